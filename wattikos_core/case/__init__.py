@@ -1,0 +1,28 @@
+"""The case document, its inputs and their evaluation, and the starters."""
+
+from wattikos_core.case.document import Case, case_from_json, json_schema, read_case
+from wattikos_core.case.resolve import (
+    ResolvedCase,
+    ResolvedCondition,
+    ResolvedPart,
+    evaluate_inputs,
+    input_order,
+    resolve,
+)
+from wattikos_core.case.starters import STARTERS, Starter, starter_case
+
+__all__ = [
+    "STARTERS",
+    "Case",
+    "ResolvedCase",
+    "ResolvedCondition",
+    "ResolvedPart",
+    "Starter",
+    "case_from_json",
+    "evaluate_inputs",
+    "input_order",
+    "json_schema",
+    "read_case",
+    "resolve",
+    "starter_case",
+]

@@ -1,0 +1,261 @@
+"""The case document: what an engineer enters, versioned, as pydantic models.
+
+Every dimension and value is text: a number with a unit (`12 mm`) or an expression in the inputs. The models check
+structure only; whether the text makes sense is found by `resolve`, so that a half-typed case can be saved and nothing
+entered is ever lost.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from wattikos_core.errors import CaseError, Problem
+from wattikos_core.quantities import KINDS
+
+VERSION = 1
+
+Expression = Annotated[str, Field(max_length=400)]
+Name = Annotated[str, Field(min_length=1, max_length=60)]
+
+
+class Model(BaseModel):
+    """Base of all document models: unknown fields are refused, so that a typing error is told."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class Input(Model):
+    """A named dimension or condition value that can be varied and sized.
+
+    Attributes:
+        value: a literal or an expression in other inputs.
+        kind: what it measures, one of `wattikos_core.quantities.KINDS`.
+        unit: the unit it is shown in; the kind's own when empty.
+        lower, upper: the range that sizing may use.
+    """
+
+    value: Expression
+    kind: str = "length"
+    unit: str = ""
+    label: Annotated[str, Field(max_length=120)] = ""
+    note: Annotated[str, Field(max_length=500)] = ""
+    lower: Expression = ""
+    upper: Expression = ""
+
+
+class Rectangle(Model):
+    """A rectangle by its lower left corner and its size; in an axisymmetric section y is the radius."""
+
+    type: Literal["rectangle"] = "rectangle"
+    x: Expression = "0 m"
+    y: Expression = "0 m"
+    width: Expression
+    height: Expression
+
+
+class Part(Model):
+    """A shape with a material, painted over the parts before it.
+
+    Attributes:
+        material: a key of the catalogue or a name in the case's own `materials`.
+        present: an expression; the part is there when it is not zero.
+    """
+
+    name: Name
+    material: Name
+    shape: Rectangle
+    present: Expression = "1"
+
+
+class Section(Model):
+    """What is painted, and how it extends: `flat` with a depth, or `axisymmetric` about y = 0."""
+
+    extent: Literal["flat", "axisymmetric"] = "flat"
+    depth: Expression = "1 m"
+    parts: Annotated[list[Part], Field(min_length=1, max_length=60)]
+
+
+class CaseMaterial(Model):
+    """A catalogue material with the case's own pressure or constant properties (empty: as in the catalogue)."""
+
+    base: Name
+    pressure: Expression = ""
+    density: Expression = ""
+    specific_heat: Expression = ""
+    viscosity: Expression = ""
+    conductivity: Expression = ""
+
+
+Boundaries = Annotated[list[Name], Field(min_length=1, max_length=200)]
+
+
+class Inlet(Model):
+    """Fluid enters: by mass flow, or by mean velocity when `mass_flow` is empty."""
+
+    type: Literal["inlet"] = "inlet"
+    boundaries: Boundaries
+    mass_flow: Expression = ""
+    velocity: Expression = ""
+    temperature: Expression
+    profile: Literal["uniform", "developed"] = "uniform"
+
+
+class Outlet(Model):
+    """Fluid leaves at a pressure (gauge)."""
+
+    type: Literal["outlet"] = "outlet"
+    boundaries: Boundaries
+    pressure: Expression = "0 Pa"
+
+
+class Symmetry(Model):
+    """A plane or axis of symmetry: no flow, no shear and no heat across."""
+
+    type: Literal["symmetry"] = "symmetry"
+    boundaries: Boundaries
+
+
+class Wall(Model):
+    """A wall at rest: adiabatic, at a temperature, or with a heat flux into the section."""
+
+    type: Literal["wall"] = "wall"
+    boundaries: Boundaries
+    thermal: Literal["adiabatic", "temperature", "heat_flux"] = "adiabatic"
+    value: Expression = ""
+
+
+Condition = Annotated[Inlet | Outlet | Symmetry | Wall, Field(discriminator="type")]
+
+
+class Physics(Model):
+    """What is solved; `convection` is the interpolation of the convected values."""
+
+    flow: Literal["laminar"] = "laminar"
+    regime: Literal["steady"] = "steady"
+    convection: Literal["fromm", "upwind"] = "fromm"
+
+
+class GridWishes(Model):
+    """How finely to grid: one number; doubling it halves every cell."""
+
+    fineness: Annotated[float, Field(ge=0.25, le=8.0)] = 1.0
+
+
+class SolveWishes(Model):
+    """How far to converge, and by which method; `grid_check` adds two coarser grids for the Grid ± column."""
+
+    tolerance: Annotated[float, Field(ge=1e-12, le=1e-2)] = 1e-8
+    max_steps: Annotated[int, Field(ge=1, le=500)] = 80
+    method: Literal["automatic", "coupled", "segregated"] = "automatic"
+    grid_check: bool = False
+
+
+class CounterflowPlates(Model):
+    """Hand calculation of two streams in counterflow on both sides of a plate: which part is which."""
+
+    relation: Literal["counterflow_plates"] = "counterflow_plates"
+    hot: Name
+    cold: Name
+    wall: Name
+
+
+class Wanted(Model):
+    """A quantity of the ledger the engineer came for, with a target when there is one."""
+
+    quantity: Name
+    target: Expression = ""
+
+
+class SizingWish(Model):
+    """The search the case is set up for: one input, for one wanted quantity."""
+
+    input: str = ""
+    quantity: str = ""
+    target: Expression = ""
+    lower: Expression = ""
+    upper: Expression = ""
+
+
+class Case(Model):
+    """One thing being modelled, as a section solved as a field."""
+
+    version: Literal[1] = VERSION
+    title: Annotated[str, Field(min_length=1, max_length=200)]
+    note: Annotated[str, Field(max_length=4000)] = ""
+    starter: str = ""
+    inputs: dict[str, Input]
+    section: Section
+    materials: dict[str, CaseMaterial] = {}
+    physics: Physics = Physics()
+    conditions: Annotated[list[Condition], Field(max_length=200)] = []
+    grid: GridWishes = GridWishes()
+    solve: SolveWishes = SolveWishes()
+    watches: Annotated[list[Name], Field(max_length=12)] = []
+    wanted: Annotated[list[Wanted], Field(max_length=40)] = []
+    estimate: CounterflowPlates | None = None
+    sizing: SizingWish = SizingWish()
+
+
+# Takes a document of the version in the key to the next one. Empty while there is one version.
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+
+
+def read_case(document: Any) -> Case:
+    """The case in a JSON-like `document`, migrated to the current version.
+
+    Raises:
+        CaseError: the structure is wrong; each problem names its field.
+    """
+    if not isinstance(document, dict):
+        raise CaseError(Problem("case", "this is not a case document", "give a JSON object with title, inputs and section"))
+    version = document.get("version", VERSION)
+    while version in MIGRATIONS:
+        document = MIGRATIONS[version](document)
+        version = document["version"]
+    if version != VERSION:
+        remedy = f"this program reads versions up to {VERSION}; save it with the program it came from as such a version"
+        raise CaseError(Problem("version", f"{version!r} is not a version this program knows", remedy))
+    try:
+        case = Case.model_validate(document)
+    except ValidationError as error:
+        raise CaseError([_problem(e) for e in error.errors()]) from error
+    unknown = [
+        Problem(f"inputs.{name}.kind", f"'{item.kind}' is not a kind of quantity", f"use one of {', '.join(KINDS)}")
+        for name, item in case.inputs.items()
+        if item.kind not in KINDS
+    ]
+    if unknown:
+        raise CaseError(unknown)
+    return case
+
+
+def case_from_json(text: str) -> Case:
+    """The case in JSON `text`; CaseError for text that is not JSON or not a case."""
+    try:
+        document = json.loads(text)
+    except (json.JSONDecodeError, RecursionError) as error:
+        raise CaseError(Problem("case", f"the file is not JSON ({error})", "export the case again")) from error
+    return read_case(document)
+
+
+def json_schema() -> dict[str, Any]:
+    """The JSON Schema of the current version."""
+    return Case.model_json_schema()
+
+
+def _problem(error: Any) -> Problem:
+    path = ""
+    for step in error["loc"]:
+        path += f"[{step}]" if isinstance(step, int) else f".{step}" if path else str(step)
+    entered = error.get("input")
+    shown = "" if isinstance(entered, dict | list) or error["type"] == "missing" else f" ({entered!r})"
+    remedies = {
+        "missing": "add this field",
+        "extra_forbidden": "remove this field or correct its name",
+        "string_too_long": "shorten it",
+    }
+    return Problem(path or "case", f"{error['msg'].lower()}{shown}", remedies.get(error["type"], "correct the value"))

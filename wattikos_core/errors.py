@@ -1,0 +1,45 @@
+"""The errors a user can cause: each names the field, the problem with its value, and the remedy."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Problem:
+    """One thing that is wrong with what was entered.
+
+    Attributes:
+        field: where it was entered, as a path into the case document (``inputs.length``).
+        problem: what is wrong, with the value that was entered.
+        remedy: what to do about it.
+    """
+
+    field: str
+    problem: str
+    remedy: str
+
+    def __str__(self) -> str:
+        return f"{self.field}: {self.problem}; {self.remedy}"
+
+
+class CaseError(ValueError):
+    """Bad input, as a list of `Problem`s; raised at every entry point of the core."""
+
+    def __init__(self, problems: Problem | Iterable[Problem]) -> None:
+        self.problems: tuple[Problem, ...] = (problems,) if isinstance(problems, Problem) else tuple(problems)
+        super().__init__("\n".join(str(p) for p in self.problems))
+
+
+class SolveError(RuntimeError):
+    """A solve that failed, with the reason and what to try next."""
+
+    def __init__(self, reason: str, remedy: str) -> None:
+        self.reason = reason
+        self.remedy = remedy
+        super().__init__(f"{reason}; {remedy}")
+
+
+class Cancelled(RuntimeError):
+    """The user asked a running job to stop."""

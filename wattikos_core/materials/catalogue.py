@@ -1,0 +1,51 @@
+"""The material catalogue, read from `catalogue.json`; every entry names its source."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from importlib.resources import files
+from typing import Literal
+
+
+@dataclass(frozen=True)
+class Material:
+    """One catalogue entry; values in SI, at `temperature` support points for solids.
+
+    Attributes:
+        backend: the CoolProp fluid behind a fluid entry.
+        phase: `liquid` or `gas`; a liquid's table ends at its boiling point.
+        pressure: the pressure of the properties, in Pa.
+    """
+
+    key: str
+    label: str
+    state: Literal["fluid", "solid"]
+    source: str
+    family: str = "fluid"
+    phase: str = ""
+    backend: str = ""
+    temperature_min: float = 0.0
+    temperature_max: float = 0.0
+    pressure: float = 101325.0
+    density: float = 0.0
+    temperature: tuple[float, ...] = ()
+    conductivity: tuple[float, ...] = ()
+    specific_heat: tuple[float, ...] = ()
+
+
+def _load() -> dict[str, Material]:
+    entries = json.loads(files(__package__).joinpath("catalogue.json").read_text())["materials"]
+    return {
+        entry["key"]: Material(**{k: tuple(v) if isinstance(v, list) else v for k, v in entry.items()}) for entry in entries
+    }
+
+
+CATALOGUE: dict[str, Material] = _load()
+
+
+def find(key: str) -> Material:
+    """The catalogue entry `key`; KeyError names the nearest keys."""
+    if key not in CATALOGUE:
+        raise KeyError(key)
+    return CATALOGUE[key]

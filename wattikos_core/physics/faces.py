@@ -1,0 +1,154 @@
+"""What the kernels need to know about faces: distances, weights, kinds, and least-squares gradient coefficients."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wattikos_core.grid import Grid
+
+Array = NDArray[np.float64]
+Index = NDArray[np.int64]
+
+# Kinds of faces. Internal ones first; what lies between different regions with a solid on either side is an interface.
+FLOW, SOLID, INTERFACE, WALL, INLET, OUTLET, SYMMETRY = range(7)
+# Thermal kinds of outer faces.
+FLUX_GIVEN, TEMPERATURE_GIVEN = range(2)
+
+
+class Faces(NamedTuple):
+    """Face geometry and boundary values; arrays over faces.
+
+    Attributes:
+        owner, neighbour: cells; neighbour -1 outside.
+        kind: FLOW … SYMMETRY.
+        normal (n, 2), area (n,): unit normal from the owner, m2.
+        near, far: distances from the face to the two cell centres along the normal, m (far is 0 outside).
+        shift_owner, shift_neighbour (n, 2): from a cell centre to its foot on the face's normal line, m.
+        reach_owner, reach_neighbour (n, 2): from a cell centre to the face centre, m.
+        velocity (n, 2), mass_flow (n,): given at walls and inlets, m/s and kg/s (outward positive).
+        pressure: given at outlets, Pa.
+        thermal: FLUX_GIVEN or TEMPERATURE_GIVEN on outer faces.
+        temperature, heat_flux: given on outer faces, K and W/m2 into the section.
+        velocity_owner …: least-squares coefficients (n, 2) of the gradients of velocity, pressure and temperature.
+    """
+
+    owner: Index
+    neighbour: Index
+    kind: Index
+    normal: Array
+    area: Array
+    near: Array
+    far: Array
+    shift_owner: Array
+    shift_neighbour: Array
+    reach_owner: Array
+    reach_neighbour: Array
+    velocity: Array
+    mass_flow: Array
+    pressure: Array
+    thermal: Index
+    temperature: Array
+    heat_flux: Array
+    velocity_owner: Array
+    velocity_neighbour: Array
+    pressure_owner: Array
+    pressure_neighbour: Array
+    temperature_owner: Array
+    temperature_neighbour: Array
+
+
+def build_faces(
+    grid: Grid,
+    kind: Index,
+    velocity: Array,
+    mass_flow: Array,
+    pressure: Array,
+    thermal: Index,
+    temperature: Array,
+    heat_flux: Array,
+) -> Faces:
+    """Geometry and gradient coefficients for faces of the given kinds and boundary values."""
+    area = np.hypot(*grid.area.T)
+    normal = grid.area / area[:, None]
+    inner = grid.neighbour >= 0
+    other = np.where(inner, grid.neighbour, grid.owner)
+    reach_owner = grid.face_centre - grid.centre[grid.owner]
+    reach_neighbour = np.where(inner[:, None], grid.face_centre - grid.centre[other], 0.0)
+    near = np.einsum("ij,ij->i", reach_owner, normal)
+    far = -np.einsum("ij,ij->i", reach_neighbour, normal)
+    shift_owner = reach_owner - near[:, None] * normal
+    shift_neighbour = np.where(inner[:, None], reach_neighbour + far[:, None] * normal, 0.0)
+    # Shifts below round-off of the geometry are none: the grid is orthogonal there.
+    for shift, distance in ((shift_owner, near), (shift_neighbour, near + far)):
+        shift[np.hypot(*shift.T) < 1e-9 * distance] = 0.0
+
+    between = grid.centre[other] - grid.centre[grid.owner]
+    foot = near[:, None] * normal
+
+    def coefficients(
+        kinds: Index, beyond: tuple[int, ...], at_face: tuple[int, ...], along_normal: tuple[int, ...]
+    ) -> tuple[Array, Array]:
+        """Which faces take part in a gradient, and where the value beyond the cell stands: neighbour, face, or foot."""
+        offset_owner = np.zeros_like(between)
+        offset_neighbour = np.zeros_like(between)
+        for group, o, n in ((beyond, between, -between), (at_face, reach_owner, reach_neighbour), (along_normal, foot, 0.0 * foot)):
+            chosen = np.isin(kinds, group)
+            offset_owner[chosen] = o[chosen]
+            offset_neighbour[chosen] = n[chosen]
+        return _least_squares(grid, offset_owner, offset_neighbour)
+
+    velocity_c = coefficients(kind, (FLOW,), (INTERFACE, WALL, INLET), (SYMMETRY,))
+    pressure_c = coefficients(kind, (FLOW,), (OUTLET,), (SYMMETRY,))
+    # For heat, a wall counts as a value at the face or as a slope along the normal, by what is given there.
+    fixed = (kind >= WALL) & (thermal == TEMPERATURE_GIVEN)
+    heat_kind = np.where(fixed, INLET, np.where(kind == SYMMETRY, WALL, kind))
+    temperature_c = coefficients(heat_kind, (FLOW, SOLID), (INTERFACE, INLET), (WALL,))
+    return Faces(
+        grid.owner.astype(np.int64),
+        grid.neighbour.astype(np.int64),
+        kind,
+        normal,
+        area,
+        near,
+        far,
+        shift_owner,
+        shift_neighbour,
+        reach_owner,
+        reach_neighbour,
+        velocity,
+        mass_flow,
+        pressure,
+        thermal,
+        temperature,
+        heat_flux,
+        *velocity_c,
+        *pressure_c,
+        *temperature_c,
+    )
+
+
+def _least_squares(grid: Grid, offset_owner: Array, offset_neighbour: Array) -> tuple[Array, Array]:
+    """Coefficients c so that gradient = Σ c (value beyond - value in the cell), weighted by inverse distance squared.
+
+    Offsets of zero do not take part. A direction without any information gets a zero gradient (pseudo-inverse).
+    """
+    matrix = np.zeros((grid.n_cells, 2, 2))
+    weights = []
+    for cells, offset in ((grid.owner, offset_owner), (grid.neighbour, offset_neighbour)):
+        square = np.einsum("ij,ij->i", offset, offset)
+        weight = np.divide(1.0, square, out=np.zeros_like(square), where=square > 0.0)
+        weights.append(weight)
+        used = cells >= 0
+        for i in (0, 1):
+            for j in (0, 1):
+                matrix[:, i, j] += np.bincount(cells[used], (weight * offset[:, i] * offset[:, j])[used], grid.n_cells)
+    inverse = np.linalg.pinv(matrix, rcond=1e-10, hermitian=True)
+    result = []
+    for cells, offset, weight in zip((grid.owner, grid.neighbour), (offset_owner, offset_neighbour), weights, strict=True):
+        c = np.einsum("nij,nj->ni", inverse[np.maximum(cells, 0)], offset * weight[:, None])
+        c[cells < 0] = 0.0
+        result.append(np.ascontiguousarray(c))
+    return result[0], result[1]

@@ -1,0 +1,251 @@
+"""A discrete problem: a grid, materials per region and conditions per boundary, ready for the solvers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from wattikos_core.case import ResolvedCase
+from wattikos_core.grid import Grid
+from wattikos_core.materials import PropertyTable
+from wattikos_core.physics.faces import (
+    FLOW,
+    FLUX_GIVEN,
+    INLET,
+    INTERFACE,
+    OUTLET,
+    SOLID,
+    SYMMETRY,
+    TEMPERATURE_GIVEN,
+    WALL,
+    Array,
+    Faces,
+    Index,
+    build_faces,
+)
+from wattikos_core.physics.profiles import developed_profile
+from wattikos_core.physics.residual import Cells, Tables
+
+
+@dataclass(frozen=True)
+class Condition:
+    """What holds on one named outer boundary, in SI.
+
+    Attributes:
+        velocity: of a wall (m/s, both components), for walls that move in their own plane.
+        mass_flow: entering, kg/s; `mean_velocity`: entering, m/s; one of them at an inlet.
+        temperature: given at inlets, and at walls where not None, K.
+        heat_flux: into the section at walls, W/m2.
+    """
+
+    kind: Literal["wall", "inlet", "outlet", "symmetry"]
+    velocity: tuple[float, float] = (0.0, 0.0)
+    mass_flow: float | None = None
+    mean_velocity: float | None = None
+    developed: bool = False
+    pressure: float = 0.0
+    temperature: float | None = None
+    heat_flux: float = 0.0
+
+
+@dataclass(frozen=True)
+class Scales:
+    """Reference magnitudes from conditions and sources, never from a state: m/s, K."""
+
+    velocity: float
+    temperature: float
+    lowest: float
+    highest: float
+
+
+@dataclass(frozen=True)
+class Problem:
+    """What the solvers work on.
+
+    Attributes:
+        inflow: mass flow given at all inlets together, kg/s.
+        orthogonal: whether no face needs corrections for skewness.
+        blend: 1 for Fromm's scheme, 0 for upwind.
+    """
+
+    grid: Grid
+    faces: Faces
+    cells: Cells
+    tables: Tables
+    materials: tuple[PropertyTable, ...]
+    conditions: Mapping[str, Condition]
+    scales: Scales
+    inflow: float
+    orthogonal: bool
+    blend: float
+
+    @property
+    def passes(self) -> int:
+        """Gradient passes the temperature needs."""
+        return 1 if self.orthogonal else 2
+
+    @property
+    def has_flow(self) -> bool:
+        """Whether any fluid cell exists."""
+        return bool(self.cells.fluid.any())
+
+    def table_of_region(self, name: str) -> PropertyTable:
+        """The property table of a region."""
+        return self.materials[self.grid.region_names.index(name)]
+
+
+def problem_of(resolved: ResolvedCase, grid: Grid) -> Problem:
+    """The discrete problem of a resolved case on its grid."""
+    conditions: dict[str, Condition] = {}
+    for name in grid.groups:
+        given = resolved.condition(name)
+        if given is None or "|" in name:
+            continue
+        conditions[name] = {
+            "inlet_mass": Condition("inlet", mass_flow=given.amount, temperature=given.temperature, developed=given.developed),
+            "inlet_velocity": Condition("inlet", mean_velocity=given.amount, temperature=given.temperature, developed=given.developed),
+            "outlet": Condition("outlet", pressure=given.amount),
+            "symmetry": Condition("symmetry"),
+            "adiabatic": Condition("wall"),
+            "temperature": Condition("wall", temperature=given.amount),
+            "heat_flux": Condition("wall", heat_flux=given.amount),
+        }[given.type]
+    blend = 1.0 if resolved.case.physics.convection == "fromm" else 0.0
+    return build_problem(grid, [p.table for p in resolved.parts], conditions, blend=blend)
+
+
+def build_problem(
+    grid: Grid,
+    materials: Sequence[PropertyTable],
+    conditions: Mapping[str, Condition],
+    *,
+    source: Array | None = None,
+    blend: float = 1.0,
+) -> Problem:
+    """Turn conditions by name into face data.
+
+    Args:
+        materials: one table per region of the grid.
+        conditions: by boundary name; boundaries without one are adiabatic walls at rest.
+        source: volumetric heat source per cell, W/m3.
+    """
+    n = grid.n_faces
+    fluid = np.array([m.fluid for m in materials])[grid.region].astype(np.int64)
+    inner = grid.neighbour >= 0
+    other = np.where(inner, grid.neighbour, grid.owner)
+    kind = np.full(n, WALL, dtype=np.int64)
+    both_fluid = inner & (fluid[grid.owner] == 1) & (fluid[other] == 1)
+    same_solid = inner & (fluid[grid.owner] == 0) & (grid.region[grid.owner] == grid.region[other])
+    kind[inner] = INTERFACE
+    kind[both_fluid] = FLOW
+    kind[same_solid] = SOLID
+    velocity, mass_flow, pressure = np.zeros((n, 2)), np.zeros(n), np.zeros(n)
+    thermal = np.full(n, FLUX_GIVEN, dtype=np.int64)
+    temperature, heat_flux = np.zeros(n), np.zeros(n)
+    inflow = 0.0
+    speeds, temperatures, rise = [0.0], [], 0.0
+    area = np.hypot(*grid.area.T)
+    for name, condition in conditions.items():
+        group = grid.groups.get(name)
+        if group is None:
+            continue
+        if condition.kind == "symmetry":
+            kind[group] = SYMMETRY
+        elif condition.kind == "outlet":
+            kind[group] = OUTLET
+            pressure[group] = condition.pressure
+        elif condition.kind == "inlet":
+            assert condition.temperature is not None
+            kind[group] = INLET
+            density = float(materials[grid.region[grid.owner[group[0]]]].density(condition.temperature))
+            total = condition.mass_flow
+            if total is None:
+                assert condition.mean_velocity is not None
+                total = condition.mean_velocity * density * float(area[group].sum())
+            share = _inlet_shares(grid, group, condition.developed, conditions, fluid)
+            mass_flow[group] = -total * share
+            velocity[group] = (mass_flow[group] / (density * area[group]))[:, None] * (grid.area[group] / area[group][:, None])
+            inflow += total
+            speeds.append(total / (density * float(area[group].sum())))
+        else:
+            velocity[group] = condition.velocity
+            speeds.append(float(np.hypot(*condition.velocity)))
+            heat_flux[group] = condition.heat_flux
+            if condition.temperature is None and condition.heat_flux:
+                k = float(materials[grid.region[grid.owner[group[0]]]].conductivity(300.0))
+                rise = max(rise, abs(condition.heat_flux) * float(area[group].sum()) / k / max(grid.depth, 1e-30))
+        if condition.temperature is not None:
+            thermal[group] = TEMPERATURE_GIVEN
+            temperature[group] = condition.temperature
+            temperatures.append(condition.temperature)
+    faces = build_faces(grid, kind, velocity, mass_flow, pressure, thermal, temperature, heat_flux)
+    tables = Tables(
+        np.ascontiguousarray(np.stack([m.coefficients for m in materials])),
+        np.array([m.start for m in materials]),
+        np.array([m.step for m in materials]),
+    )
+    cells = Cells(
+        grid.volume,
+        np.ascontiguousarray(grid.centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_cells),
+        grid.region.astype(np.int64),
+        fluid,
+        _pins(faces, fluid),
+        np.zeros(grid.n_cells) if source is None else source,
+    )
+    lowest, highest = (min(temperatures), max(temperatures)) if temperatures else (293.15, 293.15)
+    span = max(highest - lowest, rise)
+    orthogonal = not (faces.shift_owner.any() or faces.shift_neighbour.any())
+    scales = Scales(max(speeds) or 1.0, span if span > 0.0 else 1.0, lowest, highest)
+    return Problem(grid, faces, cells, tables, tuple(materials), dict(conditions), scales, inflow, orthogonal, blend)
+
+
+def _inlet_shares(grid: Grid, group: Index, developed: bool, conditions: Mapping[str, Condition], fluid: Index) -> Array:
+    """Which share of an inlet's mass flow enters through each of its faces; they add up to one."""
+    area = np.hypot(*grid.area[group].T)
+    if not developed:
+        return np.asarray(area / area.sum())
+    ends = grid.nodes[grid.face_nodes[group]]
+    extent = np.ptp(ends.reshape(-1, 2), axis=0)
+    axis = int(extent[1] >= extent[0])
+    start, end = ends[:, 0, axis], ends[:, 1, axis]
+    low, high = float(np.minimum(start, end).min()), float(np.maximum(start, end).max())
+    walls = [_is_wall(grid, group, axis, at, conditions, fluid) for at in (low, high)]
+    profile = developed_profile(start, end, walls[0], walls[1], grid.axisymmetric and axis == 1)
+    return np.asarray(profile * area / (profile * area).sum())
+
+
+def _is_wall(grid: Grid, group: Index, axis: int, at: float, conditions: Mapping[str, Condition], fluid: Index) -> bool:
+    """Whether the boundary or interface that ends an inlet at coordinate `at` is a wall."""
+    ends = grid.nodes[grid.face_nodes[group]][:, :, axis]
+    tip = np.unique(grid.face_nodes[group][np.abs(ends - at) < 1e-9 * max(np.ptp(ends), 1e-30)])
+    touching = np.nonzero(np.isin(grid.face_nodes, tip).any(axis=1))[0]
+    cells = set(grid.owner[group].tolist())
+    for face in np.setdiff1d(touching, group):
+        a, b = int(grid.owner[face]), int(grid.neighbour[face])
+        if not ({a, b} & cells) or (b >= 0 and fluid[a] and fluid[b]):
+            continue
+        name = next((name for name, faces in grid.groups.items() if face in faces), "")
+        condition = conditions.get(name)
+        return condition is None or condition.kind == "wall"
+    return False
+
+
+def _pins(faces: Faces, fluid: Index) -> Index:
+    """One cell per body of fluid without an outlet, where the pressure level is fixed at zero."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
+    pin = np.zeros(fluid.size, dtype=np.int64)
+    if not fluid.any():
+        return pin
+    flow = faces.kind == FLOW
+    links = coo_matrix((np.ones(int(flow.sum())), (faces.owner[flow], faces.neighbour[flow])), shape=(fluid.size, fluid.size))
+    _, body = connected_components(links, directed=False)
+    open_bodies = set(body[faces.owner[faces.kind == OUTLET]].tolist())
+    for number in np.unique(body[fluid == 1]):
+        if int(number) not in open_bodies:
+            pin[np.nonzero(body == number)[0][0]] = 1
+    return pin

@@ -1,0 +1,18 @@
+"""Quantities: typed values with units, temperatures kept apart from temperature differences."""
+
+from wattikos_core.quantities.expressions import evaluate, names_in
+from wattikos_core.quantities.kinds import KINDS, Kind, from_si, kind_of, to_si
+from wattikos_core.quantities.values import QuantityError, Value, parse_literal
+
+__all__ = [
+    "KINDS",
+    "Kind",
+    "QuantityError",
+    "Value",
+    "evaluate",
+    "from_si",
+    "kind_of",
+    "names_in",
+    "parse_literal",
+    "to_si",
+]

@@ -1,0 +1,138 @@
+"""Safe expressions with units: `2*height + 3 mm`, `(hot_inlet + cold_inlet)/2`."""
+
+from __future__ import annotations
+
+import ast
+import math
+import re
+from collections.abc import Callable, Mapping
+
+from simpleeval import FunctionNotDefined, InvalidExpression, NameNotDefined, SimpleEval
+
+from wattikos_core.quantities.units import DIMENSIONLESS, dimension_and_factor, is_unit, normalise
+from wattikos_core.quantities.values import QuantityError, Value, as_value, literal, parse_literal
+
+# A number directly followed by a word: `3 mm`. The unit binds tighter than any operator.
+_NUMBER_UNIT = re.compile(r"(?<![\w.])((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([A-Za-z_][A-Za-z_]*(?:\s*\^\s*-?\d+)?)")
+MAX_LENGTH = 400
+
+
+def _plain(function: Callable[[float], float], name: str) -> Callable[[object], Value]:
+    def apply(argument: object) -> Value:
+        value = as_value(argument)
+        if value.dimension != DIMENSIONLESS:
+            raise QuantityError(f"{name}() was given a value with a unit", "divide by a unit first, for example length/(1 m)")
+        try:
+            return Value(function(value.magnitude))
+        except (ValueError, OverflowError) as error:
+            raise QuantityError(f"{name}({value.magnitude:g}) is not defined", "change the argument") from error
+
+    return apply
+
+
+def _sqrt(argument: object) -> Value:
+    return as_value(argument) ** 0.5
+
+
+def _extreme(pick_larger: bool) -> Callable[..., Value]:
+    def apply(*arguments: object) -> Value:
+        if not arguments:
+            raise QuantityError("min() or max() without arguments", "give at least one value")
+        values = [as_value(a) for a in arguments]
+        best = values[0]
+        for value in values[1:]:
+            if (value > best) == pick_larger:
+                best = value
+        return best
+
+    return apply
+
+
+_FUNCTIONS: dict[str, Callable[..., Value]] = {
+    "sqrt": _sqrt,
+    "abs": lambda a: abs(as_value(a)),
+    "min": _extreme(False),
+    "max": _extreme(True),
+    "sin": _plain(math.sin, "sin"),
+    "cos": _plain(math.cos, "cos"),
+    "tan": _plain(math.tan, "tan"),
+    "exp": _plain(math.exp, "exp"),
+    "log": _plain(math.log, "log"),
+    "round": _plain(lambda x: float(round(x)), "round"),
+}
+
+
+def _prepare(text: str) -> str:
+    """Give every `number unit` brackets and a multiplication sign; caret becomes power."""
+    text = normalise(text)
+
+    def bracket(match: re.Match[str]) -> str:
+        number, unit = match.group(1), match.group(2).replace(" ", "")
+        if unit in _FUNCTIONS or not is_unit(unit):
+            return match.group(0)
+        return f'(quantity({number}, "{unit}"))'
+
+    return _NUMBER_UNIT.sub(bracket, text).replace("^", "**")
+
+
+def _quantity(number: float, unit: str) -> Value:
+    dimension, factor = dimension_and_factor(unit)
+    return literal(number, unit, dimension, factor)
+
+
+def names_in(text: str) -> set[str]:
+    """The names an expression refers to that are neither functions nor units after a number."""
+    if parse_literal(text) is not None:
+        return set()
+    try:
+        tree = ast.parse(_prepare(text).strip(), mode="eval")
+    except (SyntaxError, ValueError, RecursionError):
+        return set()
+    return {node.id for node in ast.walk(tree) if isinstance(node, ast.Name)} - set(_FUNCTIONS) - {"quantity"}
+
+
+def evaluate(text: str, names: Mapping[str, Value], kind: str | None = None) -> Value:
+    """Evaluate an expression.
+
+    Args:
+        text: a literal (`12 mm`) or an expression in names, numbers with units, + - * / ^ and functions.
+        names: the values of the names that may be used.
+        kind: what the result is meant to be; decides whether a literal in K is absolute.
+
+    Raises:
+        QuantityError: with problem and remedy, for anything that cannot be evaluated.
+    """
+    if not text.strip():
+        raise QuantityError("nothing is entered", "enter a number with a unit, or an expression")
+    if len(text) > MAX_LENGTH:
+        raise QuantityError(f"the expression has {len(text)} characters", f"keep it under {MAX_LENGTH}; split it into inputs")
+    value = parse_literal(text, kind)
+    if value is None:
+        value = _evaluate_expression(text, names)
+    if not math.isfinite(value.magnitude):
+        raise QuantityError(f"'{text}' is not a finite number", "change the numbers in it")
+    return value
+
+
+def _evaluate_expression(text: str, names: Mapping[str, Value]) -> Value:
+    def look_up(node: ast.Name) -> Value:
+        if node.id in names:
+            return names[node.id]
+        if is_unit(node.id):
+            return _quantity(1.0, node.id)
+        raise NameNotDefined(node.id, text)
+
+    evaluator = SimpleEval(names=look_up, functions={**_FUNCTIONS, "quantity": _quantity})
+    # The library's guard compares plain numbers; Value guards its own powers.
+    evaluator.operators[ast.Pow] = lambda a, b: as_value(a) ** b
+    try:
+        return as_value(evaluator.eval(_prepare(text).strip()))
+    except QuantityError:
+        raise
+    except NameNotDefined as error:
+        known = ", ".join(sorted(names)) or "none yet"
+        raise QuantityError(f"'{error.name}' is neither an input nor a unit", f"inputs are: {known}") from error
+    except FunctionNotDefined as error:
+        raise QuantityError(f"there is no function '{error.func_name}'", f"functions are: {', '.join(_FUNCTIONS)}") from error
+    except (InvalidExpression, SyntaxError, TypeError, ValueError, ArithmeticError, RecursionError, MemoryError, KeyError, IndexError) as error:
+        raise QuantityError(f"'{text}' cannot be read", "write a number with a unit (12 mm) or an expression (2*height + 3 mm)") from error

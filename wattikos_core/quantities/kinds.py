@@ -1,0 +1,73 @@
+"""The kinds of quantity an input can have, and conversion between SI and the units people read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from wattikos_core.quantities.units import dimension_and_factor
+
+
+@dataclass(frozen=True)
+class Kind:
+    """What an input measures.
+
+    Attributes:
+        name: identifier in documents and the API.
+        label: what a person calls it.
+        si: the SI unit of stored values.
+        unit: the unit shown by default.
+        units: the units offered for it.
+    """
+
+    name: str
+    label: str
+    si: str
+    unit: str
+    units: tuple[str, ...]
+
+
+_KINDS = (
+    Kind("number", "number", "", "", ("",)),
+    Kind("length", "length", "m", "mm", ("mm", "cm", "m", "in", "ft", "um")),
+    Kind("area", "area", "m^2", "m^2", ("m^2", "cm^2", "mm^2", "ft^2")),
+    Kind("temperature", "temperature", "K", "degC", ("degC", "K", "degF")),
+    Kind("temperature_difference", "temperature difference", "K", "K", ("K", "delta_degC", "delta_degF")),
+    Kind("mass_flow", "mass flow", "kg/s", "g/s", ("kg/s", "g/s", "kg/h", "kg/min", "lb/h")),
+    Kind("velocity", "velocity", "m/s", "m/s", ("m/s", "mm/s", "cm/s", "ft/s")),
+    Kind("pressure", "pressure", "Pa", "Pa", ("Pa", "kPa", "mbar", "bar", "psi")),
+    Kind("power", "heat rate", "W", "W", ("W", "kW", "mW", "BTU/h")),
+    Kind("heat_flux", "heat flux", "W/m^2", "W/m^2", ("W/m^2", "kW/m^2", "W/cm^2")),
+    Kind("conductivity", "thermal conductivity", "W/m/K", "W/m/K", ("W/m/K", "mW/m/K")),
+    Kind("heat_transfer_coefficient", "heat transfer coefficient", "W/m^2/K", "W/m^2/K", ("W/m^2/K", "kW/m^2/K")),
+    Kind("heat_capacity_rate", "heat capacity rate", "W/K", "W/K", ("W/K", "kW/K")),
+    Kind("density", "density", "kg/m^3", "kg/m^3", ("kg/m^3", "g/cm^3")),
+    Kind("specific_heat", "specific heat", "J/kg/K", "J/kg/K", ("J/kg/K", "kJ/kg/K")),
+    Kind("viscosity", "dynamic viscosity", "Pa*s", "mPa*s", ("Pa*s", "mPa*s")),
+    Kind("ratio", "ratio", "", "", ("", "percent")),
+)
+
+KINDS: dict[str, Kind] = {kind.name: kind for kind in _KINDS}
+
+# Offsets of the temperature scales, in their own degrees above absolute zero.
+_SCALES = {"K": (1.0, 0.0), "degC": (1.0, 273.15), "degF": (5.0 / 9.0, 459.67)}
+
+
+def kind_of(name: str) -> Kind:
+    """The kind called `name`; KeyError when there is none."""
+    return KINDS[name]
+
+
+def to_si(magnitude: float, unit: str, kind: str) -> float:
+    """`magnitude` in `unit` as the SI value of `kind` (temperatures become absolute, in K)."""
+    if kind == "temperature":
+        scale, offset = _SCALES[unit]
+        return (magnitude + offset) * scale
+    return magnitude * dimension_and_factor(unit)[1]
+
+
+def from_si(value: float, unit: str, kind: str) -> float:
+    """The SI `value` of `kind` expressed in `unit`; the inverse of `to_si`."""
+    if kind == "temperature":
+        scale, offset = _SCALES[unit]
+        return value / scale - offset
+    return value / dimension_and_factor(unit)[1]

@@ -1,0 +1,67 @@
+"""When a solve is finished: residuals, watched quantities and balances, all of them.
+
+Residuals are L1 norms scaled by conditions and sources, never by the state (a state's own range can be zero).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics.faces import Array
+
+# A watched quantity has settled when it moves by less than this share of its size between steps.
+WATCH_TOLERANCE = 1e-6
+
+
+@dataclass(frozen=True)
+class Norms:
+    """Scaled residuals; 1 is about the size of what drives the case."""
+
+    momentum: float
+    mass: float
+    energy: float
+
+    @property
+    def worst(self) -> float:
+        """The largest of the three."""
+        return max(self.momentum, self.mass, self.energy)
+
+    def as_dict(self) -> dict[str, float]:
+        """By name, for events and records."""
+        return {"momentum": self.momentum, "mass": self.mass, "energy": self.energy}
+
+
+def norms(problem: Problem, state: Evaluation, momentum_diagonal: Array, energy_diagonal: Array) -> Norms:
+    """Momentum: Σ|R| / Σ a_P U. Mass: Σ|ΣF| / inflow. Energy: Σ|R| / (inflow c_p ΔT, or Σ a_P ΔT without inflow)."""
+    fluid = problem.cells.fluid == 1
+    scales = problem.scales
+    momentum = 0.0
+    mass = 0.0
+    if fluid.any():
+        drive = float(momentum_diagonal[fluid].sum()) * scales.velocity
+        momentum = float(np.abs(state.momentum_x[fluid]).sum() + np.abs(state.momentum_y[fluid]).sum()) / drive
+        passing = problem.inflow if problem.inflow > 0.0 else 0.5 * float(np.abs(state.flow).sum())
+        # A body at rest has nothing passing: its mass residual is measured against a slow reference flow.
+        floor = 1e-6 * float((problem.grid.volume[fluid] ** (2.0 / 3.0)).mean()) * 1.0
+        mass = float(np.abs(state.mass[fluid]).sum()) / max(passing, floor)
+    if problem.inflow > 0.0:
+        regions = {problem.grid.region[c] for c in np.nonzero(fluid)[0][:1]}
+        table = problem.materials[int(next(iter(regions)))]
+        middle = 0.5 * (scales.lowest + scales.highest)
+        reference = problem.inflow * float(table.specific_heat(middle)) * scales.temperature
+    else:
+        reference = float(energy_diagonal.sum()) * scales.temperature
+    energy = float(np.abs(state.energy).sum()) / reference
+    return Norms(momentum, mass, energy)
+
+
+def settled(before: dict[str, float], now: dict[str, float], sizes: dict[str, float]) -> bool:
+    """Whether every watched quantity has stopped moving, measured against `sizes` (its own magnitude where not given)."""
+    if not now:
+        return True
+    if before.keys() != now.keys():
+        return False
+    return all(abs(now[k] - before[k]) <= WATCH_TOLERANCE * max(abs(now[k]), sizes.get(k, 0.0), 1e-300) for k in now)

@@ -1,0 +1,196 @@
+"""The coupled Newton-Krylov method: u, v, p and T in one system, with pseudo-transient continuation.
+
+The compact Jacobian, factored directly, preconditions FGMRES on the full residual with finite-difference products.
+Early steps carry a pseudo-time term a_P/CFL that grows away with the residual (Kelley and Keyes 1998, SIAM J. Numer.
+Anal. 35, 508); steps that make things worse are taken back.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from wattikos_core.physics import Evaluation, Problem, evaluate
+from wattikos_core.physics.faces import Array
+from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
+from wattikos_core.physics.residual import cell_properties, diagonals
+from wattikos_core.solve.convergence import Norms, norms
+from wattikos_core.solve.linear import DirectSolver, flexible_gmres
+from wattikos_core.solve.state import State
+
+FIRST_CFL = 1e3
+UNLIMITED = 1e9
+# Below this residual, and while the Krylov iteration stays short, the last factors precondition the next step too.
+_KEEP_FACTORS_BELOW = 1e-2
+_SHORT_KRYLOV = 8
+_KRYLOV_TOLERANCE = 0.02
+_MOST_KRYLOV = 25
+
+
+@dataclass
+class Iterate:
+    """The current state with everything evaluated at it."""
+
+    state: State
+    d: Array
+    evaluation: Evaluation
+    norms: Norms
+
+
+def evaluate_state(problem: Problem, state: State, d: Array) -> Evaluation:
+    """Residuals and face flows of a state with momentum interpolation coefficients `d`."""
+    return evaluate(
+        problem.faces, problem.cells, problem.tables, state.u, state.v, state.p, state.t, d, problem.blend, problem.passes
+    )
+
+
+def interpolation_coefficients(problem: Problem, state: State, flow: Array) -> tuple[Array, Array, Array]:
+    """V/a_P, and the diagonals of momentum and energy, at a state."""
+    momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, state.t, flow)
+    return np.where(problem.cells.fluid == 1, problem.cells.volume / momentum, 0.0), momentum, energy
+
+
+def look_at(problem: Problem, state: State, d: Array) -> Iterate:
+    """Evaluate a state: first its coefficients from the flow it implies, then its residuals with them."""
+    if not d.any():
+        d, _, _ = interpolation_coefficients(problem, state, problem.faces.mass_flow)
+    flow = evaluate_state(problem, state, d).flow
+    d, momentum, energy = interpolation_coefficients(problem, state, flow)
+    evaluation = evaluate_state(problem, state, d)
+    return Iterate(state, d, evaluation, norms(problem, evaluation, momentum, energy))
+
+
+class CoupledSolver:
+    """Steps of the coupled method on one problem; `step` takes an iterate to a better one."""
+
+    def __init__(self, problem: Problem) -> None:
+        self.problem = problem
+        self.pattern = build_pattern(problem.faces, problem.cells)
+        self.direct = DirectSolver()
+        self.cfl = FIRST_CFL
+        self.krylov = 0
+        self._factored = False
+
+    def close(self) -> None:
+        """Release the factors."""
+        self.direct.close()
+
+    def step(self, now: Iterate) -> tuple[Iterate, bool]:
+        """One continuation step. Returns the next iterate, and whether the step was accepted."""
+        problem, pattern = self.problem, self.pattern
+        state, d = now.state, now.d
+        momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, state.t, now.evaluation.flow)
+        pseudo = self._pseudo_time(momentum, energy)
+        reuse = self._factored and now.norms.worst < _KEEP_FACTORS_BELOW and self.krylov <= _SHORT_KRYLOV
+        if not reuse:
+            self._factor(now, pseudo)
+        residual = self._residual(now.evaluation)
+        row_scale = self._row_scales(now, momentum, energy)
+        pseudo_vector = pattern.pack(*pseudo)
+        base = pattern.pack(state.u, state.v, state.p, state.t)
+        size = self._sizes(now, base)
+
+        def apply(direction: Array) -> Array:
+            largest = float(np.max(np.abs(direction) / size))
+            if largest == 0.0:
+                return np.zeros_like(direction)
+            epsilon = 1e-7 / largest
+            moved = State(*pattern.unpack(base + epsilon * direction))
+            change = (self._residual(evaluate_state(problem, moved, d)) - residual) / epsilon
+            return np.asarray((change + pseudo_vector * direction) / row_scale)
+
+        def precondition(vector: Array) -> Array:
+            return self.direct.solve(vector * row_scale)
+
+        change, self.krylov = flexible_gmres(apply, precondition, -residual / row_scale, _KRYLOV_TOLERANCE, _MOST_KRYLOV)
+        moved = State(*pattern.unpack(base + change))
+        if moved.finite():
+            trial = look_at(problem, moved, d)
+            # Far from the answer residuals may rise for a step or two; near it they must not.
+            allowed = 20.0 if now.norms.worst > 1e-2 else 2.0
+            if np.isfinite(trial.norms.worst) and trial.norms.worst <= allowed * now.norms.worst + 1e-10:
+                ratio = now.norms.worst / max(trial.norms.worst, 1e-300)
+                self.cfl = min(self.cfl * float(np.clip(ratio, 1.5, 10.0)), UNLIMITED)
+                return trial, True
+        self.cfl *= 0.1
+        self._factored = False
+        return now, False
+
+    def _factor(self, now: Iterate, pseudo: tuple[Array, Array, Array, Array]) -> None:
+        problem, state = self.problem, now.state
+        diagonal, off = compact_blocks(
+            problem.faces,
+            problem.cells,
+            problem.tables,
+            state.u,
+            state.v,
+            state.p,
+            state.t,
+            now.d,
+            now.evaluation.flow,
+            problem.blend,
+            problem.passes,
+        )
+        for i in range(4):
+            diagonal[:, i, i] += pseudo[i]
+        density = cell_properties(problem.cells, problem.tables, state.t)[0]
+        self.direct.factor(self.pattern.matrix(diagonal, off, pin_scales(problem.cells, now.d, density)))
+        self._factored = True
+
+    def _pseudo_time(self, momentum: Array, energy: Array) -> tuple[Array, Array, Array, Array]:
+        zero = np.zeros_like(momentum)
+        if self.cfl >= UNLIMITED:
+            return zero, zero, zero, zero
+        flow = np.where(self.problem.cells.fluid == 1, momentum / self.cfl, 0.0)
+        return flow, flow, zero, energy / self.cfl
+
+    def _residual(self, evaluation: Evaluation) -> Array:
+        return self.pattern.pack(evaluation.momentum_x, evaluation.momentum_y, evaluation.mass, evaluation.energy)
+
+    def _row_scales(self, now: Iterate, momentum: Array, energy: Array) -> Array:
+        """What each balance is measured in, so that the Krylov iteration sees comparable numbers."""
+        problem = self.problem
+        fluid = problem.cells.fluid == 1
+        one = np.ones_like(momentum)
+        if fluid.any():
+            m = float(momentum[fluid].mean()) * problem.scales.velocity
+            passing = problem.inflow or 0.5 * float(np.abs(now.evaluation.flow).sum()) or 1e-6
+            c = passing / float(fluid.sum())
+        else:
+            m = c = 1.0
+        e = float(energy.mean()) * problem.scales.temperature
+        return self.pattern.pack(m * one, m * one, c * one, e * one)
+
+    def _sizes(self, now: Iterate, base: Array) -> Array:
+        """Typical magnitudes of the unknowns, for the finite-difference step."""
+        one = np.ones_like(now.state.u)
+        pressure = max(float(np.ptp(now.state.p)), 1e-6)
+        velocity = max(self.problem.scales.velocity, 1e-12)
+        return np.maximum(self.pattern.pack(velocity * one, velocity * one, pressure * one, self.problem.scales.temperature * one), 1e-300)
+
+
+Report = Callable[[Iterate, int], bool]
+
+
+def run_coupled(problem: Problem, start: State, d: Array, most_steps: int, report: Report) -> Iterate:
+    """Step until `report` says that it is enough, or `most_steps` are done.
+
+    Args:
+        report: called after every step with the iterate and the Krylov iterations it took; True ends the run.
+    """
+    solver = CoupledSolver(problem)
+    try:
+        now = look_at(problem, start, d)
+        if now.norms.worst < 0.05:
+            solver.cfl = UNLIMITED
+        rejected = 0
+        for _ in range(most_steps):
+            now, accepted = solver.step(now)
+            rejected = 0 if accepted else rejected + 1
+            if report(now, solver.krylov) or rejected > 6:
+                break
+        return now
+    finally:
+        solver.close()

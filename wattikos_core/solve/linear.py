@@ -1,0 +1,90 @@
+"""Linear solvers: a direct solver whose symbolic analysis is kept, and a Krylov iteration on the true residual."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+
+from wattikos_core.physics.faces import Array
+
+Operator = Callable[[Array], Array]
+
+
+def direct_solver_available() -> bool:
+    """Whether PARDISO can be loaded on this machine."""
+    try:
+        import pypardiso  # noqa: F401
+    except (ImportError, OSError):
+        return False
+    return True
+
+
+class DirectSolver:
+    """PARDISO for unsymmetric matrices of one fixed pattern: analysed once, factored as often as asked."""
+
+    def __init__(self) -> None:
+        import pypardiso
+
+        self._solver = pypardiso.PyPardisoSolver(mtype=11)
+        # Finding the library takes most of a second; the next solver of this process is told where it is.
+        os.environ.setdefault("PYPARDISO_MKL_RT", self._solver.libmkl._name)
+        self._matrix: Any = None
+
+    def factor(self, matrix: Any) -> None:
+        """Factor `matrix` (CSR with sorted indices); the pattern must be that of the first one."""
+        first = self._matrix is None
+        self._matrix = matrix
+        empty = np.zeros((matrix.shape[0], 1))
+        for phase in (11, 22) if first else (22,):
+            self._solver.set_phase(phase)
+            self._solver._call_pardiso(matrix, empty)
+
+    def solve(self, right: Array) -> Array:
+        """The solution for one right-hand side with the last factored matrix."""
+        self._solver.set_phase(33)
+        return np.asarray(self._solver._call_pardiso(self._matrix, right.reshape(-1, 1)).ravel())
+
+    def close(self) -> None:
+        """Give the factors' memory back."""
+        if self._matrix is not None:
+            self._solver.free_memory(everything=True)
+            self._matrix = None
+
+
+def flexible_gmres(apply: Operator, precondition: Operator, right: Array, tolerance: float, most: int) -> tuple[Array, int]:
+    """Solve A x = right by FGMRES (Saad 1993, SIAM J. Sci. Comput. 14, 461), without restart.
+
+    Returns:
+        the solution and the number of iterations.
+    """
+    size = right.size
+    beta = float(np.linalg.norm(right))
+    if beta == 0.0:
+        return np.zeros(size), 0
+    basis = [right / beta]
+    directions: list[Array] = []
+    hessenberg = np.zeros((most + 1, most))
+    coefficients = np.zeros(0)
+    for j in range(most):
+        direction = precondition(basis[j])
+        directions.append(direction)
+        w = apply(direction)
+        for i in range(j + 1):
+            hessenberg[i, j] = float(basis[i] @ w)
+            w = w - hessenberg[i, j] * basis[i]
+        hessenberg[j + 1, j] = float(np.linalg.norm(w))
+        target = np.zeros(j + 2)
+        target[0] = beta
+        block = hessenberg[: j + 2, : j + 1]
+        coefficients = np.linalg.lstsq(block, target, rcond=None)[0]
+        residual = float(np.linalg.norm(block @ coefficients - target))
+        if residual <= tolerance * beta or hessenberg[j + 1, j] < 1e-14 * beta:
+            break
+        basis.append(w / hessenberg[j + 1, j])
+    solution = np.zeros(size)
+    for coefficient, direction in zip(coefficients, directions, strict=False):
+        solution += coefficient * direction
+    return solution, len(directions)

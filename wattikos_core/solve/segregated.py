@@ -1,0 +1,196 @@
+"""The segregated method: SIMPLEC in corrections, with Anderson acceleration.
+
+SIMPLEC after Van Doormaal and Raithby (1984, Numer. Heat Transfer 7, 147), written as corrections to the same residuals
+the coupled method drives to zero, so that both methods give the same answer. Anderson acceleration after Walker and
+Ni (2011, SIAM J. Numer. Anal. 49, 1715); its weights sum to one. It begins when the residuals are small, since mixing
+states from far away hurts.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from wattikos_core.physics import Problem
+from wattikos_core.physics.faces import FLOW, OUTLET, Array
+from wattikos_core.physics.jacobian import compact_blocks
+from wattikos_core.physics.residual import cell_properties, diagonals, gradients
+from wattikos_core.solve.coupled import Iterate, Report, evaluate_state, look_at
+from wattikos_core.solve.state import State
+
+_RELAX_MOMENTUM = 0.85
+_RELAX_ENERGY = 0.97
+_DEPTH = 8
+_EVERY = 4
+_START_BELOW = 0.1
+
+
+class _Anderson:
+    """Mixes the last states so that their changes cancel best."""
+
+    def __init__(self, scale: Array) -> None:
+        self.scale = scale
+        self.before: list[Array] = []
+        self.after: list[Array] = []
+
+    def mix(self, before: Array, after: Array, now: bool) -> Array:
+        """Remember a step; when `now`, return the combination of the remembered results with the smallest change."""
+        self.before.append(before / self.scale)
+        self.after.append(after / self.scale)
+        if len(self.before) > _DEPTH + 1:
+            self.before.pop(0)
+            self.after.pop(0)
+        if not now or len(self.before) < 3:
+            return after
+        changes = np.array([a - b for a, b in zip(self.after, self.before, strict=True)])
+        differences = np.diff(changes, axis=0).T
+        gamma = np.linalg.lstsq(differences, changes[-1], rcond=1e-10)[0]
+        mixed = self.after[-1] - np.diff(np.array(self.after), axis=0).T @ gamma
+        return np.asarray(mixed * self.scale)
+
+
+def run_segregated(problem: Problem, start: State, d: Array, most_steps: int, report: Report) -> Iterate:
+    """Iterate until `report` says that it is enough, or `most_steps` are done; see `run_coupled`."""
+    now = look_at(problem, start, d)
+    scale = _scales(problem, now)
+    mixer = _Anderson(scale)
+    pressure = _PressureSolver()
+    for count in range(most_steps):
+        before = now.state.stacked().ravel()
+        after = _simplec(problem, now, pressure).stacked().ravel()
+        ready = now.norms.worst < _START_BELOW and count % _EVERY == _EVERY - 1
+        mixed = mixer.mix(before, after, ready).reshape(-1, 4)
+        trial = _state(mixed)
+        if not trial.finite():
+            trial = _state(after.reshape(-1, 4))
+        nxt = look_at(problem, trial, now.d)
+        if ready and nxt.norms.worst > 10.0 * now.norms.worst:
+            mixer = _Anderson(scale)
+            nxt = look_at(problem, _state(after.reshape(-1, 4)), now.d)
+        now = nxt
+        if report(now, 1) or not np.isfinite(now.norms.worst):
+            break
+    return now
+
+
+def _state(columns: Array) -> State:
+    u, v, p, t = columns.T
+    return State(u.copy(), v.copy(), p.copy(), t.copy())
+
+
+def _scales(problem: Problem, now: Iterate) -> Array:
+    """Magnitudes of u, v, p, T for the mixing, one per entry of the stacked state."""
+    density = float(cell_properties(problem.cells, problem.tables, now.state.t)[0].mean())
+    pressure = max(float(np.ptp(now.state.p)), density * problem.scales.velocity**2)
+    row = np.array([problem.scales.velocity, problem.scales.velocity, pressure, problem.scales.temperature])
+    return np.tile(row, problem.grid.n_cells)
+
+
+def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State:
+    """One sweep: momentum, pressure correction, energy."""
+    faces, cells, tables = problem.faces, problem.cells, problem.tables
+    state, d, e = now.state, now.d, now.evaluation
+    fluid = cells.fluid == 1
+    blocks = compact_blocks(faces, cells, tables, state.u, state.v, state.p, state.t, d, e.flow, 0.0, problem.passes)
+    momentum, energy = diagonals(faces, cells, tables, state.t, e.flow)
+    u, v, p = state.u, state.v, state.p
+    if fluid.any():
+        changes = []
+        for i, residual in ((0, e.momentum_x), (1, e.momentum_y)):
+            extra = (1.0 / _RELAX_MOMENTUM - 1.0) * momentum
+            matrix = _scalar_matrix(problem, blocks, i, extra, fluid)
+            change = np.zeros_like(u)
+            change[fluid] = _solve(matrix, -residual[fluid])
+            changes.append(change)
+        u, v = u + changes[0], v + changes[1]
+        # SIMPLEC: neighbours are taken to be corrected alike, so only the row sum remains.
+        reach = np.where(fluid, cells.volume / (momentum * (1.0 / _RELAX_MOMENTUM - 1.0 + 0.05)), 0.0)
+        mass = evaluate_state(problem, State(u, v, p, state.t), d).mass
+        correction = pressure.solve(problem, reach, state.t, mass)
+        zero = np.zeros_like(u)
+        still = faces._replace(pressure=np.zeros_like(faces.pressure))
+        _, _, slope, _ = gradients(still, zero, zero, correction, state.t, np.ones_like(u), 1)
+        u = np.where(fluid, u - reach * slope[:, 0], 0.0)
+        v = np.where(fluid, v - reach * slope[:, 1], 0.0)
+        p = p + correction
+    e = evaluate_state(problem, State(u, v, p, state.t), d)
+    everywhere = np.ones(problem.grid.n_cells, dtype=bool)
+    matrix = _scalar_matrix(problem, blocks, 3, (1.0 / _RELAX_ENERGY - 1.0) * energy, everywhere)
+    return State(u, v, p, state.t + _solve(matrix, -e.energy))
+
+
+def _solve(matrix: Any, right: Array) -> Array:
+    from scipy.sparse.linalg import splu
+
+    return np.asarray(splu(matrix.tocsc()).solve(right))
+
+
+def _scalar_matrix(problem: Problem, blocks: tuple[Array, Array], i: int, extra: Array, used: Array) -> Any:
+    """The matrix of one unknown by itself over the `used` cells, with `extra` on the diagonal."""
+    from scipy.sparse import coo_matrix
+
+    diagonal, off = blocks
+    faces = problem.faces
+    inner = faces.neighbour >= 0
+    if i < 3:
+        inner = faces.kind == FLOW
+    number = np.cumsum(used) - 1
+    a, b = number[faces.owner[inner]], number[faces.neighbour[inner]]
+    cells = number[used]
+    size = int(used.sum())
+    rows = np.concatenate([cells, a, b])
+    columns = np.concatenate([cells, b, a])
+    values = np.concatenate([(diagonal[:, i, i] + extra)[used], off[inner, 0, i, i], off[inner, 1, i, i]])
+    return coo_matrix((values, (rows, columns)), shape=(size, size)).tocsr()
+
+
+class _PressureSolver:
+    """Conjugate gradients on the pressure correction, with an algebraic multigrid hierarchy kept between sweeps."""
+
+    def __init__(self) -> None:
+        self._hierarchy: Any = None
+        self._iterations = 0
+
+    def solve(self, problem: Problem, reach: Array, temperature: Array, mass: Array) -> Array:
+        """The pressure correction that takes the mass residuals away when velocities answer with `reach`·slope."""
+        from scipy.sparse import coo_matrix
+        from scipy.sparse.linalg import LinearOperator, cg
+
+        faces, cells = problem.faces, problem.cells
+        fluid = cells.fluid == 1
+        density = cell_properties(cells, problem.tables, temperature)[0]
+        inner = faces.kind == FLOW
+        a, b = faces.owner[inner], faces.neighbour[inner]
+        span = faces.near[inner] + faces.far[inner]
+        g = 0.5 * (density[a] + density[b]) * faces.area[inner] / span
+        g = g * (faces.far[inner] * reach[a] + faces.near[inner] * reach[b]) / span
+        out = faces.kind == OUTLET
+        edge = density[faces.owner[out]] * faces.area[out] * reach[faces.owner[out]] / faces.near[out]
+        n = problem.grid.n_cells
+        diagonal = np.bincount(a, g, n) + np.bincount(b, g, n) + np.bincount(faces.owner[out], edge, n)
+        # A body of fluid without an outlet has no pressure level: one cell holds it.
+        diagonal = np.where(cells.pin == 1, 2.0 * diagonal, diagonal)
+        number = np.cumsum(fluid) - 1
+        rows = np.concatenate([number[fluid], number[a], number[b]])
+        columns = np.concatenate([number[fluid], number[b], number[a]])
+        values = np.concatenate([diagonal[fluid], -g, -g])
+        size = int(fluid.sum())
+        matrix = coo_matrix((values, (rows, columns)), shape=(size, size)).tocsr()
+        if self._hierarchy is None or self._iterations > 25:
+            from pyamg import ruge_stuben_solver
+
+            self._hierarchy = ruge_stuben_solver(matrix)
+        cycle = self._hierarchy.aspreconditioner()
+        steps = [0]
+
+        def count(_: Array) -> None:
+            steps[0] += 1
+
+        right = -np.where(cells.pin == 1, 0.0, mass)[fluid]
+        precondition = LinearOperator(matrix.shape, matvec=lambda x: cycle.matvec(x))
+        answer, _ = cg(matrix, right, rtol=1e-3, maxiter=200, M=precondition, callback=count)
+        self._iterations = steps[0]
+        correction = np.zeros(n)
+        correction[fluid] = answer
+        return correction

@@ -1,0 +1,115 @@
+"""States and solutions: fields on a grid, kept, compressed and carried over to changed cases."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from wattikos_core.grid import Grid, transfer
+from wattikos_core.physics import Problem
+from wattikos_core.physics.faces import Array
+
+
+@dataclass(frozen=True)
+class State:
+    """Cell values: velocity (m/s), pressure (Pa, gauge) and temperature (K)."""
+
+    u: Array
+    v: Array
+    p: Array
+    t: Array
+
+    def stacked(self) -> Array:
+        """Shape (n_cells, 4)."""
+        return np.stack([self.u, self.v, self.p, self.t], axis=1)
+
+    def finite(self) -> bool:
+        """Whether every value is a number."""
+        return bool(np.isfinite(self.stacked()).all())
+
+
+@dataclass(frozen=True)
+class Solution:
+    """A converged (or stopped) state with its grid, its history and how it was reached.
+
+    Attributes:
+        history: one row per step: residuals and watches by name.
+        converged: whether residuals, watches and balances agreed.
+        method: `coupled` or `segregated`.
+    """
+
+    grid: Grid
+    state: State
+    diagonal: Array
+    history: list[dict[str, float]]
+    converged: bool
+    stopped: bool
+    method: str
+    seconds: float
+    notes: list[str] = field(default_factory=list)
+
+
+_GRID_ARRAYS = (
+    "nodes",
+    "cell_start",
+    "cell_nodes",
+    "region",
+    "face_nodes",
+    "owner",
+    "neighbour",
+    "area",
+    "face_centre",
+    "centre",
+    "volume",
+)
+
+
+def pack_checkpoint(grid: Grid, state: State, diagonal: Array) -> bytes:
+    """A state and its grid as compressed arrays (NumPy's npz), at full precision."""
+    buffer = io.BytesIO()
+    arrays: dict[str, np.ndarray] = {name: getattr(grid, name) for name in _GRID_ARRAYS}
+    arrays |= {f"group:{name}": faces for name, faces in grid.groups.items()}
+    arrays |= {"region_names": np.array(grid.region_names), "extent": np.array([float(grid.axisymmetric), grid.depth])}
+    arrays |= {"state": state.stacked(), "diagonal": diagonal}
+    arrays["spacing"] = np.array([grid.spacing.get("fineness", 0.0)])
+    np.savez_compressed(buffer, allow_pickle=False, **arrays)
+    return buffer.getvalue()
+
+
+def unpack_checkpoint(data: bytes) -> tuple[Grid, State, Array]:
+    """The inverse of `pack_checkpoint`; ValueError for data that is not a checkpoint."""
+    with np.load(io.BytesIO(data), allow_pickle=False) as stored:
+        groups = {name.removeprefix("group:"): stored[name] for name in stored.files if name.startswith("group:")}
+        axisymmetric, depth = stored["extent"]
+        grid = Grid(
+            **{name: stored[name] for name in _GRID_ARRAYS},
+            region_names=tuple(str(name) for name in stored["region_names"]),
+            groups=groups,
+            axisymmetric=bool(axisymmetric),
+            depth=float(depth),
+            spacing={"fineness": float(stored["spacing"][0])},
+        )
+        u, v, p, t = stored["state"].T
+        return grid, State(u.copy(), v.copy(), p.copy(), t.copy()), stored["diagonal"]
+
+
+def start_from(problem: Problem, grid: Grid, state: State, diagonal: Array) -> tuple[State, Array]:
+    """A former state carried over to the grid of a changed problem; regions that are new start at rest."""
+    fluid = problem.cells.fluid == 1
+    carried = transfer(np.column_stack([state.stacked(), diagonal]), grid, problem.grid)
+    rest, plain = at_rest(problem), np.zeros(problem.grid.n_cells)
+    new = np.isnan(carried).any(axis=1)
+    for column, values in enumerate((rest.u, rest.v, rest.p, rest.t, plain)):
+        carried[new, column] = values[new]
+    carried[~fluid, :3] = 0.0
+    u, v, p, t, d = carried.T
+    return State(u.copy(), v.copy(), p.copy(), t.copy()), d.copy()
+
+
+def at_rest(problem: Problem) -> State:
+    """Nothing moves, at the mean of the given temperatures."""
+    zero = np.zeros(problem.grid.n_cells)
+    middle = 0.5 * (problem.scales.lowest + problem.scales.highest)
+    return State(zero, zero.copy(), zero.copy(), np.full_like(zero, middle))

@@ -1,0 +1,167 @@
+"""The steady solve: choose the method, run it, judge convergence, fall back by itself."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from wattikos_core.errors import Cancelled, SolveError
+from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics.faces import Array
+from wattikos_core.solve.convergence import settled
+from wattikos_core.solve.coupled import Iterate, look_at, run_coupled
+from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
+from wattikos_core.solve.linear import direct_solver_available
+from wattikos_core.solve.segregated import run_segregated
+from wattikos_core.solve.state import Solution, State, at_rest
+
+Watch = Callable[[Evaluation, State], dict[str, float]]
+
+# Above this the factors of the coupled matrix no longer fit comfortably (docs/numerics.md).
+COUPLED_LIMIT = 120_000
+# The heat and mass imbalance asked for before a solve counts as finished.
+_BALANCE = 1e-10
+_SEGREGATED_STEPS = 4000
+
+
+@dataclass(frozen=True)
+class SolveSettings:
+    """How far and by which method."""
+
+    tolerance: float = 1e-8
+    max_steps: int = 80
+    method: Literal["automatic", "coupled", "segregated"] = "automatic"
+
+
+def imbalances(problem: Problem, evaluation: Evaluation) -> tuple[float, float]:
+    """Global imbalance of mass (share of the inflow) and heat (share of the heat passing the outer boundaries)."""
+    outer = problem.grid.neighbour < 0
+    flow = evaluation.flow[outer]
+    heat = evaluation.heat[outer]
+    source = float((problem.cells.source * problem.grid.volume).sum())
+    mass_scale = max(0.5 * float(np.abs(flow).sum()), 1e-300)
+    # Enthalpies are taken against the mean of what enters, so that the level chosen for them does not hide an imbalance.
+    carried = evaluation.enthalpy_flow[outer]
+    entering = flow < 0.0
+    total_in = float(flow[entering].sum())
+    level = float(carried[entering].sum()) / total_in if total_in else 0.0
+    net = carried - level * flow
+    total = float(net.sum() + heat.sum() - source)
+    scale = 0.5 * float(np.abs(net).sum() + np.abs(heat).sum() + abs(source))
+    return abs(float(flow.sum())) / mass_scale, abs(total) / max(scale, 1e-300)
+
+
+class _Journal:
+    """Collects the history, tells listeners, and decides when to stop."""
+
+    def __init__(self, problem: Problem, settings: SolveSettings, watch: Watch, listen: Listen, cancel: Cancel, stage: str) -> None:
+        self.problem, self.settings, self.watch = problem, settings, watch
+        self.listen, self.cancel, self.stage = listen, cancel, stage
+        self.history: list[dict[str, float]] = []
+        self.last: dict[str, float] = {}
+        self.converged = False
+        self.best: Iterate | None = None
+        self.first = 0.0
+        self._steps_within = 0
+
+    def report(self, now: Iterate, inner: int) -> bool:
+        """Note a step; True when the solve is to end."""
+        if self.cancel():
+            self.best = now
+            raise Cancelled("the solve was stopped")
+        watches = self.watch(now.evaluation, now.state)
+        mass, heat = imbalances(self.problem, now.evaluation)
+        row = {**now.norms.as_dict(), "mass balance": mass, "heat balance": heat, "inner iterations": float(inner)}
+        self.history.append({**row, **watches})
+        self.first = self.first or max(now.norms.worst, 1e-300)
+        within = now.norms.worst <= self.settings.tolerance
+        self._steps_within = self._steps_within + 1 if within else 0
+        still = settled(self.last, watches, {})
+        balanced = max(mass, heat) <= _BALANCE or self._steps_within > 3
+        self.converged = within and still and balanced
+        self.last = watches
+        self.best = now
+        span = np.log(self.first / self.settings.tolerance)
+        done = np.log(self.first / max(now.norms.worst, self.settings.tolerance)) / max(span, 1e-9)
+        self.listen(Event(self.stage, len(self.history), now.norms.as_dict(), watches, float(np.clip(done, 0.0, 1.0))))
+        return self.converged
+
+
+def solve_steady(
+    problem: Problem,
+    settings: SolveSettings | None = None,
+    *,
+    start: tuple[State, Array] | None = None,
+    watch: Watch | None = None,
+    listen: Listen = silent,
+    cancel: Cancel = never_cancel,
+    stage: str = "solving",
+) -> Solution:
+    """Solve the steady flow and heat of a problem.
+
+    Args:
+        start: a state and its interpolation coefficients to begin with (see `start_from`); at rest when None.
+        watch: gives the quantities to follow at each step.
+        listen, cancel: progress out, the wish to stop in.
+
+    Returns:
+        the solution; `converged` is False when the steps ran out, `stopped` is True when the user stopped it.
+
+    Raises:
+        SolveError: no usable state was found by either method.
+    """
+    settings = settings or SolveSettings()
+    begun = time.perf_counter()
+    journal = _Journal(problem, settings, watch or (lambda evaluation, state: {}), listen, cancel, stage)
+    state, d = start if start is not None else (at_rest(problem), np.zeros(problem.grid.n_cells))
+    notes: list[str] = []
+    method = _choose(problem, settings, notes)
+    stopped = False
+    try:
+        if method == "coupled":
+            _coupled(problem, settings, journal, state, d)
+            if not journal.converged and settings.method == "automatic":
+                notes.append("the coupled method did not converge; the segregated method went on from there")
+                method = "segregated"
+                if journal.best is not None and journal.best.norms.worst < 1.0:
+                    state, d = journal.best.state, journal.best.d
+        if method == "segregated":
+            run_segregated(problem, state, d, _SEGREGATED_STEPS, journal.report)
+    except Cancelled:
+        stopped = True
+    best = journal.best
+    if best is None or not best.state.finite() or not np.isfinite(best.norms.worst):
+        raise SolveError("the solve broke down: no step gave finite values", "check dimensions and flows, or try a coarser grid first")
+    return Solution(
+        problem.grid,
+        best.state,
+        best.d,
+        journal.history,
+        journal.converged,
+        stopped,
+        method,
+        time.perf_counter() - begun,
+        notes,
+    )
+
+
+def _choose(problem: Problem, settings: SolveSettings, notes: list[str]) -> str:
+    if settings.method != "automatic":
+        if settings.method == "coupled" and not direct_solver_available():
+            raise SolveError("the coupled method needs PARDISO, which is not installed here", "choose the automatic method")
+        return settings.method
+    if not direct_solver_available():
+        notes.append("PARDISO is not installed here; the segregated method is used")
+        return "segregated"
+    return "coupled" if problem.grid.n_cells <= COUPLED_LIMIT else "segregated"
+
+
+def _coupled(problem: Problem, settings: SolveSettings, journal: _Journal, state: State, d: Array) -> None:
+    run_coupled(problem, state, d, settings.max_steps, journal.report)
+
+
+__all__ = ["Solution", "SolveSettings", "imbalances", "look_at", "solve_steady"]
