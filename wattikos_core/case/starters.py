@@ -74,10 +74,10 @@ _PLATE_PASSAGE: dict[str, Any] = {
         "depth": "width",
         "parts": [
             _rectangle("cold", "water", "0 m", "0 m", "length", "cold_height"),
-            _rectangle("plate", "stainless_316", "0 m", "cold_height", "length", "plate"),
+            _rectangle("plate", "stainless_304", "0 m", "cold_height", "length", "plate"),
             _rectangle("hot", "water", "0 m", "cold_height + plate", "length", "hot_height"),
-            _rectangle("cold end wall", "stainless_316", "0 m", "-end_wall", "length", "end_wall", "end_walls"),
-            _rectangle("hot end wall", "stainless_316", "0 m", "cold_height + plate + hot_height", "length", "end_wall", "end_walls"),
+            _rectangle("cold end wall", "stainless_304", "0 m", "-end_wall", "length", "end_wall", "end_walls"),
+            _rectangle("hot end wall", "stainless_304", "0 m", "cold_height + plate + hot_height", "length", "end_wall", "end_walls"),
         ],
     },
     "conditions": [

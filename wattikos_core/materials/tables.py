@@ -82,13 +82,14 @@ class PropertyTable:
         """Prandtl number."""
         return self.viscosity(temperature) * self.specific_heat(temperature) / self.conductivity(temperature)
 
-    def temperature_of(self, enthalpy: float, guess: float) -> float:
-        """The temperature (K) at which the specific enthalpy is `enthalpy`, by Newton's method from `guess`."""
-        t = guess
+    def temperature_of(self, enthalpy: Array | float, guess: Array | float) -> Array:
+        """The temperatures (K) at which the specific enthalpy is `enthalpy`, by Newton's method from `guess`."""
+        wanted = np.asarray(enthalpy, dtype=float)
+        t = np.broadcast_to(np.asarray(guess, dtype=float), wanted.shape).copy()
         for _ in range(50):
-            change = (float(self.enthalpy(t)) - enthalpy) / float(self.specific_heat(t))
-            t -= change
-            if abs(change) < 1e-11 * max(abs(t), 1.0):
+            change = (self.enthalpy(t) - wanted) / self.specific_heat(t)
+            t = t - change
+            if float(np.max(np.abs(change), initial=0.0)) < 1e-10:
                 break
         return t
 

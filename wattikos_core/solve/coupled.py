@@ -20,11 +20,15 @@ from wattikos_core.solve.convergence import Norms, norms
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
 from wattikos_core.solve.state import State
 
-FIRST_CFL = 1e3
+# Where pseudo-time begins: boldly, and again from the start more and more carefully when that fails.
+FIRST_CFL = (1e3, 20.0, 2.0)
 UNLIMITED = 1e9
 # Below this residual, and while the Krylov iteration stays short, the last factors precondition the next step too.
 _KEEP_FACTORS_BELOW = 1e-2
 _SHORT_KRYLOV = 8
+# A start whose residuals are below this is near its answer: no pseudo-time.
+_NEAR = 0.05
+_MOST_REJECTED = 3
 _KRYLOV_TOLERANCE = 0.02
 _MOST_KRYLOV = 25
 
@@ -69,7 +73,8 @@ class CoupledSolver:
         self.problem = problem
         self.pattern = build_pattern(problem.faces, problem.cells)
         self.direct = DirectSolver()
-        self.cfl = FIRST_CFL
+        self.cfl = FIRST_CFL[0]
+        self.best = np.inf
         self.krylov = 0
         self._factored = False
 
@@ -109,8 +114,9 @@ class CoupledSolver:
         if moved.finite():
             trial = look_at(problem, moved, d)
             # Far from the answer residuals may rise for a step or two; near it they must not.
-            allowed = 20.0 if now.norms.worst > 1e-2 else 2.0
-            if np.isfinite(trial.norms.worst) and trial.norms.worst <= allowed * now.norms.worst + 1e-10:
+            self.best = min(self.best, now.norms.worst)
+            allowed = 20.0 if self.best > 1e-3 else 2.0
+            if np.isfinite(trial.norms.worst) and trial.norms.worst <= allowed * self.best + 1e-10:
                 ratio = now.norms.worst / max(trial.norms.worst, 1e-300)
                 self.cfl = min(self.cfl * float(np.clip(ratio, 1.5, 10.0)), UNLIMITED)
                 return trial, True
@@ -180,17 +186,22 @@ def run_coupled(problem: Problem, start: State, d: Array, most_steps: int, repor
     Args:
         report: called after every step with the iterate and the Krylov iterations it took; True ends the run.
     """
+    first = look_at(problem, start, d)
+    now = first
+    steps = 0
     solver = CoupledSolver(problem)
     try:
-        now = look_at(problem, start, d)
-        if now.norms.worst < 0.05:
-            solver.cfl = UNLIMITED
-        rejected = 0
-        for _ in range(most_steps):
-            now, accepted = solver.step(now)
-            rejected = 0 if accepted else rejected + 1
-            if report(now, solver.krylov) or rejected > 6:
-                break
+        for cfl in FIRST_CFL:
+            now = first
+            solver.cfl = UNLIMITED if first.norms.worst < _NEAR and cfl == FIRST_CFL[0] else cfl
+            solver.best = np.inf
+            rejected = 0
+            while steps < most_steps and rejected <= _MOST_REJECTED:
+                now, accepted = solver.step(now)
+                rejected = 0 if accepted else rejected + 1
+                steps += 1
+                if report(now, solver.krylov):
+                    return now
         return now
     finally:
         solver.close()

@@ -1,0 +1,197 @@
+"""The command line: the same functions as the web, for scripts and clusters.
+
+Exit codes: 0 done, 1 the case is wrong, 2 the solve failed or did not converge, 3 a target cannot be met, 130 stopped.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any, TextIO
+
+from wattikos_core.case import STARTERS, Case, case_from_json, json_schema
+from wattikos_core.errors import CaseError, Problem, SolveError
+from wattikos_core.evidence import LedgerRow
+from wattikos_core.quantities import KINDS, from_si
+from wattikos_core.solve import Event
+
+OK, BAD_CASE, NOT_SOLVED, NOT_MET, STOPPED = 0, 1, 2, 3, 130
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; returns the exit code."""
+    options = _parser().parse_args(arguments)
+    try:
+        return int(options.run(options))
+    except CaseError as error:
+        for problem in error.problems:
+            print(f"{problem.field}: {problem.problem}\n    {problem.remedy}", file=sys.stderr)
+        return BAD_CASE
+    except SolveError as error:
+        print(f"not solved: {error.reason}\n    {error.remedy}", file=sys.stderr)
+        return NOT_SOLVED
+    except KeyboardInterrupt:
+        print("stopped", file=sys.stderr)
+        return STOPPED
+    except BrokenPipeError:
+        # The reader of our output (head, less) has seen enough.
+        sys.stderr.close()
+        return OK
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="wattikos", description="Conjugate heat transfer: estimate, solve and size cases.")
+    commands = parser.add_subparsers(required=True, metavar="command")
+    estimate = commands.add_parser("estimate", help="calculate a case by hand")
+    estimate.set_defaults(run=_estimate)
+    solve = commands.add_parser("solve", help="solve the field of a case")
+    solve.set_defaults(run=_solve)
+    size = commands.add_parser("size", help="find one input for one wanted quantity")
+    size.set_defaults(run=_size)
+    for command in (estimate, solve, size):
+        command.add_argument("case", type=Path, help="case document (JSON)")
+        command.add_argument("--ledger", type=Path, help="write the ledger to this JSON file")
+        command.add_argument("--quiet", action="store_true", help="print no progress")
+    for command in (solve, size):
+        command.add_argument("--vtu", "-o", type=Path, help="write the fields to this VTU file")
+        command.add_argument("--fineness", type=float, help="grid fineness instead of the case's own")
+        command.add_argument("--checkpoint", type=Path, help="start from this checkpoint if it exists, and leave one there")
+    size.add_argument("--input", help="the input to find (the case's own wish when left out)")
+    size.add_argument("--want", help="quantity=target, for example effectiveness=0.85 or 'hot outlet temperature=25 degC'")
+    size.add_argument("--lower", default="", help="lower bound of the input")
+    size.add_argument("--upper", default="", help="upper bound of the input")
+    size.add_argument("--case-out", type=Path, help="write the sized case to this file")
+    starters = commands.add_parser("starters", help="list the starters, or write one")
+    starters.add_argument("key", nargs="?", help="write this starter's case document to standard output")
+    starters.set_defaults(run=_starters)
+    schema = commands.add_parser("schema", help="print the JSON Schema of case documents")
+    schema.set_defaults(run=_schema)
+    serve = commands.add_parser("serve", help="start the web application and its worker")
+    serve.add_argument("--port", type=int, default=8000)
+    serve.set_defaults(run=_serve)
+    return parser
+
+
+def _read(path: Path, fineness: float | None = None) -> Case:
+    try:
+        case = case_from_json(path.read_text())
+    except (OSError, UnicodeDecodeError) as error:
+        raise CaseError(Problem("case", f"{path} cannot be read ({error})", "give the path of a case document")) from error
+    if fineness is not None:
+        if not 0.25 <= fineness <= 8.0:
+            raise CaseError(Problem("--fineness", f"{fineness:g} is out of range", "give a number from 0.25 to 8"))
+        case = case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": fineness})})
+    return case
+
+
+def _estimate(options: argparse.Namespace) -> int:
+    from wattikos_core.evidence import build_ledger
+    from wattikos_core.runs import prepare
+
+    prepared = prepare(_read(options.case))
+    rows = build_ledger(prepared.resolved, prepared.hand, {})
+    _report(prepared.case.title, rows, prepared.findings, options.ledger)
+    return OK
+
+
+def _solve(options: argparse.Namespace) -> int:
+    from wattikos_core.runs import solve_case
+    from wattikos_core.solve.state import pack_checkpoint
+
+    case = _read(options.case, options.fineness)
+    start = options.checkpoint.read_bytes() if options.checkpoint and options.checkpoint.exists() else None
+    run = solve_case(case, start=start, listen=_progress(options.quiet))
+    if options.checkpoint:
+        options.checkpoint.write_bytes(pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal))
+    _finish(run, options)
+    return OK if run.solution.converged else NOT_SOLVED
+
+
+def _size(options: argparse.Namespace) -> int:
+    from wattikos_core.search import read_task, size_case
+
+    case = _read(options.case, options.fineness)
+    wish = case.sizing
+    quantity, _, target = (options.want or f"{wish.quantity}={wish.target}").partition("=")
+    task = read_task(
+        case,
+        input=options.input or wish.input,
+        quantity=quantity.strip(),
+        target=target,
+        lower=options.lower or wish.lower,
+        upper=options.upper or wish.upper,
+    )
+    start = options.checkpoint.read_bytes() if options.checkpoint and options.checkpoint.exists() else None
+    result = size_case(case, task, start=start, listen=_progress(options.quiet))
+    if options.case_out:
+        options.case_out.write_text(result.case.model_dump_json(indent=2) + "\n")
+    _finish(result.run, options)
+    print(result.text)
+    for suggestion in result.suggestions:
+        print(f"    {suggestion}")
+    return OK if result.outcome == "met" else NOT_MET
+
+
+def _finish(run: Any, options: argparse.Namespace) -> None:
+    from wattikos_core.formats import write_vtu
+
+    if options.vtu:
+        write_vtu(options.vtu, run.problem.grid, run.solution.state, run.problem.cells.fluid == 1)
+    _report(run.case.title, run.ledger, run.findings, options.ledger)
+    print(f"{run.quality.cells:,} cells, {run.solver_seconds:.1f} s in the solver, {run.solution.method} method")
+
+
+def _starters(options: argparse.Namespace) -> int:
+    if options.key is None:
+        for starter in STARTERS.values():
+            print(f"{starter.key}: {starter.label}\n    {starter.summary}")
+        return OK
+    if options.key not in STARTERS:
+        raise CaseError(Problem("key", f"there is no starter '{options.key}'", f"choose one of {', '.join(STARTERS)}"))
+    print(json.dumps(STARTERS[options.key].document, indent=2))
+    return OK
+
+
+def _schema(options: argparse.Namespace) -> int:
+    print(json.dumps(json_schema(), indent=2))
+    return OK
+
+
+def _serve(options: argparse.Namespace) -> int:
+    import subprocess
+
+    root = Path(__file__).resolve().parent.parent
+    return subprocess.call([sys.executable, str(root / "manage.py"), "serve", "--port", str(options.port)])
+
+
+def _progress(quiet: bool) -> Any:
+    stream: TextIO = sys.stderr
+
+    def tell(event: Event) -> None:
+        if quiet:
+            return
+        residuals = "  ".join(f"{name} {value:.1e}" for name, value in event.residuals.items())
+        print(f"{event.fraction:5.0%}  step {event.step:<4d} {event.stage}  {residuals}", file=stream)
+
+    return tell
+
+
+def _report(title: str, rows: Sequence[LedgerRow], findings: Sequence[Any], ledger: Path | None) -> None:
+    from wattikos_core.formats import ledger_json
+
+    if ledger:
+        ledger.write_text(json.dumps(ledger_json(title, rows, findings), indent=2) + "\n")
+    print(title)
+    for row in rows:
+        unit = KINDS[row.kind].unit
+        cells = [_cell(row.target, row, unit), _cell(row.hand.value if row.hand else None, row, unit), _cell(row.solved, row, unit)]
+        print(f"  {row.name:28s} {cells[0]:>12s} {cells[1]:>12s} {cells[2]:>12s}  {unit.replace('deg', '°'):8s} {row.verdict}")
+    for finding in findings:
+        print(f"  {finding.severity}: {finding.text}; {finding.remedy}")
+
+
+def _cell(value: float | None, row: LedgerRow, unit: str) -> str:
+    return "" if value is None else f"{from_si(value, unit, row.kind):.5g}"

@@ -1,0 +1,138 @@
+"""Findings: mistakes and doubts, said in plain words with their place and what to do."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from wattikos_core.case import ResolvedCase
+from wattikos_core.errors import CaseError
+from wattikos_core.errors import Problem as InputProblem
+from wattikos_core.estimate import HandValue
+from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
+from wattikos_core.evidence.ledger import LedgerRow
+from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.quantities.values import show
+from wattikos_core.read import streams_of
+from wattikos_core.section import PaintedSection, open_boundaries
+from wattikos_core.solve import Solution
+
+_FAR_COLD, _FAR_HOT = 173.15, 1273.15
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One finding.
+
+    Attributes:
+        severity: `note`, `doubt` (the number may be wrong) or `fault` (the number is wrong).
+        place: a boundary, part or input; empty for the whole case.
+    """
+
+    severity: Literal["note", "doubt", "fault"]
+    place: str
+    text: str
+    remedy: str
+
+
+def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
+    """Raise CaseError for temperatures at which a fluid's properties do not exist."""
+    problems = []
+    for condition in resolved.conditions:
+        boundary = section.boundaries.get(condition.boundary)
+        if boundary is None or not condition.type.startswith("inlet"):
+            continue
+        table = resolved.part(boundary.parts[0]).table
+        if not table.start <= condition.temperature <= table.end:
+            limits = f"{show(table.start, 'temperature')} to {show(table.end, 'temperature')}"
+            entered = show(condition.temperature, "temperature")
+            problems.append(
+                InputProblem(
+                    f"{condition.field}.temperature",
+                    f"{entered} is outside the range of {table.label} at its pressure ({limits})",
+                    "change the temperature, or give the material a pressure at which it stays in its state",
+                )
+            )
+    if problems:
+        raise CaseError(problems)
+
+
+def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mapping[str, HandValue]) -> list[Finding]:
+    """What can be doubted before anything is solved."""
+    found: list[Finding] = []
+    for name in open_boundaries(resolved, section):
+        found.append(Finding("note", name, f"'{name}' has no condition", "it is solved as an adiabatic wall; give it a condition"))
+    for name, value in hand.items():
+        if name.endswith("Reynolds number") and value.value >= TRANSITION_REYNOLDS:
+            part = name.removesuffix(" Reynolds number")
+            text = f"Reynolds number {value.value:.0f} in '{part}' is above {TRANSITION_REYNOLDS:.0f}: the flow there is hardly laminar"
+            found.append(Finding("fault", part, text, "lower the flow or the height; turbulence is not in this model"))
+    seen: set[str] = set()
+    for condition in resolved.conditions:
+        given = condition.temperature if condition.type.startswith("inlet") else condition.amount
+        thermal = condition.type.startswith("inlet") or condition.type == "temperature"
+        if thermal and not _FAR_COLD <= given <= _FAR_HOT and condition.field not in seen:
+            seen.add(condition.field)
+            text = f"{show(given, 'temperature')} at '{condition.boundary}' is far from everyday equipment"
+            found.append(Finding("doubt", condition.boundary, text, "check the unit: °C and K are easily mixed up"))
+    roles = resolved.case.estimate
+    if roles is not None and "duty" in hand and hand["duty"].value < 0.0:
+        text = f"the stream called hot ('{roles.hot}') enters colder than the cold one"
+        found.append(Finding("doubt", roles.hot, text, "exchange the inlet temperatures, or the roles of the streams"))
+    return found
+
+
+def findings_after(
+    resolved: ResolvedCase, problem: Problem, solution: Solution, evaluation: Evaluation, ledger: list[LedgerRow]
+) -> list[Finding]:
+    """What the solution itself gives reason to doubt."""
+    found: list[Finding] = []
+    if solution.stopped:
+        found.append(Finding("fault", "", "the solve was stopped before it had converged", "solve again; it goes on from here"))
+    elif not solution.converged:
+        last = solution.history[-1]
+        worst = max(("momentum", "mass", "energy"), key=lambda name: last[name])
+        text = f"not converged: the {worst} residual stands at {last[worst]:.1e} after {len(solution.history)} steps"
+        found.append(Finding("fault", "", text, "allow more steps, start on a coarser grid, or look for a flow that is not steady"))
+    for note in solution.notes:
+        found.append(Finding("note", "", note, "nothing to do"))
+    for name, stream in streams_of(problem, evaluation).items():
+        if stream.backflow > 1e-6:
+            text = f"{stream.backflow:.1%} of the flow comes back in at the outlet of '{name}'"
+            found.append(Finding("doubt", name, text, "move the outlet further away from where the flow turns"))
+        if stream.reynolds >= TRANSITION_REYNOLDS:
+            text = f"solved as laminar at a Reynolds number of {stream.reynolds:.0f} in '{name}'"
+            found.append(Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model"))
+    for index, name in enumerate(problem.grid.region_names):
+        table = problem.materials[index]
+        t = solution.state.t[problem.grid.region == index]
+        beyond = max(table.start - float(t.min()), float(t.max()) - table.end)
+        if beyond > 0.5:
+            text = f"temperatures in '{name}' leave the data of {table.label} by {beyond:.1f} K"
+            severity: Literal["note", "doubt"] = "doubt" if table.fluid or beyond > 50.0 else "note"
+            found.append(Finding(severity, name, text, "its end values were used beyond; choose another material or pressure"))
+    last = solution.history[-1]
+    if solution.converged and last["heat balance"] > 1e-6:
+        found.append(Finding("fault", "", f"the heat balance is open by {last['heat balance']:.1e}", "report this case: it should close"))
+    found.extend(_disagreements(ledger))
+    return found
+
+
+def _disagreements(ledger: list[LedgerRow]) -> list[Finding]:
+    found = []
+    for row in ledger:
+        if row.agrees is False and row.hand is not None and row.hand.inside and row.name in ("duty", "effectiveness"):
+            text = f"{row.name}: {row.verdict}"
+            remedy = "look for entry effects, uneven flow or conduction along the wall that the hand calculation leaves out"
+            found.append(Finding("doubt", "", text, remedy))
+    return found
+
+
+def worst_severity(findings: list[Finding]) -> str:
+    """The gravest severity among findings, or nothing."""
+    order = {"note": 0, "doubt": 1, "fault": 2}
+    ranks = [order[f.severity] for f in findings]
+    return ["note", "doubt", "fault"][int(np.max(ranks))] if ranks else ""

@@ -1,0 +1,136 @@
+"""The ledger: each quantity with what is wanted, what the hand says, what was solved, and how far to believe it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from wattikos_core.case import Case, ResolvedCase
+from wattikos_core.errors import CaseError
+from wattikos_core.errors import Problem as InputProblem
+from wattikos_core.estimate import HandValue
+from wattikos_core.evidence.grid_uncertainty import GridUncertainty
+from wattikos_core.quantities import KINDS, QuantityError, Value, evaluate
+from wattikos_core.read import definition_of
+
+# What an engineer looks at first, in this order; everything else follows by name.
+_FIRST = (
+    "duty",
+    "effectiveness",
+    "hot outlet temperature",
+    "cold outlet temperature",
+    "NTU",
+    "overall U",
+    "hot h",
+    "cold h",
+    "hot Nusselt number",
+    "cold Nusselt number",
+    "hot pressure drop",
+    "cold pressure drop",
+    "hottest metal",
+    "coldest metal",
+)
+
+
+@dataclass(frozen=True)
+class LedgerRow:
+    """One quantity; values in the SI unit of its kind.
+
+    Attributes:
+        agrees: whether solved and hand-calculated values lie within their combined band; None when not both are known.
+        meets: whether the best value known reaches the target; None without a target.
+    """
+
+    name: str
+    kind: str
+    unit: str
+    definition: str
+    wanted: bool
+    target: float | None
+    hand: HandValue | None
+    solved: float | None
+    plus_minus: float | None
+    order: float | None
+    agrees: bool | None
+    meets: bool | None
+    verdict: str
+
+
+def targets_of(case: Case, values: Mapping[str, Value]) -> dict[str, float | None]:
+    """The wanted quantities and their targets in SI.
+
+    Raises:
+        CaseError: a wanted quantity does not exist or its target cannot be read.
+    """
+    targets: dict[str, float | None] = {}
+    problems = []
+    for i, wanted in enumerate(case.wanted):
+        try:
+            kind = definition_of(wanted.quantity).kind
+            targets[wanted.quantity] = evaluate(wanted.target, values, kind).in_kind(kind) if wanted.target.strip() else None
+        except KeyError:
+            remedy = "choose one from the ledger"
+            problems.append(InputProblem(f"wanted[{i}].quantity", f"there is no quantity '{wanted.quantity}'", remedy))
+        except QuantityError as error:
+            problems.append(InputProblem(f"wanted[{i}].target", error.problem, error.remedy))
+    if problems:
+        raise CaseError(problems)
+    return targets
+
+
+def build_ledger(
+    resolved: ResolvedCase,
+    hand: Mapping[str, HandValue],
+    solved: Mapping[str, float],
+    uncertainty: Mapping[str, GridUncertainty] | None = None,
+) -> list[LedgerRow]:
+    """All rows, wanted ones first."""
+    from wattikos_core.case import evaluate_inputs
+
+    targets = targets_of(resolved.case, evaluate_inputs(resolved.case)[0])
+    names = list(dict.fromkeys([*targets, *(n for n in _FIRST if n in hand or n in solved), *sorted({*hand, *solved})]))
+    rows = []
+    for name in names:
+        definition = definition_of(name)
+        by_hand, value = hand.get(name), solved.get(name)
+        band = (uncertainty or {}).get(name)
+        plus_minus = band.plus_minus if band else None
+        agrees, verdict = _compare(by_hand, value, plus_minus or 0.0)
+        best = value if value is not None else (by_hand.value if by_hand else None)
+        target = targets.get(name)
+        meets = None if target is None or best is None else best >= target * (1.0 - 1e-3) - 1e-12
+        rows.append(
+            LedgerRow(
+                name=name,
+                kind=definition.kind,
+                unit=KINDS[definition.kind].si,
+                definition=definition.text,
+                wanted=name in targets,
+                target=target,
+                hand=by_hand,
+                solved=value,
+                plus_minus=plus_minus,
+                order=band.order if band and math.isfinite(band.order) else None,
+                agrees=agrees,
+                meets=meets,
+                verdict=verdict,
+            )
+        )
+    return rows
+
+
+def _compare(hand: HandValue | None, solved: float | None, plus_minus: float) -> tuple[bool | None, str]:
+    if hand is None or solved is None:
+        return None, ""
+    if not hand.inside:
+        return None, "the hand calculation is outside its range"
+    if hand.low - plus_minus <= solved <= hand.high + plus_minus:
+        return True, "agrees within the usual scatter"
+    nearest = hand.high if solved > hand.high else hand.low
+    size = abs(hand.high - hand.low) or abs(hand.value)
+    where = "above" if solved > hand.high else "below"
+    if size and abs(solved - nearest) / size > 0.005 and hand.value:
+        share = abs(solved - hand.value) / abs(hand.value)
+        return False, f"{where} the hand calculation by {share:.1%}"
+    return True, "agrees within the usual scatter"

@@ -1,0 +1,46 @@
+"""The ledger as JSON: name, definition, value, unit, by hand, solved."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from wattikos_core.evidence import Finding, LedgerRow
+
+
+def ledger_json(title: str, rows: Sequence[LedgerRow], findings: Sequence[Finding] = ()) -> dict[str, Any]:
+    """A JSON-ready document; `value` is the solved value where there is one, the hand-calculated one elsewhere."""
+    return {
+        "title": title,
+        "quantities": [_row(row) for row in rows],
+        "findings": [{"severity": f.severity, "place": f.place, "text": f.text, "remedy": f.remedy} for f in findings],
+    }
+
+
+def _row(row: LedgerRow) -> dict[str, Any]:
+    hand = None
+    if row.hand is not None:
+        hand = {
+            "value": row.hand.value,
+            "low": row.hand.low,
+            "high": row.hand.high,
+            "source": row.hand.source,
+            "range": row.hand.range,
+            "inside": row.hand.inside,
+        }
+    value = row.solved if row.solved is not None else (row.hand.value if row.hand else None)
+    return {
+        "name": row.name,
+        "definition": row.definition,
+        "value": value,
+        "unit": row.unit,
+        "kind": row.kind,
+        "wanted": row.wanted,
+        "target": row.target,
+        "by_hand": hand,
+        "solved": row.solved,
+        "grid_plus_minus": row.plus_minus,
+        "agrees": row.agrees,
+        "meets": row.meets,
+        "verdict": row.verdict,
+    }

@@ -1,0 +1,8 @@
+"""Reading a solution: integrals on boundaries, streams, the solved ledger, and fields for pictures."""
+
+from wattikos_core.read.fields import FIELDS, cell_fields
+from wattikos_core.read.quantities import Definition, definition_of, watch_for
+from wattikos_core.read.solved import solved_quantities
+from wattikos_core.read.streams import Stream, streams_of
+
+__all__ = ["FIELDS", "Definition", "Stream", "cell_fields", "definition_of", "solved_quantities", "streams_of", "watch_for"]

@@ -1,0 +1,83 @@
+"""The quantities a ledger can hold: what each is called, what it means, and the kind of its value."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from wattikos_core.case import ResolvedCase
+from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.solve import State
+
+
+@dataclass(frozen=True)
+class Definition:
+    """A ledger quantity's meaning: `text` states areas, reference temperatures and lengths."""
+
+    name: str
+    kind: str
+    text: str
+
+
+_WHOLE = {
+    "duty": ("power", "heat passing from the hot stream to the cold one through the wall between them"),
+    "effectiveness": (
+        "ratio",
+        "duty over the most that could pass: the smaller of both streams' enthalpy differences between the two inlet temperatures",
+    ),
+    "NTU": ("number", "U times the wall's hot-side area over the smaller heat capacity rate"),
+    "overall U": (
+        "heat_transfer_coefficient",
+        "duty over the integral of (hot bulk - cold bulk temperature) over the wall's hot-side area",
+    ),
+    "hottest metal": ("temperature", "highest temperature in any solid part"),
+    "coldest metal": ("temperature", "lowest temperature in any solid part"),
+    "mass balance": ("ratio", "net mass flow over all outer boundaries, as a share of the inflow"),
+    "heat balance": ("ratio", "net heat over all outer boundaries and sources, as a share of the heat passing"),
+}
+
+_OF_STREAM = {
+    "outlet temperature": ("temperature", "mixed-mean (weighted with mass flow, by enthalpy) over the outlet of {part}"),
+    "heat gained": ("power", "enthalpy flow of {part} at its outlet minus that at its inlet"),
+    "pressure drop": ("pressure", "static pressure of {part}, weighted with mass flow, inlet minus outlet"),
+    "Reynolds number": ("number", "of {part}, on its hydraulic diameter, at its mean bulk temperature"),
+    "h": (
+        "heat_transfer_coefficient",
+        "mean on {part}'s side: heat over the integral of (wall - bulk temperature) over the wall; bulk mixed-mean at the station",
+    ),
+    "Nusselt number": (
+        "number",
+        "mean h of {part} times hydraulic diameter (four times volume over wetted area) over conductivity at the mean bulk temperature",
+    ),
+}
+
+
+def definition_of(name: str) -> Definition:
+    """The definition of a ledger quantity; boundaries' heat rates are `heat through <name>`.
+
+    Raises:
+        KeyError: nobody defines such a quantity.
+    """
+    if name in _WHOLE:
+        return Definition(name, *_WHOLE[name])
+    for ending, (kind, text) in _OF_STREAM.items():
+        if name.endswith(" " + ending):
+            return Definition(name, kind, text.format(part=name.removesuffix(" " + ending)))
+    if name.startswith("heat through "):
+        place = name.removeprefix("heat through ")
+        return Definition(name, "power", f"conducted through {place}: outwards, or from the first part to the second at an interface")
+    raise KeyError(name)
+
+
+def watch_for(resolved: ResolvedCase, problem: Problem) -> Callable[[Evaluation, State], dict[str, float]]:
+    """A function that gives the watched quantities of a state; without a choice, every stream's outlet temperature."""
+    from wattikos_core.read.solved import solved_quantities
+
+    chosen: Sequence[str] = resolved.case.watches
+
+    def watch(evaluation: Evaluation, state: State) -> dict[str, float]:
+        values = solved_quantities(resolved, problem, evaluation, state)
+        names = chosen or [name for name in values if name.endswith("outlet temperature")]
+        return {name: values[name] for name in names if name in values}
+
+    return watch

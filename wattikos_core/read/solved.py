@@ -1,0 +1,90 @@
+"""The solved column of the ledger: every quantity of a case, from its solution."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wattikos_core.case import ResolvedCase
+from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.read.streams import Stream, WallExchange, exchange_with, streams_of
+from wattikos_core.solve import State
+from wattikos_core.solve.steady import imbalances
+
+
+def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:
+    """All ledger quantities of a solution by name, SI; see `definition_of` for their meaning.
+
+    A quantity that this case does not have (no second stream, no solid) is left out.
+    """
+    values: dict[str, float] = {}
+    streams = streams_of(problem, evaluation)
+    roles = resolved.case.estimate
+    if roles is not None and roles.hot in streams and roles.cold in streams:
+        values |= _exchanger(problem, evaluation, streams[roles.hot], streams[roles.cold], roles.wall)
+    for name, stream in streams.items():
+        values[f"{name} outlet temperature"] = stream.outlet_temperature
+        values[f"{name} heat gained"] = stream.heat
+        values[f"{name} pressure drop"] = stream.pressure_drop
+        values[f"{name} Reynolds number"] = stream.reynolds
+        wall = roles.wall if roles is not None else _only_wall(problem, stream)
+        exchange = exchange_with(problem, evaluation, stream, wall) if wall else None
+        if exchange is not None:
+            values[f"{name} h"] = exchange.coefficient
+            conductivity = float(stream.table.conductivity(stream.mean_temperature))
+            values[f"{name} Nusselt number"] = exchange.coefficient * stream.hydraulic_diameter / conductivity
+    solid = problem.cells.fluid == 0
+    if solid.any():
+        values["hottest metal"] = float(state.t[solid].max())
+        values["coldest metal"] = float(state.t[solid].min())
+    for name, faces in problem.grid.groups.items():
+        passing = float(evaluation.heat[faces].sum())
+        # Boundaries that fluid passes are told by their stream, not by what is conducted there.
+        if np.any(evaluation.flow[faces]) and "|" not in name:
+            continue
+        values[f"heat through {name}"] = passing
+    values["mass balance"], values["heat balance"] = imbalances(problem, evaluation)
+    return values
+
+
+def _exchanger(problem: Problem, evaluation: Evaluation, hot: Stream, cold: Stream, wall: str) -> dict[str, float]:
+    hot_side, cold_side = exchange_with(problem, evaluation, hot, wall), exchange_with(problem, evaluation, cold, wall)
+    if hot_side is None or cold_side is None:
+        return {}
+    duty = cold_side.total
+    rates = heat_capacity_rates(hot, cold)
+    most = min(rates) * abs(hot.inlet_temperature - cold.inlet_temperature)
+    values = {"duty": duty}
+    if most > 0.0:
+        values["effectiveness"] = abs(duty) / most
+    drive = _mean_drive(hot_side, cold_side, hot, cold)
+    if drive != 0.0:
+        values["overall U"] = duty / drive
+        values["NTU"] = abs(duty / drive) * float(hot_side.area.sum()) / min(rates)
+    return values
+
+
+def heat_capacity_rates(hot: Stream, cold: Stream) -> tuple[float, float]:
+    """Heat capacity rates of both streams, W/K, with the mean specific heat between the two inlet temperatures."""
+    span = hot.inlet_temperature - cold.inlet_temperature
+    if span == 0.0:
+        return tuple(s.mass_flow * float(s.table.specific_heat(s.inlet_temperature)) for s in (hot, cold))  # type: ignore[return-value]
+    return tuple(
+        s.mass_flow * float(s.table.enthalpy(hot.inlet_temperature) - s.table.enthalpy(cold.inlet_temperature)) / span for s in (hot, cold)
+    )  # type: ignore[return-value]
+
+
+def _mean_drive(hot_side: WallExchange, cold_side: WallExchange, hot: Stream, cold: Stream) -> float:
+    """∫(T_hot,bulk - T_cold,bulk) dA over the hot side of the wall, K m2; stations matched along the wall."""
+    sign = float(np.sign(hot.direction @ cold.direction)) or 1.0
+    place = cold_side.position * sign
+    order = np.argsort(place)
+    cold_bulk = np.interp(hot_side.position, place[order], cold_side.bulk[order])
+    return float(((hot_side.bulk - cold_bulk) * hot_side.area).sum())
+
+
+def _only_wall(problem: Problem, stream: Stream) -> str:
+    """The one solid part a stream touches, or nothing."""
+    grid = problem.grid
+    pairs = np.concatenate([grid.owner[stream.walls], grid.neighbour[stream.walls]])
+    names = {grid.region_names[i] for i in grid.region[pairs[pairs >= 0]]} - {stream.part}
+    return names.pop() if len(names) == 1 else ""

@@ -1,0 +1,151 @@
+"""Streams: bodies of fluid with an inlet and an outlet, and what they carry."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from wattikos_core.materials import PropertyTable
+from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics.faces import INLET, INTERFACE, OUTLET, WALL, Array, Index
+
+
+@dataclass(frozen=True)
+class Stream:
+    """One stream, in SI.
+
+    Attributes:
+        part: name of the fluid part.
+        mass_flow: entering, kg/s.
+        inlet_temperature, outlet_temperature: mixed-mean (weighted with mass flow, by enthalpy), K.
+        heat: what the stream gains between inlet and outlet, by enthalpy, W.
+        pressure_drop: mass-flow-weighted static pressure, inlet minus outlet, Pa.
+        hydraulic_diameter: four times the volume over the wetted area, m.
+        backflow: share of the outlet's flow that comes back in.
+    """
+
+    part: str
+    table: PropertyTable
+    mass_flow: float
+    inlet_temperature: float
+    outlet_temperature: float
+    heat: float
+    pressure_drop: float
+    hydraulic_diameter: float
+    cross_section: float
+    backflow: float
+    walls: Index
+    direction: Array
+
+    @property
+    def mean_temperature(self) -> float:
+        """Mean of the mixed-mean inlet and outlet temperatures, at which properties are taken, K."""
+        return 0.5 * (self.inlet_temperature + self.outlet_temperature)
+
+    @property
+    def reynolds(self) -> float:
+        """Reynolds number on the hydraulic diameter."""
+        return self.mass_flow * self.hydraulic_diameter / (self.cross_section * float(self.table.viscosity(self.mean_temperature)))
+
+
+def streams_of(problem: Problem, evaluation: Evaluation) -> dict[str, Stream]:
+    """The streams of a solution, by part name."""
+    grid, faces = problem.grid, problem.faces
+    streams: dict[str, Stream] = {}
+    area = faces.area
+    for index, name in enumerate(grid.region_names):
+        if not problem.materials[index].fluid:
+            continue
+        mine = grid.region[grid.owner] == index
+        inlet = np.nonzero(mine & (faces.kind == INLET))[0]
+        outlet = np.nonzero(mine & (faces.kind == OUTLET))[0]
+        if inlet.size == 0 or outlet.size == 0:
+            continue
+        table = problem.materials[index]
+        entering = -evaluation.flow[inlet]
+        leaving = evaluation.flow[outlet]
+        mass = float(entering.sum())
+        h_in = -float(evaluation.enthalpy_flow[inlet].sum()) / mass
+        out = float(leaving.sum())
+        h_out = float(evaluation.enthalpy_flow[outlet].sum()) / out if abs(out) > 1e-3 * mass else h_in
+        guess = float(evaluation.face_temperature[inlet].mean())
+        beyond = np.where(grid.neighbour >= 0, grid.neighbour, grid.owner)
+        touches = mine | ((grid.neighbour >= 0) & (grid.region[beyond] == index))
+        walls = np.nonzero(touches & ((faces.kind == WALL) | (faces.kind == INTERFACE)))[0]
+        volume = float(grid.volume[grid.region == index].sum())
+        wetted = float(area[walls].sum())
+        along = grid.face_centre[outlet].mean(axis=0) - grid.face_centre[inlet].mean(axis=0)
+        drop = float((evaluation.face_pressure[inlet] * entering).sum() / mass)
+        drop -= float((evaluation.face_pressure[outlet] * leaving).sum() / out) if abs(out) > 1e-3 * mass else 0.0
+        streams[name] = Stream(
+            part=name,
+            table=table,
+            mass_flow=mass,
+            inlet_temperature=float(table.temperature_of(h_in, guess)),
+            outlet_temperature=float(table.temperature_of(h_out, guess)),
+            heat=mass * (h_out - h_in),
+            pressure_drop=drop,
+            hydraulic_diameter=4.0 * volume / wetted if wetted else float("nan"),
+            cross_section=float(area[inlet].sum()),
+            backflow=float(-leaving[leaving < 0.0].sum()) / mass,
+            walls=walls,
+            direction=along / max(float(np.hypot(*along)), 1e-300),
+        )
+    return streams
+
+
+@dataclass(frozen=True)
+class WallExchange:
+    """Heat between one stream and one wall, station by station along the stream.
+
+    Attributes:
+        position: along the stream, m, ascending; `area`: of each face, m2.
+        heat: from the wall into the stream through each face, W.
+        wall, bulk: temperatures at each station, K; the bulk one mixed-mean, from the heat given up to there.
+    """
+
+    position: Array
+    area: Array
+    heat: Array
+    wall: Array
+    bulk: Array
+
+    @property
+    def total(self) -> float:
+        """Heat into the stream, W."""
+        return float(self.heat.sum())
+
+    @property
+    def coefficient(self) -> float:
+        """Mean h = Q / ∫(T_wall - T_bulk) dA, W/m2/K; NaN where no difference drives the heat."""
+        drive = float(((self.wall - self.bulk) * self.area).sum())
+        return self.total / drive if abs(drive) > 1e-12 * float(self.area.sum()) else float("nan")
+
+
+def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall: str) -> WallExchange | None:
+    """The exchange of a stream with the part `wall`; None when they do not touch."""
+    grid = problem.grid
+    index = grid.region_names.index(stream.part)
+    faces = stream.walls
+    order = np.argsort(grid.face_centre[faces] @ stream.direction, kind="stable")
+    faces = faces[order]
+    position = grid.face_centre[faces] @ stream.direction
+    owns = grid.region[grid.owner[faces]] == index
+    into = np.where(owns, -evaluation.heat[faces], evaluation.heat[faces])
+    # Heat given up to the middle of each face, faces at one station sharing it.
+    passed = np.cumsum(into) - 0.5 * into
+    h_in = float(stream.table.enthalpy(stream.inlet_temperature))
+    bulk = stream.table.temperature_of(h_in + passed / stream.mass_flow, stream.mean_temperature)
+    other = np.where(owns, grid.neighbour[faces], grid.owner[faces])
+    names = np.array([*grid.region_names, ""])
+    chosen = names[np.where(other >= 0, grid.region[other], -1)] == wall
+    if not chosen.any():
+        return None
+    return WallExchange(
+        position[chosen],
+        problem.faces.area[faces[chosen]],
+        into[chosen],
+        evaluation.face_temperature[faces[chosen]],
+        bulk[chosen],
+    )

@@ -1,0 +1,208 @@
+"""From a case to a run: paint, grid, solve, read, weigh. The one way through the house, in one function per step.
+
+The web worker, the command line and the tests all call these.
+"""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass, field
+
+from wattikos_core.case import Case, ResolvedCase, resolve
+from wattikos_core.errors import SolveError
+from wattikos_core.estimate import HandValue, estimate_case
+from wattikos_core.evidence import (
+    Finding,
+    GridUncertainty,
+    LedgerRow,
+    build_ledger,
+    findings_after,
+    findings_before,
+    grid_uncertainty,
+)
+from wattikos_core.evidence.findings import refuse_impossible
+from wattikos_core.grid import Grid, Quality, grid_section, quality_of
+from wattikos_core.physics import Evaluation, Problem, problem_of
+from wattikos_core.read import solved_quantities, watch_for
+from wattikos_core.section import PaintedSection, check_conditions, paint
+from wattikos_core.solve import Cancel, Event, Listen, Solution, SolveSettings, never_cancel, silent, solve_steady, start_from
+from wattikos_core.solve.coupled import evaluate_state
+from wattikos_core.solve.state import unpack_checkpoint
+
+# From this many cells on, a coarser grid gives the fine one its start.
+_SEQUENCE_FROM = 2_500
+_COARSER = 2.0
+_COARSE_TOLERANCE = 1e-4
+# Ratio of cell sizes between the three grids of the uncertainty procedure, which asks for more than 1.3.
+_CHECK_RATIO = 1.5
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """A case made ready: everything that can be refused has been refused."""
+
+    case: Case
+    resolved: ResolvedCase
+    section: PaintedSection
+    hand: dict[str, HandValue]
+    findings: list[Finding]
+
+
+@dataclass(frozen=True)
+class RunResult:
+    """A finished run: the solution with its ledger and evidence."""
+
+    case: Case
+    problem: Problem
+    solution: Solution
+    evaluation: Evaluation
+    ledger: list[LedgerRow]
+    findings: list[Finding]
+    quality: Quality
+    solver_seconds: float
+    seconds: float
+    grids: list[dict[str, float]] = field(default_factory=list)
+
+    def value(self, name: str) -> float:
+        """The solved value of a ledger quantity; KeyError when it was not solved."""
+        for row in self.ledger:
+            if row.name == name and row.solved is not None:
+                return row.solved
+        raise KeyError(name)
+
+
+def prepare(case: Case) -> Prepared:
+    """Evaluate, paint, check and calculate by hand. Raises CaseError with all that is wrong."""
+    resolved = resolve(case)
+    section = paint(resolved)
+    check_conditions(resolved, section)
+    refuse_impossible(resolved, section)
+    hand = estimate_case(resolved)
+    return Prepared(case, resolved, section, hand, findings_before(resolved, section, hand))
+
+
+def estimate_ledger(case: Case) -> list[LedgerRow]:
+    """The ledger by hand alone."""
+    prepared = prepare(case)
+    return build_ledger(prepared.resolved, prepared.hand, {})
+
+
+def grid_of(prepared: Prepared, fineness: float | None = None) -> Grid:
+    """The grid of a prepared case at its own fineness, or another."""
+    resolved = prepared.resolved
+    free = [name for name in prepared.section.boundaries if (c := resolved.condition(name)) is not None and c.type == "symmetry"]
+    return grid_section(
+        prepared.section,
+        prepared.case.grid.fineness if fineness is None else fineness,
+        axisymmetric=resolved.axisymmetric,
+        depth=resolved.depth,
+        ungraded=free,
+    )
+
+
+def solve_case(
+    case: Case,
+    *,
+    start: bytes | None = None,
+    listen: Listen = silent,
+    cancel: Cancel = never_cancel,
+) -> RunResult:
+    """Solve a case.
+
+    Args:
+        start: a former run's checkpoint, of this case or a changed one, to begin from.
+
+    Raises:
+        CaseError: the case cannot be solved as it stands.
+        SolveError: the solve broke down.
+    """
+    begun = time.perf_counter()
+    prepared = prepare(case)
+    listen(Event("gridding", 0))
+    chain = _chain(prepared, warm=start is not None)
+    solutions: list[tuple[Problem, Solution]] = []
+    solver_seconds = 0.0
+    offset = 0
+    for index, (fineness, tolerance) in enumerate(chain):
+        last = index == len(chain) - 1
+        problem = problem_of(prepared.resolved, grid_of(prepared, fineness))
+        if solutions:
+            before, coarse = solutions[-1]
+            first = start_from(problem, before.grid, coarse.state, coarse.diagonal)
+        elif start is not None:
+            first = start_from(problem, *unpack_checkpoint(start))
+        else:
+            first = None
+        wishes = case.solve
+        settings = SolveSettings(max(tolerance, wishes.tolerance), wishes.max_steps, wishes.method)
+        stage = f"solving on {problem.grid.n_cells:,} cells" if last else f"starting on {problem.grid.n_cells:,} cells"
+        solution = solve_steady(
+            problem,
+            settings,
+            start=first,
+            watch=watch_for(prepared.resolved, problem),
+            listen=_shifted(listen, offset, index, len(chain)),
+            cancel=cancel,
+            stage=stage,
+        )
+        offset += len(solution.history)
+        solver_seconds += solution.seconds
+        solutions.append((problem, solution))
+        if solution.stopped:
+            break
+    problem, solution = solutions[-1]
+    if not solution.state.finite():
+        raise SolveError("the solve broke down", "check dimensions and flows, or try a coarser grid first")
+    evaluation = evaluate_state(problem, solution.state, solution.diagonal)
+    values = solved_quantities(prepared.resolved, problem, evaluation, solution.state)
+    uncertainty = _uncertainty(prepared, solutions, values) if case.solve.grid_check and not solution.stopped else None
+    ledger = build_ledger(prepared.resolved, prepared.hand, values, uncertainty)
+    findings = prepared.findings + findings_after(prepared.resolved, problem, solution, evaluation, ledger)
+    return RunResult(
+        case=case,
+        problem=problem,
+        solution=solution,
+        evaluation=evaluation,
+        ledger=ledger,
+        findings=findings,
+        quality=quality_of(problem.grid),
+        solver_seconds=solver_seconds,
+        seconds=time.perf_counter() - begun,
+        grids=[{"cells": float(p.grid.n_cells), "steps": float(len(s.history)), "seconds": s.seconds} for p, s in solutions],
+    )
+
+
+def _chain(prepared: Prepared, *, warm: bool) -> list[tuple[float, float]]:
+    """The grids to solve on, coarse to fine, each with the tolerance asked of it."""
+    fineness, tolerance = prepared.case.grid.fineness, prepared.case.solve.tolerance
+    if prepared.case.solve.grid_check:
+        return [(fineness / _CHECK_RATIO**2, tolerance), (fineness / _CHECK_RATIO, tolerance), (fineness, tolerance)]
+    if warm or fineness / _COARSER < 0.2 or grid_of(prepared).n_cells < _SEQUENCE_FROM:
+        return [(fineness, tolerance)]
+    return [(fineness / _COARSER, _COARSE_TOLERANCE), (fineness, tolerance)]
+
+
+def _shifted(listen: Listen, offset: int, index: int, count: int) -> Listen:
+    """Listen to one grid of several: steps counted on, fractions as shares of the whole."""
+    weights = [4.0**i for i in range(count)]
+    done, own = sum(weights[:index]) / sum(weights), weights[index] / sum(weights)
+
+    def tell(event: Event) -> None:
+        listen(Event(event.stage, event.step + offset, event.residuals, event.watches, done + own * event.fraction))
+
+    return tell
+
+
+def _uncertainty(
+    prepared: Prepared, solutions: list[tuple[Problem, Solution]], fine: dict[str, float]
+) -> dict[str, GridUncertainty]:
+    coarser = []
+    for problem, solution in solutions[:-1]:
+        evaluation = evaluate_state(problem, solution.state, solution.diagonal)
+        coarser.append(solved_quantities(prepared.resolved, problem, evaluation, solution.state))
+    counts = tuple(p.grid.n_cells for p, _ in reversed(solutions))
+    return {
+        name: grid_uncertainty((value, coarser[1][name], coarser[0][name]), counts)  # type: ignore[arg-type]
+        for name, value in fine.items()
+        if not name.endswith("balance") and name in coarser[0] and name in coarser[1]
+    }
