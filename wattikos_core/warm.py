@@ -1,0 +1,19 @@
+"""Compile and load what a first solve needs, so that no user waits for it."""
+
+from __future__ import annotations
+
+from wattikos_core.case import starter_case
+from wattikos_core.runs import solve_case
+from wattikos_core.solve.linear import direct_solver_available
+
+
+def warm_up() -> None:
+    """Solve a tiny case: fills numba's caches, loads the fluid properties and the linear solvers."""
+    case = starter_case("plate_passage")
+    method = "automatic" if direct_solver_available() else "segregated"
+    update = {"grid": case.grid.model_copy(update={"fineness": 0.25}), "solve": case.solve.model_copy(update={"method": method})}
+    solve_case(case.model_copy(update=update))
+
+
+if __name__ == "__main__":
+    warm_up()

@@ -1,0 +1,1 @@
+"""The web application: accounts, projects, cases and runs around the core."""

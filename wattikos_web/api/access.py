@@ -1,0 +1,24 @@
+"""Finding what belongs to the user who asks; everything else does not exist for them."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+
+from wattikos_web.models import CaseRecord, Project, Run
+
+
+def own_project(request: HttpRequest, project: int) -> Project:
+    """The user's project, or Http404."""
+    return get_object_or_404(Project, pk=project, owner=request.user)
+
+
+def own_case(request: HttpRequest, case: int) -> CaseRecord:
+    """The user's case, or Http404."""
+    return get_object_or_404(CaseRecord.objects.select_related("project"), pk=case, project__owner=request.user)
+
+
+def own_run(request: HttpRequest, run: int, *, fields: bool = False) -> Run:
+    """The user's run, or Http404; without its fields unless asked for."""
+    runs = Run.objects.select_related("case")
+    return get_object_or_404(runs if fields else runs.defer("checkpoint"), pk=run, case__project__owner=request.user)

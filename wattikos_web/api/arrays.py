@@ -1,0 +1,45 @@
+"""Grids and fields for the browser: little-endian arrays in base64."""
+
+from __future__ import annotations
+
+from base64 import b64encode
+from typing import Any
+
+import numpy as np
+
+from wattikos_core.grid import Grid, quality_of
+from wattikos_core.read import FIELDS, cell_fields
+from wattikos_core.solve import State
+
+
+def packed(values: np.ndarray, kind: str) -> str:
+    """An array as base64 of little-endian `kind`."""
+    return b64encode(np.ascontiguousarray(values, dtype=np.dtype(kind).newbyteorder("<")).tobytes()).decode()
+
+
+def mesh_out(grid: Grid) -> dict[str, Any]:
+    """A grid as `MeshOut`."""
+    quality = quality_of(grid)
+    return {
+        "nodes": packed(grid.nodes.ravel(), "f4"),
+        "cell_start": packed(grid.cell_start, "u4"),
+        "cell_nodes": packed(grid.cell_nodes, "u4"),
+        "region": packed(grid.region, "u2"),
+        "cells": grid.n_cells,
+        "quality": {
+            "non-orthogonality": quality.non_orthogonality,
+            "aspect ratio": quality.aspect_ratio,
+            "growth": quality.growth,
+        },
+    }
+
+
+def fields_out(grid: Grid, state: State, fluid: np.ndarray) -> dict[str, Any]:
+    """All cell fields with their grid as `FieldsOut`."""
+    fields = []
+    for name, values in cell_fields(state, fluid).items():
+        if np.isnan(values).all():
+            continue
+        low, high = float(np.nanmin(values)), float(np.nanmax(values))
+        fields.append({"name": name, "kind": FIELDS[name][0], "values": packed(values, "f4"), "low": low, "high": high})
+    return {"mesh": mesh_out(grid), "fields": fields}

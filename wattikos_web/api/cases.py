@@ -1,0 +1,89 @@
+"""Cases: read, save with revisions, look at, grid."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.http import HttpRequest
+from ninja import Router
+
+from wattikos_core.case import Case, read_case
+from wattikos_core.runs import grid_of, prepare
+from wattikos_web.api.access import own_case
+from wattikos_web.api.arrays import mesh_out
+from wattikos_web.api.projects import case_out
+from wattikos_web.api.schemas import CaseOut, CaseViewOut, ConflictOut, MeshOut, ProblemsOut, RevisionOut, SaveBody, SavedOut
+from wattikos_web.api.view import case_view
+from wattikos_web.models import CaseRecord, CaseRevision
+
+router = Router(tags=["cases"])
+
+
+@router.post("/evaluate", response={200: CaseViewOut, 422: ProblemsOut})
+def evaluate(request: HttpRequest, document: dict[str, Any]) -> Any:
+    """Look at a document without storing it: sketch, hand calculation, problems. Answers while one types."""
+    return case_view(read_case(document))
+
+
+@router.post("/grid", response={200: MeshOut, 422: ProblemsOut})
+def grid(request: HttpRequest, document: dict[str, Any]) -> Any:
+    """The grid a document makes."""
+    return mesh_out(grid_of(prepare(read_case(document))))
+
+
+@router.get("/cases/{int:case}", response={200: CaseOut, 404: ProblemsOut})
+def read(request: HttpRequest, case: int) -> Any:
+    """A stored case."""
+    return case_out(own_case(request, case))
+
+
+@router.put("/cases/{int:case}", response={200: SavedOut, 404: ProblemsOut, 409: ConflictOut, 422: ProblemsOut})
+def save(request: HttpRequest, case: int, body: SaveBody) -> Any:
+    """Store a case if nobody else has since it was read; otherwise say what is stored now."""
+    document = read_case(body.document)
+    own_case(request, case)
+    with transaction.atomic():
+        record = CaseRecord.objects.select_for_update().get(pk=case)
+        if record.revision != body.revision:
+            problem = {
+                "field": "revision",
+                "problem": f"this case was saved elsewhere meanwhile (revision {record.revision}, yours began at {body.revision})",
+                "remedy": "keep yours as a copy, take the other one, or put yours on top; both stay in the list of revisions",
+            }
+            return 409, {"problems": [problem], "revision": record.revision, "document": read_case(record.document)}
+        store(record, document)
+    return {"revision": record.revision}
+
+
+def store(record: CaseRecord, document: Case) -> None:
+    """Write a new revision."""
+    data = document.model_dump(mode="json")
+    if data == record.document:
+        return
+    record.document = data
+    record.title = document.title
+    record.revision += 1
+    record.save()
+    CaseRevision.objects.create(case=record, number=record.revision, document=data)
+
+
+@router.delete("/cases/{int:case}", response={204: None, 404: ProblemsOut})
+def delete(request: HttpRequest, case: int) -> Any:
+    """Delete a case with its runs."""
+    own_case(request, case).delete()
+    return 204, None
+
+
+@router.get("/cases/{int:case}/revisions", response={200: list[RevisionOut], 404: ProblemsOut})
+def revisions(request: HttpRequest, case: int) -> Any:
+    """Earlier saves, newest first."""
+    return list(own_case(request, case).revisions.all()[:200])
+
+
+@router.get("/cases/{int:case}/revisions/{int:number}", response={200: Case, 404: ProblemsOut})
+def revision(request: HttpRequest, case: int, number: int) -> Any:
+    """The document of an earlier save."""
+    from django.shortcuts import get_object_or_404
+
+    return read_case(get_object_or_404(CaseRevision, case=own_case(request, case), number=number).document)

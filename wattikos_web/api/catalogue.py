@@ -1,0 +1,43 @@
+"""Kinds of quantity, materials, starters, and the schema of case documents."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router
+
+from wattikos_core.case import STARTERS, json_schema
+from wattikos_core.materials import CATALOGUE
+from wattikos_core.quantities import KINDS, from_si, to_si
+from wattikos_web.api.schemas import CatalogueOut
+
+router = Router(tags=["catalogue"])
+
+_LABELS = {"degC": "°C", "degF": "°F", "delta_degC": "Δ°C", "delta_degF": "Δ°F", "percent": "%", "um": "µm"}
+
+
+def unit_label(unit: str) -> str:
+    """A unit as people write it."""
+    return _LABELS.get(unit, unit.replace("^2", "²").replace("^3", "³").replace("*", "·"))
+
+
+def _unit(unit: str, kind: str) -> dict[str, Any]:
+    factor = to_si(1.0, unit, kind) - to_si(0.0, unit, kind)
+    return {"unit": unit, "label": unit_label(unit), "factor": factor, "offset": -from_si(0.0, unit, kind)}
+
+
+@router.get("/catalogue", response=CatalogueOut)
+def catalogue(request: HttpRequest) -> dict[str, Any]:
+    """All that is the same for every case."""
+    kinds = [
+        {"name": k.name, "label": k.label, "unit": k.unit, "units": [_unit(u, k.name) for u in k.units]} for k in KINDS.values()
+    ]
+    starters = [{"key": s.key, "label": s.label, "summary": s.summary} for s in STARTERS.values()]
+    return {"kinds": kinds, "materials": list(CATALOGUE.values()), "starters": starters}
+
+
+@router.get("/schema", response=dict[str, Any])
+def schema(request: HttpRequest) -> dict[str, Any]:
+    """The JSON Schema of case documents."""
+    return json_schema()

@@ -1,0 +1,102 @@
+"""Projects and the cards of their cases."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import Count
+from django.http import HttpRequest
+from ninja import Router
+
+from wattikos_core.case import Case, read_case, starter_case
+from wattikos_core.case.starters import STARTERS
+from wattikos_core.errors import CaseError, Problem
+from wattikos_web.api.access import own_case, own_project
+from wattikos_web.api.schemas import CaseCardOut, CaseOut, NewCaseBody, ProblemsOut, ProjectBody, ProjectOut
+from wattikos_web.api.view import case_view
+from wattikos_web.models import CaseRecord, CaseRevision, Project, Run
+
+router = Router(tags=["projects"])
+
+
+@router.get("/projects", response=list[ProjectOut])
+def projects(request: HttpRequest) -> Any:
+    """The user's projects."""
+    found = Project.objects.filter(owner=request.user).annotate(count=Count("cases")).order_by("name")
+    return [{"id": p.pk, "name": p.name, "note": p.note, "cases": p.count} for p in found]
+
+
+@router.post("/projects", response={201: ProjectOut, 422: ProblemsOut})
+def new_project(request: HttpRequest, body: ProjectBody) -> Any:
+    """Start a project."""
+    name = body.name.strip()
+    if not 0 < len(name) <= 200:
+        raise CaseError(Problem("name", f"a name of {len(name)} characters", "give one of 1 to 200 characters"))
+    project = Project.objects.create(owner=request.user, name=name, note=body.note)
+    return 201, {"id": project.pk, "name": project.name, "note": project.note, "cases": 0}
+
+
+@router.get("/projects/{int:project}/cases", response={200: list[CaseCardOut], 404: ProblemsOut})
+def cases(request: HttpRequest, project: int) -> Any:
+    """The cases of a project as cards."""
+    return [_card(record) for record in own_project(request, project).cases.all()]
+
+
+def _card(record: CaseRecord) -> dict[str, Any]:
+    view = case_view(read_case(record.document))
+    runs = record.runs.defer("checkpoint", "history")
+    last = runs.first()
+    done = runs.filter(state=Run.State.DONE, document=record.document).first()
+    ledger = done.ledger["quantities"] if done and done.ledger else view["ledger"]
+    return {
+        "id": record.pk,
+        "title": record.title,
+        "revision": record.revision,
+        "changed": record.changed,
+        "sketch": view["sketch"],
+        "ledger": [row for row in ledger if row["wanted"]],
+        "run_state": last.state if last else None,
+        "problems": len(view["problems"]),
+    }
+
+
+@router.post("/projects/{int:project}/cases", response={201: CaseOut, 404: ProblemsOut, 422: ProblemsOut})
+def new_case(request: HttpRequest, project: int, body: NewCaseBody) -> Any:
+    """Add a case to a project."""
+    owner = own_project(request, project)
+    case = _new_document(request, body)
+    if body.title and body.title.strip():
+        case = case.model_copy(update={"title": body.title.strip()[:200]})
+    return 201, case_out(create_case(owner, case))
+
+
+def _new_document(request: HttpRequest, body: NewCaseBody) -> Case:
+    if body.document is not None:
+        return read_case(body.document)
+    if body.copy_of is not None:
+        source = read_case(own_case(request, body.copy_of).document)
+        return source.model_copy(update={"title": f"{source.title[:180]}, copy"})
+    if body.starter not in STARTERS:
+        raise CaseError(Problem("starter", f"there is no starter '{body.starter}'", f"choose one of {', '.join(STARTERS)}"))
+    return starter_case(body.starter)
+
+
+def create_case(project: Project, case: Case) -> CaseRecord:
+    """Store a new case with its first revision."""
+    document = case.model_dump(mode="json")
+    record = CaseRecord.objects.create(project=project, title=case.title, document=document)
+    CaseRevision.objects.create(case=record, number=1, document=document)
+    return record
+
+
+def case_out(record: CaseRecord) -> dict[str, Any]:
+    """A stored case as the API shows it."""
+    return {
+        "id": record.pk,
+        "project": record.project.pk,
+        "project_name": record.project.name,
+        "title": record.title,
+        "revision": record.revision,
+        "document": read_case(record.document),
+        "changed": record.changed,
+    }

@@ -1,0 +1,337 @@
+"""What the API sends and takes, beyond the core's own case document."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any, Literal
+
+from ninja import Schema
+
+from wattikos_core.case import Case
+
+
+class ProblemOut(Schema):
+    """One thing that is wrong: where, what, and what to do."""
+
+    field: str
+    problem: str
+    remedy: str
+
+
+class ProblemsOut(Schema):
+    """Why a request was refused."""
+
+    problems: list[ProblemOut]
+
+
+class SessionOut(Schema):
+    """Who is signed in."""
+
+    user: str | None
+
+
+class SignInBody(Schema):
+    """Name and password."""
+
+    username: str
+    password: str
+
+
+class UnitOut(Schema):
+    """A unit: SI = (value + offset) · factor."""
+
+    unit: str
+    label: str
+    factor: float
+    offset: float
+
+
+class KindOut(Schema):
+    """A kind of quantity with its units."""
+
+    name: str
+    label: str
+    unit: str
+    units: list[UnitOut]
+
+
+class MaterialOut(Schema):
+    """A catalogue material."""
+
+    key: str
+    label: str
+    state: str
+    family: str
+    source: str
+
+
+class StarterOut(Schema):
+    """A starter."""
+
+    key: str
+    label: str
+    summary: str
+
+
+class CatalogueOut(Schema):
+    """All that is the same for every case."""
+
+    kinds: list[KindOut]
+    materials: list[MaterialOut]
+    starters: list[StarterOut]
+
+
+class RingsOut(Schema):
+    """A part as painted: its visible rings, m."""
+
+    name: str
+    material: str
+    fluid: bool
+    rings: list[list[tuple[float, float]]]
+
+
+class BoundaryOut(Schema):
+    """A named edge with the flag that stands on it."""
+
+    name: str
+    interface: bool
+    segments: list[tuple[float, float, float, float]]
+    length: float
+    fluid: bool
+    kind: str
+    flag: str
+    condition: int | None
+
+
+class DimensionOut(Schema):
+    """A dimension label: what it measures, and what editing it changes."""
+
+    part: int
+    field: Literal["width", "height", "depth"]
+    text: str
+    expression: str
+    input: str | None
+    start: tuple[float, float]
+    end: tuple[float, float]
+
+
+class SketchOut(Schema):
+    """The section to scale."""
+
+    bounds: tuple[float, float, float, float]
+    axisymmetric: bool
+    parts: list[RingsOut]
+    boundaries: list[BoundaryOut]
+    dimensions: list[DimensionOut]
+
+
+class HandOut(Schema):
+    """A hand-calculated value with its evidence."""
+
+    value: float
+    low: float
+    high: float
+    source: str
+    range: str
+    inside: bool
+
+
+class LedgerRowOut(Schema):
+    """A row of the ledger, SI."""
+
+    name: str
+    definition: str
+    value: float | None
+    unit: str
+    kind: str
+    wanted: bool
+    target: float | None
+    by_hand: HandOut | None
+    solved: float | None
+    grid_plus_minus: float | None
+    agrees: bool | None
+    meets: bool | None
+    verdict: str
+
+
+class FindingOut(Schema):
+    """A finding."""
+
+    severity: Literal["note", "doubt", "fault"]
+    place: str
+    text: str
+    remedy: str
+
+
+class InputOut(Schema):
+    """An evaluated input, SI; `text` in its unit."""
+
+    name: str
+    value: float | None
+    text: str
+
+
+class GridCountOut(Schema):
+    """How many cells the grid wishes make."""
+
+    cells: int
+    columns: int
+    rows: int
+
+
+class CaseViewOut(Schema):
+    """Everything the desk shows of a case before it is solved."""
+
+    problems: list[ProblemOut]
+    inputs: list[InputOut]
+    sketch: SketchOut | None
+    ledger: list[LedgerRowOut]
+    findings: list[FindingOut]
+    grid: GridCountOut | None
+    milliseconds: float
+
+
+class MeshOut(Schema):
+    """A grid: base64 of little-endian float32 nodes (x, y pairs), uint32 cell starts and corner indices, uint16 regions."""
+
+    nodes: str
+    cell_start: str
+    cell_nodes: str
+    region: str
+    cells: int
+    quality: dict[str, float]
+
+
+class FieldOut(Schema):
+    """A cell field: base64 of little-endian float32, NaN where it does not exist; SI."""
+
+    name: str
+    kind: str
+    values: str
+    low: float
+    high: float
+
+
+class FieldsOut(Schema):
+    """The fields of a run on its grid."""
+
+    mesh: MeshOut
+    fields: list[FieldOut]
+
+
+class ProjectOut(Schema):
+    """A project."""
+
+    id: int
+    name: str
+    note: str
+    cases: int
+
+
+class ProjectBody(Schema):
+    """A new project's name."""
+
+    name: str
+    note: str = ""
+
+
+class CaseCardOut(Schema):
+    """A case on the home page: its sketch and its key answers."""
+
+    id: int
+    title: str
+    revision: int
+    changed: datetime
+    sketch: SketchOut | None
+    ledger: list[LedgerRowOut]
+    run_state: str | None
+    problems: int
+
+
+class NewCaseBody(Schema):
+    """A new case: from a starter, as a copy, or from a document."""
+
+    starter: str | None = None
+    copy_of: int | None = None
+    document: dict[str, Any] | None = None
+    title: str | None = None
+
+
+class CaseOut(Schema):
+    """A case as stored."""
+
+    id: int
+    project: int
+    project_name: str
+    title: str
+    revision: int
+    document: Case
+    changed: datetime
+
+
+class SaveBody(Schema):
+    """A case to store: `revision` is the one it was read at."""
+
+    revision: int
+    document: dict[str, Any]
+
+
+class SavedOut(Schema):
+    """The new revision."""
+
+    revision: int
+
+
+class ConflictOut(Schema):
+    """Somebody else saved in between: what is stored now."""
+
+    problems: list[ProblemOut]
+    revision: int
+    document: Case
+
+
+class RevisionOut(Schema):
+    """An earlier save."""
+
+    number: int
+    saved: datetime
+
+
+class NewRunBody(Schema):
+    """What to run; the case is saved first, and `revision` says which save is meant."""
+
+    kind: Literal["solve", "sizing"] = "solve"
+    revision: int
+    warm: bool = True
+
+
+class RunOut(Schema):
+    """A run without its fields; `history` holds the rows from `since` on."""
+
+    id: int
+    case: int
+    kind: str
+    state: str
+    revision: int
+    document: Case
+    progress: dict[str, Any]
+    history: list[dict[str, Any]]
+    steps: int
+    ledger: list[LedgerRowOut]
+    findings: list[FindingOut]
+    summary: dict[str, Any]
+    failure: ProblemOut | None
+    queued: datetime
+    started: datetime | None
+    finished: datetime | None
+
+
+class RunLineOut(Schema):
+    """A run in a list."""
+
+    id: int
+    kind: str
+    state: str
+    revision: int
+    queued: datetime
+    summary: dict[str, Any]

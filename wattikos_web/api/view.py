@@ -1,0 +1,166 @@
+"""What the desk shows of a case before it is solved: sketch, flags, dimensions, hand-calculated ledger, findings."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+from wattikos_core.case import Case, ResolvedCase, evaluate_inputs, resolve
+from wattikos_core.errors import CaseError, Problem
+from wattikos_core.estimate import estimate_case
+from wattikos_core.evidence import build_ledger, findings_before
+from wattikos_core.evidence.findings import refuse_impossible
+from wattikos_core.formats import ledger_json
+from wattikos_core.grid import lines_of
+from wattikos_core.materials import CATALOGUE
+from wattikos_core.quantities import KINDS, from_si
+from wattikos_core.section import PaintedSection, check_conditions, paint
+from wattikos_web.api.catalogue import unit_label
+
+
+def case_view(case: Case) -> dict[str, Any]:
+    """Everything that can be said of `case`, and every problem; parts that cannot be computed are left out."""
+    begun = time.perf_counter()
+    problems: list[Problem] = []
+    values, bad_inputs = evaluate_inputs(case)
+    view: dict[str, Any] = {"sketch": None, "ledger": [], "findings": [], "grid": None}
+    view["inputs"] = [
+        {
+            "name": name,
+            "value": values[name].magnitude if name in values else None,
+            "text": _shown(values[name].magnitude, item.kind, item.unit) if name in values else "",
+        }
+        for name, item in case.inputs.items()
+    ]
+    try:
+        resolved = resolve(case)
+        section = paint(resolved)
+        view["sketch"] = sketch_of(resolved, section)
+        view["grid"] = grid_count(resolved, section)
+        for check in (check_conditions, refuse_impossible):
+            try:
+                check(resolved, section)
+            except CaseError as error:
+                problems.extend(error.problems)
+        hand = {}
+        try:
+            hand = estimate_case(resolved)
+        except CaseError as error:
+            problems.extend(error.problems)
+        written = ledger_json(case.title, build_ledger(resolved, hand, {}), findings_before(resolved, section, hand))
+        view["ledger"], view["findings"] = written["quantities"], written["findings"]
+    except CaseError as error:
+        problems.extend(error.problems)
+    problems = list(dict.fromkeys([*bad_inputs, *problems]))
+    view["problems"] = [{"field": p.field, "problem": p.problem, "remedy": p.remedy} for p in problems]
+    view["milliseconds"] = 1000.0 * (time.perf_counter() - begun)
+    return view
+
+
+def _shown(value: float, kind: str, unit: str = "", digits: int = 5) -> str:
+    unit = unit or KINDS[kind].unit
+    return f"{from_si(value, unit, kind):.{digits}g} {unit_label(unit)}".strip()
+
+
+def grid_count(resolved: ResolvedCase, section: PaintedSection) -> dict[str, int]:
+    """How many cells the gridder will make."""
+    free = [name for name in section.boundaries if (c := resolved.condition(name)) is not None and c.type == "symmetry"]
+    x, y = lines_of(section, resolved.case.grid.fineness, free)
+    return {"cells": (x.size - 1) * (y.size - 1), "columns": x.size - 1, "rows": y.size - 1}
+
+
+def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]:
+    """The section to scale with its named edges, flags and dimension labels."""
+    case = resolved.case
+    materials = {p.name: p.material for p in case.section.parts}
+    outlines = section.outlines()
+    parts = [
+        {"name": name, "material": _material_label(case, materials[name]), "fluid": fluid, "rings": outlines[name]}
+        for name, fluid in zip(section.names, section.fluid, strict=True)
+    ]
+    boundaries = []
+    for boundary in section.boundaries.values():
+        index, kind, flag = _flag(resolved, boundary.name)
+        fluid = any(section.fluid[section.names.index(p)] for p in boundary.parts)
+        boundaries.append(
+            {
+                "name": boundary.name,
+                "interface": boundary.interface,
+                "segments": boundary.segments.tolist(),
+                "length": boundary.length,
+                "fluid": fluid,
+                "kind": "interface" if boundary.interface else kind,
+                "flag": "" if boundary.interface else flag,
+                "condition": index,
+            }
+        )
+    return {
+        "bounds": section.bounds(),
+        "axisymmetric": resolved.axisymmetric,
+        "parts": parts,
+        "boundaries": boundaries,
+        "dimensions": _dimensions(resolved),
+    }
+
+
+def _material_label(case: Case, name: str) -> str:
+    key = case.materials[name].base if name in case.materials else name
+    return CATALOGUE[key].label
+
+
+def _flag(resolved: ResolvedCase, boundary: str) -> tuple[int | None, str, str]:
+    """The condition on a boundary, its kind, and the flag in an engineer's notation."""
+    given = resolved.condition(boundary)
+    if given is None:
+        return None, "open", "open"
+    index = int(given.field.split("[")[1].rstrip("]"))
+    condition = resolved.case.conditions[index]
+
+    def unit_of(text: str) -> str:
+        item = resolved.case.inputs.get(text.strip())
+        return item.unit if item else ""
+
+    if condition.type == "inlet":
+        kind, text = ("mass_flow", condition.mass_flow) if condition.mass_flow.strip() else ("velocity", condition.velocity)
+        amount = _shown(given.amount, kind, unit_of(text), 4)
+        return index, "inlet", f"{amount} · {_shown(given.temperature, 'temperature', unit_of(condition.temperature), 4)}"
+    if condition.type == "outlet":
+        return index, "outlet", _shown(given.amount, "pressure", unit_of(condition.pressure), 4)
+    if condition.type == "symmetry":
+        return index, "symmetry", "symmetry"
+    if condition.thermal == "adiabatic":
+        return index, "adiabatic", "adiabatic"
+    return index, condition.thermal, _shown(given.amount, condition.thermal, unit_of(condition.value), 4)
+
+
+def _dimensions(resolved: ResolvedCase) -> list[dict[str, Any]]:
+    """A label per size expression of the parts present; one that several parts share is shown once."""
+    case = resolved.case
+    seen: set[str] = set()
+    labels: list[dict[str, Any]] = []
+    by_name = {p.name: p for p in resolved.parts}
+    for index, part in enumerate(case.section.parts):
+        placed = by_name.get(part.name)
+        if placed is None:
+            continue
+        for field, expression, value, end in (
+            ("width", part.shape.width, placed.width, (placed.x + placed.width, placed.y)),
+            ("height", part.shape.height, placed.height, (placed.x, placed.y + placed.height)),
+        ):
+            key = expression.strip()
+            if key in seen:
+                continue
+            seen.add(key)
+            item = case.inputs.get(key)
+            labels.append(
+                {
+                    "part": index,
+                    "field": field,
+                    "text": _shown(value, "length", item.unit if item else "mm"),
+                    "expression": item.value if item else expression,
+                    "input": key if item else None,
+                    "start": (placed.x, placed.y),
+                    "end": end,
+                }
+            )
+    return labels

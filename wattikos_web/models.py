@@ -1,0 +1,109 @@
+"""Projects, cases with all their revisions, runs with their fields, and one-time sign-in links.
+
+One SQLite file is the whole truth: the fields of a run are stored in it as compressed arrays.
+"""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+
+class Project(models.Model):
+    """A user's collection of cases."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="projects")
+    name = models.CharField(max_length=200)
+    note = models.TextField(blank=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+
+class CaseRecord(models.Model):
+    """A case as it stands, with a revision number that every save raises."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="cases")
+    title = models.CharField(max_length=200)
+    document = models.JSONField()
+    revision = models.PositiveIntegerField(default=1)
+    changed = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["id"]
+
+
+class CaseRevision(models.Model):
+    """What a case was at an earlier save; nothing saved is ever lost."""
+
+    case = models.ForeignKey(CaseRecord, on_delete=models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    document = models.JSONField()
+    saved = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["case", "number"], name="one_document_per_revision")]
+
+
+class Run(models.Model):
+    """An immutable solution of a case as it stood, or a sizing; queued, then executed by a worker."""
+
+    class State(models.TextChoices):
+        """Where a run is in its life."""
+
+        QUEUED = "queued"
+        RUNNING = "running"
+        DONE = "done"
+        STOPPED = "stopped"
+        FAILED = "failed"
+
+    class Kind(models.TextChoices):
+        """What the worker does."""
+
+        SOLVE = "solve"
+        SIZING = "sizing"
+
+    case = models.ForeignKey(CaseRecord, on_delete=models.CASCADE, related_name="runs")
+    kind = models.CharField(max_length=10, choices=Kind.choices)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.QUEUED, db_index=True)
+    document = models.JSONField()
+    revision = models.PositiveIntegerField()
+    warm_start = models.ForeignKey("self", null=True, on_delete=models.SET_NULL)
+    stop_wanted = models.BooleanField(default=False)
+    attempts = models.PositiveSmallIntegerField(default=0)
+    progress = models.JSONField(default=dict)
+    history = models.JSONField(default=list)
+    ledger = models.JSONField(null=True)
+    summary = models.JSONField(default=dict)
+    failure = models.JSONField(null=True)
+    checkpoint = models.BinaryField(null=True)
+    queued = models.DateTimeField(auto_now_add=True)
+    started = models.DateTimeField(null=True)
+    finished = models.DateTimeField(null=True)
+    heartbeat = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-id"]
+
+    @property
+    def over(self) -> bool:
+        """Whether nothing will change any more."""
+        return self.state in (self.State.DONE, self.State.STOPPED, self.State.FAILED)
+
+
+class SignInLink(models.Model):
+    """A link that signs its user in, once."""
+
+    LIFETIME = timedelta(hours=12)
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    digest = models.CharField(max_length=64, unique=True)
+    created = models.DateTimeField(auto_now_add=True)
+    used = models.DateTimeField(null=True)
+
+    @property
+    def usable(self) -> bool:
+        """Not used and not too old."""
+        return self.used is None and timezone.now() - self.created < self.LIFETIME

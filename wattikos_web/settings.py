@@ -1,0 +1,98 @@
+"""Django settings. Everything that differs between installations comes from the environment, with working defaults.
+
+WATTIKOS_DATA      folder of the database and the secret key (default: data/ in the repository)
+WATTIKOS_HOSTS     comma-separated host names that may be asked for
+WATTIKOS_SCHEDULER address of a Dask scheduler; local processes when empty
+"""
+
+import os
+import secrets
+from pathlib import Path
+
+BASE_DIR = Path(__file__).resolve().parent.parent
+DATA_DIR = Path(os.environ.get("WATTIKOS_DATA", BASE_DIR / "data"))
+DATA_DIR.mkdir(parents=True, exist_ok=True)
+
+
+def _secret_key() -> str:
+    """The installation's own key, made once and kept beside the database."""
+    path = DATA_DIR / "secret_key"
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_urlsafe(50))
+    return path.read_text().strip()
+
+
+SECRET_KEY = _secret_key()
+DEBUG = False
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", *filter(None, os.environ.get("WATTIKOS_HOSTS", "").split(","))]
+SCHEDULER = os.environ.get("WATTIKOS_SCHEDULER", "")
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "wattikos_web",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "wattikos_web.headers.ContentSecurityPolicy",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "wattikos_web.urls"
+WSGI_APPLICATION = "wattikos_web.wsgi.application"
+TEMPLATES: list[dict[str, object]] = []
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA_DIR / "wattikos.sqlite3",
+        # Two processes write (web and worker): with these options none waits in vain.
+        "OPTIONS": {
+            "timeout": 20,
+            "transaction_mode": "IMMEDIATE",
+            "init_command": "PRAGMA journal_mode=WAL;PRAGMA synchronous=NORMAL;PRAGMA foreign_keys=ON;",
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en"
+
+DIST_DIR = BASE_DIR / "frontend" / "dist"
+STATIC_URL = "/static/"
+# Filled and compressed by `make build`.
+STATIC_ROOT = BASE_DIR / "frontend" / "collected"
+STATIC_ROOT.mkdir(parents=True, exist_ok=True)
+STATICFILES_DIRS = [DIST_DIR] if DIST_DIR.exists() else []
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+# Vite names built files by their content.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+[.-][A-Za-z0-9_-]{8}\.(?:js|css|woff2?)$"
+
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_SAMESITE = "Lax"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+TEST_RUNNER = "django.test.runner.DiscoverRunner"
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,112 @@
+"""What runs on a Dask worker: the core only, no Django.
+
+Arguments and results are plain data, so that the workers of an existing cluster need nothing but the core.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import asdict
+from typing import Any
+
+from wattikos_core.case import read_case
+from wattikos_core.errors import CaseError, SolveError
+from wattikos_core.formats import ledger_json
+from wattikos_core.runs import RunResult, solve_case
+from wattikos_core.search import SizingResult, Trial, read_task, size_case
+from wattikos_core.solve import Event
+from wattikos_core.solve.state import pack_checkpoint
+
+# How often a solve looks whether it is to stop, in seconds.
+_LOOK_EVERY = 0.1
+
+
+def topic_of(run: int) -> str:
+    """The Dask topic on which a run tells its progress."""
+    return f"wattikos-run-{run}"
+
+
+def stop_event_of(run: int) -> str:
+    """The Dask event that asks a run to stop."""
+    return f"wattikos-stop-{run}"
+
+
+def execute(run: int, kind: str, document: dict[str, Any], start: bytes | None) -> dict[str, Any]:
+    """Carry out a run on a Dask worker; progress goes out as events, the wish to stop comes in as one."""
+    from distributed import Event as StopEvent
+    from distributed import get_worker
+
+    worker = get_worker()
+    stop = StopEvent(stop_event_of(run), client=worker._get_client())
+    last = [0.0, False]
+
+    def cancel() -> bool:
+        now = time.monotonic()
+        if now - last[0] > _LOOK_EVERY:
+            last[0], last[1] = now, bool(stop.is_set())
+        return bool(last[1])
+
+    return perform(kind, document, start, lambda message: worker.log_event(topic_of(run), message), cancel)
+
+
+def perform(
+    kind: str, document: dict[str, Any], start: bytes | None, tell: Callable[[dict[str, Any]], None], cancel: Callable[[], bool]
+) -> dict[str, Any]:
+    """Solve or size, and pack the result; errors a user can cause come back as data."""
+
+    def listen(event: Event) -> None:
+        tell({"event": asdict(event)})
+
+    def on_trial(trial: Trial) -> None:
+        tell({"trial": asdict(trial)})
+
+    try:
+        case = read_case(document)
+        if kind == "sizing":
+            task = read_task(case, **case.sizing.model_dump())
+            return _packed_sizing(size_case(case, task, start=start, listen=listen, cancel=cancel, on_trial=on_trial))
+        return _packed(solve_case(case, start=start, listen=listen, cancel=cancel))
+    except CaseError as error:
+        problem = error.problems[0]
+        return {"failure": {"field": problem.field, "problem": problem.problem, "remedy": problem.remedy}}
+    except SolveError as error:
+        return {"failure": {"field": "solve", "problem": error.reason, "remedy": error.remedy}}
+
+
+def _packed(run: RunResult) -> dict[str, Any]:
+    last = run.solution.history[-1] if run.solution.history else {}
+    return {
+        "stopped": run.solution.stopped,
+        "ledger": ledger_json(run.case.title, run.ledger, run.findings),
+        "history": run.solution.history,
+        "checkpoint": pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal),
+        "summary": {
+            "converged": run.solution.converged,
+            "method": run.solution.method,
+            "cells": run.quality.cells,
+            "solver_seconds": run.solver_seconds,
+            "seconds": run.seconds,
+            "steps": len(run.solution.history),
+            "heat_balance": last.get("heat balance"),
+            "mass_balance": last.get("mass balance"),
+            "grids": run.grids,
+            "fluid": [table.fluid for table in run.problem.materials],
+        },
+    }
+
+
+def _packed_sizing(result: SizingResult) -> dict[str, Any]:
+    packed = _packed(result.run)
+    packed["stopped"] = result.outcome == "stopped"
+    packed["summary"]["sizing"] = {
+        "task": asdict(result.task),
+        "outcome": result.outcome,
+        "text": result.text,
+        "suggestions": result.suggestions,
+        "trials": [asdict(trial) for trial in result.trials],
+        "curve": result.curve,
+        "value": result.case.inputs[result.task.input].value,
+    }
+    packed["document"] = result.case.model_dump(mode="json")
+    return packed
