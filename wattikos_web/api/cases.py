@@ -6,14 +6,18 @@ from typing import Any
 
 from django.db import transaction
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Body, Router
 
 from wattikos_core.case import Case, read_case
-from wattikos_core.runs import grid_of, prepare
+from wattikos_core.errors import CaseError, Problem
+from wattikos_core.quantities import KINDS, from_si
+from wattikos_core.read import definition_of
+from wattikos_core.runs import estimate_ledger, grid_of, prepare
+from wattikos_core.search import read_task, vary_by_hand
 from wattikos_web.api.access import own_case
 from wattikos_web.api.arrays import mesh_out
 from wattikos_web.api.projects import case_out
-from wattikos_web.api.schemas import CaseOut, CaseViewOut, ConflictOut, MeshOut, ProblemsOut, RevisionOut, SaveBody, SavedOut
+from wattikos_web.api.schemas import CaseOut, CaseViewOut, ConflictOut, MeshOut, ProblemsOut, RevisionOut, SaveBody, SavedOut, VaryBody, VaryOut
 from wattikos_web.api.view import case_view
 from wattikos_web.models import CaseRecord, CaseRevision
 
@@ -21,15 +25,29 @@ router = Router(tags=["cases"])
 
 
 @router.post("/evaluate", response={200: CaseViewOut, 422: ProblemsOut})
-def evaluate(request: HttpRequest, document: dict[str, Any]) -> Any:
+def evaluate(request: HttpRequest, document: Body[dict[str, Any]]) -> Any:
     """Look at a document without storing it: sketch, hand calculation, problems. Answers while one types."""
     return case_view(read_case(document))
 
 
 @router.post("/grid", response={200: MeshOut, 422: ProblemsOut})
-def grid(request: HttpRequest, document: dict[str, Any]) -> Any:
+def grid(request: HttpRequest, document: Body[dict[str, Any]]) -> Any:
     """The grid a document makes."""
     return mesh_out(grid_of(prepare(read_case(document))))
+
+
+@router.post("/vary", response={200: VaryOut, 422: ProblemsOut})
+def vary(request: HttpRequest, body: VaryBody) -> Any:
+    """A hand-calculated quantity along the range of one input."""
+    case = read_case(body.document)
+    # Any value serves as target: a curve has none.
+    anything = next((row.hand for row in estimate_ledger(case) if row.name == body.quantity and row.hand), None)
+    if anything is None:
+        raise CaseError(Problem("quantity", f"'{body.quantity}' is not calculated by hand here", "choose one that has a value by hand"))
+    kind = KINDS[definition_of(body.quantity).kind]
+    target = f"{from_si(anything.value, kind.unit, kind.name):.12g} {kind.unit}".strip()
+    task = read_task(case, input=body.input, quantity=body.quantity, target=target, lower=body.lower, upper=body.upper)
+    return {"points": vary_by_hand(case, task, body.count), "lower": task.lower, "upper": task.upper}
 
 
 @router.get("/cases/{int:case}", response={200: CaseOut, 404: ProblemsOut})

@@ -87,7 +87,7 @@ class RingsOut(Schema):
     name: str
     material: str
     fluid: bool
-    rings: list[list[tuple[float, float]]]
+    rings: list[list[list[float]]]
 
 
 class BoundaryOut(Schema):
@@ -95,7 +95,7 @@ class BoundaryOut(Schema):
 
     name: str
     interface: bool
-    segments: list[tuple[float, float, float, float]]
+    segments: list[list[float]]
     length: float
     fluid: bool
     kind: str
@@ -111,14 +111,14 @@ class DimensionOut(Schema):
     text: str
     expression: str
     input: str | None
-    start: tuple[float, float]
-    end: tuple[float, float]
+    start: list[float]
+    end: list[float]
 
 
 class SketchOut(Schema):
     """The section to scale."""
 
-    bounds: tuple[float, float, float, float]
+    bounds: list[float]
     axisymmetric: bool
     parts: list[RingsOut]
     boundaries: list[BoundaryOut]
@@ -217,6 +217,25 @@ class FieldsOut(Schema):
 
     mesh: MeshOut
     fields: list[FieldOut]
+
+
+class VaryBody(Schema):
+    """One input to vary by hand between bounds (as text), and the quantity to follow."""
+
+    document: dict[str, Any]
+    input: str
+    quantity: str
+    lower: str = ""
+    upper: str = ""
+    count: int = 25
+
+
+class VaryOut(Schema):
+    """(input, quantity) pairs, SI."""
+
+    points: list[list[float]]
+    lower: float
+    upper: float
 
 
 class ProjectOut(Schema):

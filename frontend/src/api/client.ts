@@ -1,0 +1,64 @@
+import createClient from 'openapi-fetch'
+
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+export type CaseDocument = Schemas['Case']
+export type CaseView = Schemas['CaseViewOut']
+export type Sketch = Schemas['SketchOut']
+export type BoundaryView = Schemas['BoundaryOut']
+export type Dimension = Schemas['DimensionOut']
+export type LedgerRow = Schemas['LedgerRowOut']
+export type Finding = Schemas['FindingOut']
+export type Problem = Schemas['ProblemOut']
+export type Run = Schemas['RunOut']
+export type Fields = Schemas['FieldsOut']
+export type Mesh = Schemas['MeshOut']
+export type Condition = CaseDocument['conditions'][number]
+
+/** An answer that is not what was asked for, with what the server says about it. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    readonly problems: Problem[],
+  ) {
+    super(problems.map((p) => `${p.problem}; ${p.remedy}`).join('\n') || `the server answered ${status}`)
+  }
+}
+
+function csrfToken(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? ''
+}
+
+export const api = createClient<paths>({ baseUrl: '/', credentials: 'same-origin' })
+
+let onSignedOut = () => {}
+
+/** What to do when the session has ended. */
+export function whenSignedOut(action: () => void): void {
+  onSignedOut = action
+}
+
+api.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrfToken())
+    return request
+  },
+  onResponse({ response }) {
+    if (response.status === 401) onSignedOut()
+    return response
+  },
+})
+
+/** The data of an answer, or an ApiError. */
+export async function take<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let result
+  try {
+    result = await answer
+  } catch {
+    throw new ApiError(0, [{ field: '', problem: 'the server does not answer', remedy: 'look whether it is running; what you entered is kept here' }])
+  }
+  if (result.response.ok) return result.data as T
+  const body = result.error as { problems?: Problem[] } | undefined
+  throw new ApiError(result.response.status, body?.problems ?? [])
+}

@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import { plain } from '../quantity/units'
+import { useCase } from '../stores/case'
+
+/** Evidence: why to believe the numbers, in one line that opens. */
+defineProps<{ still?: boolean }>()
+const theCase = useCase()
+const open = ref(false)
+const fresh = computed(() => theCase.solution !== null && theCase.staleBecause.length === 0)
+const findings = computed(() => (fresh.value ? theCase.solution!.findings : (theCase.view?.findings ?? [])))
+const worst = computed(() => ['fault', 'doubt', 'note'].find((s) => findings.value.some((f) => f.severity === s)) ?? '')
+const words = computed(() => {
+  const said: string[] = []
+  const s = theCase.solution?.summary as { converged?: boolean; heat_balance?: number; mass_balance?: number; cells?: number } | undefined
+  if (fresh.value && s) {
+    said.push(s.converged ? 'converged' : 'not converged')
+    if (s.heat_balance !== undefined) said.push(`heat balance ${plain(s.heat_balance, 2)}`)
+    if (s.mass_balance !== undefined) said.push(`mass balance ${plain(s.mass_balance, 2)}`)
+  } else if (theCase.solution) said.push('the solution is of the case as it was')
+  else said.push('by hand only; not solved yet')
+  for (const severity of ['fault', 'doubt', 'note']) {
+    const count = findings.value.filter((f) => f.severity === severity).length
+    if (count) said.push(`${count} ${severity}${count > 1 ? 's' : ''}`)
+  }
+  return said.join(' · ')
+})
+</script>
+
+<template>
+  <div class="evidence" data-test="evidence">
+    <ul v-if="open || still">
+      <li v-for="(f, i) in findings" :key="i"><b :class="{ fault: f.severity === 'fault', doubt: f.severity === 'doubt' }">{{ f.severity }}</b> {{ f.text }}; <span class="muted">{{ f.remedy }}</span></li>
+      <li v-if="!findings.length" class="muted">no findings</li>
+    </ul>
+    <button class="line" :class="worst" :aria-expanded="open" @click="open = !open"><b>Evidence</b> {{ words }}</button>
+  </div>
+</template>
+
+<style scoped>
+.evidence { border-top: 1px solid var(--line); margin: 4px calc(-1 * var(--pad)) calc(-1 * var(--gap)); position: relative; }
+.line { font: inherit; font-size: var(--size-small); color: var(--ink); text-align: left; background: none; border: 0; width: 100%; padding: 3px var(--pad); cursor: pointer; }
+.line.fault { color: var(--fault); }
+.line.doubt { color: var(--doubt); }
+ul { margin: 0; padding: 4px var(--pad) 4px 22px; max-height: 130px; overflow: auto; border-bottom: 1px solid var(--hair); font-size: var(--size-small); }
+</style>

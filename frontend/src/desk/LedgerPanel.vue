@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import type { LedgerRow } from '../api/client'
+import { plain, useUnits } from '../quantity/units'
+import { useCase } from '../stores/case'
+import EvidenceLine from './EvidenceLine.vue'
+
+/** Ledger: wanted, by hand, solved, grid ±, verdict; the hand column follows while one types. */
+const props = defineProps<{ still?: boolean }>()
+const theCase = useCase()
+const units = useUnits()
+const all = ref(false)
+const copied = ref(false)
+const stale = computed(() => theCase.staleBecause.length > 0)
+const rows = computed(() => (all.value && !props.still ? theCase.ledger : theCase.ledger.filter((row) => row.by_hand !== null)))
+const hidden = computed(() => theCase.ledger.length - theCase.ledger.filter((row) => row.by_hand !== null).length)
+
+function spread(row: LedgerRow): string {
+  if (row.grid_plus_minus === null) return ''
+  return plain(units.shownDifference(row.grid_plus_minus, row.kind), 2)
+}
+
+function shortVerdict(row: LedgerRow): string {
+  if (row.agrees === true) return 'agrees'
+  return row.verdict.replace('the hand calculation is outside its range', 'hand out of range').replace('the hand calculation', 'hand')
+}
+
+function target(row: LedgerRow): string {
+  return row.target === null ? (row.wanted ? 'wanted' : '') : units.format(row.target, row.kind)
+}
+
+async function copy(): Promise<void> {
+  const lines = [['quantity', 'unit', 'wanted', 'by hand', 'solved', 'grid ±', 'verdict']]
+  for (const row of theCase.ledger) {
+    lines.push([row.name, units.label(row.kind), target(row), units.format(row.by_hand?.value, row.kind, 6), units.format(row.solved, row.kind, 6), spread(row), row.verdict])
+  }
+  await navigator.clipboard.writeText(lines.map((line) => line.join('\t')).join('\n'))
+  copied.value = true
+  window.setTimeout(() => (copied.value = false), 1500)
+}
+</script>
+
+<template>
+  <section class="sheet" aria-label="Ledger" data-test="ledger">
+    <h2>
+      Ledger
+      <span v-if="stale && theCase.solution" class="small heat stale" data-test="stale" :title="theCase.staleBecause.join(', ')">solved before {{ theCase.staleBecause.slice(0, 2).join(', ') }}{{ theCase.staleBecause.length > 2 ? ' …' : '' }} changed</span>
+      <span class="grow"></span>
+      <template v-if="!still">
+        <button v-if="hidden" class="pad-button quiet small" @click="all = !all">{{ all ? 'fewer' : `${hidden} more` }}</button>
+        <button class="pad-button quiet small" @click="copy">{{ copied ? 'copied' : 'copy' }}</button>
+        <a v-if="theCase.solution" class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/ledger.csv`">table</a>
+      </template>
+    </h2>
+    <div class="scroll">
+      <table class="dense">
+        <thead>
+          <tr><th></th><th>Wanted</th><th>By hand</th><th>Solved</th><th>Grid ±</th><th></th><th class="verdict">Verdict</th></tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in rows" :key="row.name" :class="{ wanted: row.wanted }" :data-row="row.name">
+            <td :title="row.definition">{{ row.name }}</td>
+            <td class="number" :class="row.target === null ? 'muted small' : row.meets ? 'good' : 'doubt'">{{ target(row) }}</td>
+            <td class="number hand" :class="{ doubt: row.by_hand && !row.by_hand.inside }" :title="row.by_hand ? `${row.by_hand.source}\n${row.by_hand.range}\nusual scatter ${units.format(row.by_hand.low, row.kind)} to ${units.format(row.by_hand.high, row.kind)}` : ''">{{ units.format(row.by_hand?.value, row.kind) }}</td>
+            <td class="number solved" :class="{ old: stale }">{{ units.format(row.solved, row.kind) }}</td>
+            <td class="number muted">{{ stale ? '' : spread(row) }}</td>
+            <td class="unit"><button :tabindex="still ? -1 : 0" class="muted" title="read in another unit" @click="units.nextUnit(row.kind)">{{ units.label(row.kind) }}</button></td>
+            <td class="verdict small" :class="{ good: row.agrees === true, doubt: row.agrees === false }" :title="row.verdict">{{ shortVerdict(row) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="!rows.length" class="muted">No quantity can be calculated yet: correct the problems first.</p>
+    </div>
+    <EvidenceLine :still="still" />
+  </section>
+</template>
+
+<style scoped>
+.stale { font-family: var(--font-text); font-weight: 500; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+tr.wanted td:first-child, tr.wanted .solved { font-weight: 600; }
+.solved { color: var(--ink); }
+.old { color: var(--muted); text-decoration: line-through; text-decoration-color: var(--heat); font-weight: 400 !important; }
+td:first-child { white-space: nowrap; }
+.unit { white-space: nowrap; text-align: left; }
+.unit button { font: inherit; font-size: var(--size-small); background: none; border: 0; padding: 0; cursor: pointer; }
+.unit button:hover { color: var(--heat); }
+.verdict { text-align: left !important; white-space: nowrap; max-width: 118px; overflow: hidden; text-overflow: ellipsis; }
+</style>

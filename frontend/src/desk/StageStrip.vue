@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import { plain } from '../quantity/units'
+import { STAGES, type Stage } from '../router'
+import { isOver, useCase } from '../stores/case'
+import { useReading } from '../stores/reading'
+
+/** The stages, each saying in a few words where it stands. */
+defineProps<{ stage: Stage }>()
+const emit = defineEmits<{ go: [stage: Stage] }>()
+const theCase = useCase()
+const reading = useReading()
+
+const drawProblems = computed(() => theCase.problems.filter((p) => /^(inputs|section|materials|case)/.test(p.field)).length)
+const conditionProblems = computed(() => theCase.problems.filter((p) => p.field.startsWith('conditions')).length)
+
+const words = computed<Record<Stage, [text: string, mood: string]>>(() => {
+  const view = theCase.view
+  const open = (view?.sketch?.boundaries ?? []).filter((b) => b.kind === 'open').length
+  const parts = view?.sketch?.parts.length ?? theCase.sketch?.parts.length ?? 0
+  return {
+    draw: drawProblems.value ? [plural(drawProblems.value, 'problem'), 'fault'] : [plural(parts, 'part'), ''],
+    conditions: conditionProblems.value ? [plural(conditionProblems.value, 'problem'), 'fault'] : open ? [`${plural(open, 'boundary', 'boundaries')} open`, 'doubt'] : ['all set', ''],
+    grid: [view?.grid ? `${view.grid.cells.toLocaleString('en')} cells` : '–', ''],
+    solve: solveWords(),
+    read: [theCase.solution ? (reading.field?.name ?? 'temperature') : '–', ''],
+    vary: ['by hand', ''],
+    size: sizeWords(),
+    report: ['one page', ''],
+  }
+})
+
+function plural(count: number, one: string, many = `${one}s`): string {
+  return `${count} ${count === 1 ? one : many}`
+}
+
+function solveWords(): [string, string] {
+  const run = theCase.run
+  if (run && !isOver(run)) return [`${Math.round(100 * Number(run.progress.fraction ?? 0))} %, running`, 'heat']
+  if (run?.state === 'failed') return ['failed', 'fault']
+  const solution = theCase.solution
+  if (!solution) return ['not solved', '']
+  if (theCase.staleBecause.length) return ['changed since', 'heat']
+  const summary = solution.summary as { converged?: boolean; heat_balance?: number }
+  if (!summary.converged) return ['not converged', 'fault']
+  return [`converged, ${plain(summary.heat_balance ?? 0, 1)}`, 'good']
+}
+
+function sizeWords(): [string, string] {
+  const run = theCase.sizing
+  if (run && !isOver(run)) return [`trial ${((run.progress.trials as unknown[] | undefined)?.length ?? 0) + 1}`, 'heat']
+  const sizing = run?.summary.sizing as { outcome: string; task: { kind: string; unit: string }; value: string } | undefined
+  if (run?.state === 'failed') return ['failed', 'fault']
+  if (!sizing) return ['–', '']
+  return sizing.outcome === 'met' ? [sizing.value, 'good'] : [sizing.outcome === 'stopped' ? 'stopped' : 'cannot be met', 'doubt']
+}
+</script>
+
+<template>
+  <nav class="strip" aria-label="Stages">
+    <button
+      v-for="(s, i) in STAGES"
+      :key="s"
+      class="stage"
+      :class="{ on: s === stage }"
+      :aria-current="s === stage ? 'step' : undefined"
+      :data-stage="s"
+      @click="emit('go', s)"
+    >
+      <span class="title"><kbd>{{ i + 1 }}</kbd> {{ s.charAt(0).toUpperCase() + s.slice(1) }}</span>
+      <span class="words" :class="words[s][1]">{{ words[s][0] }}</span>
+    </button>
+  </nav>
+</template>
+
+<style scoped>
+.strip { display: grid; grid-template-columns: repeat(8, 1fr); background: var(--sheet); border: 1px solid var(--line); }
+.stage { font: inherit; color: var(--ink); text-align: left; background: none; border: 0; border-right: 1px solid var(--hair); padding: 4px 10px 3px; cursor: pointer; display: flex; flex-direction: column; border-bottom: 3px solid transparent; min-width: 0; }
+.stage:hover { background: var(--raised); }
+.stage.on { border-bottom-color: var(--heat); background: var(--raised); }
+.title { font-weight: 500; }
+.stage.on .title { font-weight: 600; }
+.words { font-size: var(--size-small); color: var(--muted); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.words.fault { color: var(--fault); }
+.words.doubt { color: var(--doubt); }
+.words.good { color: var(--good); }
+.words.heat { color: var(--heat); }
+</style>

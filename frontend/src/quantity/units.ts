@@ -1,0 +1,69 @@
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+
+import { api, take, type Schemas } from '../api/client'
+
+const KEPT = 'wattikos.units'
+
+/** Kinds, units and materials, and the units the user likes to read in. */
+export const useUnits = defineStore('units', () => {
+  const catalogue = ref<Schemas['CatalogueOut'] | null>(null)
+  const preferred = ref<Record<string, string>>(JSON.parse(localStorage.getItem(KEPT) ?? '{}'))
+  const kinds = computed(() => new Map((catalogue.value?.kinds ?? []).map((kind) => [kind.name, kind])))
+
+  async function load(): Promise<void> {
+    catalogue.value ??= await take(api.GET('/api/catalogue'))
+  }
+
+  function unitOf(kind: string): Schemas['UnitOut'] | undefined {
+    const known = kinds.value.get(kind)
+    const name = preferred.value[kind] ?? known?.unit
+    return known?.units.find((unit) => unit.unit === name) ?? known?.units[0]
+  }
+
+  /** Read in the next unit of a kind. */
+  function nextUnit(kind: string): void {
+    const units = kinds.value.get(kind)?.units ?? []
+    const at = units.findIndex((unit) => unit.unit === unitOf(kind)?.unit)
+    const next = units[(at + 1) % units.length]
+    if (!next) return
+    preferred.value = { ...preferred.value, [kind]: next.unit }
+    localStorage.setItem(KEPT, JSON.stringify(preferred.value))
+  }
+
+  /** An SI value in the unit it is read in. */
+  function shown(value: number, kind: string): number {
+    const unit = unitOf(kind)
+    return unit ? value / unit.factor - unit.offset : value
+  }
+
+  /** A difference of SI values in the unit it is read in. */
+  function shownDifference(value: number, kind: string): number {
+    return value / (unitOf(kind)?.factor ?? 1)
+  }
+
+  function format(value: number | null | undefined, kind: string, digits = 4): string {
+    if (value === null || value === undefined || !Number.isFinite(value)) return ''
+    return plain(shown(value, kind), digits)
+  }
+
+  function label(kind: string): string {
+    return unitOf(kind)?.label ?? ''
+  }
+
+  function withUnit(value: number | null | undefined, kind: string, digits = 4): string {
+    const text = format(value, kind, digits)
+    return text ? `${text} ${label(kind)}`.trim() : ''
+  }
+
+  return { catalogue, kinds, load, unitOf, nextUnit, shown, shownDifference, format, label, withUnit }
+})
+
+/** A number with so many significant digits, without an exponent where people would not write one. */
+export function plain(value: number, digits = 4): string {
+  if (value === 0) return '0'
+  const size = Math.abs(value)
+  if (size >= 1e6 || size < 1e-4) return value.toExponential(Math.max(digits - 2, 1)).replace('e+', 'e')
+  const decimals = Math.max(0, digits - 1 - Math.floor(Math.log10(size)))
+  return value.toFixed(Math.min(decimals, 8))
+}

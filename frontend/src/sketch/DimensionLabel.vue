@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { computed, nextTick, ref } from 'vue'
+
+import type { Dimension } from '../api/client'
+import { useCase } from '../stores/case'
+import { withDefaultUnit } from '../quantity/entry'
+
+/** A dimension on the drawing; edited in place, it changes the input behind it. */
+const props = defineProps<{ dimension: Dimension; still?: boolean }>()
+const theCase = useCase()
+const editing = ref(false)
+const text = ref('')
+const field = ref<HTMLInputElement | null>(null)
+const path = computed(() => (props.dimension.input ? `inputs.${props.dimension.input}` : `section.parts[${props.dimension.part}].shape.${props.dimension.field}`))
+const problem = computed(() => theCase.problemOf(path.value))
+
+async function begin(): Promise<void> {
+  if (props.still) return
+  text.value = props.dimension.expression
+  editing.value = true
+  await nextTick()
+  field.value?.select()
+}
+
+function write(value: string): void {
+  const { input, part, field: side } = props.dimension
+  if (input) theCase.setInput(input, value)
+  else {
+    theCase.edit(path.value, (draft) => {
+      const shape = draft.section.parts[part]?.shape
+      if (shape) shape[side as 'width' | 'height'] = value
+    })
+  }
+}
+
+/** While typing the hand calculation follows; a bare number takes the unit it had. */
+function type(): void {
+  write(withDefaultUnit(text.value, props.dimension.text.split(' ').at(-1) ?? 'mm'))
+}
+
+function end(): void {
+  if (!editing.value) return
+  editing.value = false
+}
+
+function cancel(): void {
+  write(props.dimension.expression)
+  text.value = ''
+  editing.value = false
+  theCase.undo()
+}
+</script>
+
+<template>
+  <span class="label">
+    <input
+      v-if="editing"
+      ref="field"
+      v-model="text"
+      class="pad-input"
+      :class="{ bad: problem }"
+      :title="problem ? `${problem.problem}; ${problem.remedy}` : ''"
+      :aria-label="dimension.input ?? `${dimension.field} of the part`"
+      :data-dimension-edit="dimension.input ?? path"
+      @input="type"
+      @keydown.enter="end"
+      @keydown.esc="cancel"
+      @blur="end"
+    />
+    <button v-else class="value" :class="{ bad: problem }" :tabindex="still ? -1 : 0" :title="dimension.input ?? dimension.expression" :data-dimension="dimension.input ?? path" @click="begin">{{ dimension.text }}</button>
+  </span>
+</template>
+
+<style scoped>
+.label { position: absolute; transform: translate(-50%, -50%); }
+.label.upright { transform: translate(6px, -50%); }
+.value { font: inherit; font-weight: 500; background: var(--sheet); color: var(--ink); border: 0; padding: 0 5px; cursor: text; white-space: nowrap; }
+.value:hover { color: var(--heat); text-decoration: underline; }
+.value.bad { color: var(--fault); }
+.over .value { opacity: 0.92; }
+.pad-input { width: 110px; background: var(--raised); text-align: center; }
+</style>

@@ -1,0 +1,403 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+
+import type { BoundaryView, Dimension } from '../api/client'
+import { colourTable } from '../design/colourMaps'
+import { useUnits } from '../quantity/units'
+import { useCase } from '../stores/case'
+import { useReading } from '../stores/reading'
+import { useTheme } from '../stores/theme'
+import DimensionLabel from './DimensionLabel.vue'
+import { drawArrows } from './arrows'
+import { colour, rasterise } from './raster'
+import { fit, fromX, fromY, toX, toY, zoom, type Box, type Viewport } from './viewport'
+
+/** The section to scale, with dimension labels, flags, and the grid or a field laid into it. */
+const props = withDefaults(defineProps<{ mode?: 'plain' | 'grid' | 'field'; still?: boolean }>(), { mode: 'plain', still: false })
+const emit = defineEmits<{ condition: [boundary: string] }>()
+
+const theCase = useCase()
+const reading = useReading()
+const units = useUnits()
+const theme = useTheme()
+
+const host = ref<HTMLElement | null>(null)
+const canvas = ref<HTMLCanvasElement | null>(null)
+const size = ref({ width: 0, height: 0 })
+const toScale = ref(false)
+const moved = shallowRef<Viewport | null>(null)
+const cursor = ref<{ x: number; y: number } | null>(null)
+const box = ref<Box | null>(null)
+let ids: Int32Array | null = null
+let frame = 0
+
+const sketch = computed(() => theCase.sketch)
+const bounds = computed<Box | null>(() => {
+  const b = sketch.value?.bounds
+  return b ? { x0: b[0]!, y0: b[1]!, x1: b[2]!, y1: b[3]! } : null
+})
+const margin = computed<Box>(() => (props.still ? { x0: 118, y0: 26, x1: 118, y1: 40 } : { x0: 140, y0: 30, x1: 140, y1: 46 }))
+const view = computed<Viewport | null>(() => {
+  if (!bounds.value || !size.value.width) return null
+  return moved.value ?? fit(bounds.value, size.value.width, size.value.height, margin.value, toScale.value)
+})
+const stretch = computed(() => (view.value ? view.value.sy / view.value.sx : 1))
+const times = (factor: number) => Number(factor.toPrecision(3))
+const stretched = computed(() => Math.abs(stretch.value - 1) > 0.01)
+const mesh = computed(() => (props.mode === 'field' ? reading.mesh : props.mode === 'grid' ? (reading.grid?.mesh ?? null) : null))
+
+const partPath = (rings: number[][][]) => {
+  const v = view.value!
+  return rings.map((ring) => `M${ring.map(([x, y]) => `${toX(v, x!)},${toY(v, y!)}`).join('L')}Z`).join('')
+}
+const line = (s: number[]) => {
+  const v = view.value!
+  return { x1: toX(v, s[0]!), y1: toY(v, s[1]!), x2: toX(v, s[2]!), y2: toY(v, s[3]!) }
+}
+
+interface Flag {
+  boundary: BoundaryView
+  x: number
+  y: number
+  side: string
+  arrow: string
+}
+
+/** Where the flag of a boundary stands: outside, at its middle. */
+function flagAt(boundary: BoundaryView): Flag {
+  const s = boundary.segments[0]!
+  const side = boundary.name.split(', ').at(-1) ?? ''
+  const l = line(s)
+  const at = side === 'top' || side === 'bottom' ? 0.32 : 0.5
+  const arrows: Record<string, string> = { 'inlet left': '▸', 'inlet right': '◂', 'inlet top': '▾', 'inlet bottom': '▴', 'outlet left': '◂', 'outlet right': '▸', 'outlet top': '▴', 'outlet bottom': '▾' }
+  return { boundary, x: l.x1 + at * (l.x2 - l.x1), y: l.y1 + at * (l.y2 - l.y1), side, arrow: arrows[`${boundary.kind} ${side}`] ?? '' }
+}
+const flags = computed(() => (view.value ? (sketch.value?.boundaries ?? []).filter((b) => !b.interface).map(flagAt) : []))
+/** Flags that only say what nobody needs to be told keep quiet until asked. */
+const loud = (flag: Flag) => props.mode !== 'grid' && (flag.boundary.kind !== 'adiabatic' || selected(flag.boundary.name))
+
+interface PlacedDimension {
+  dimension: Dimension
+  x: number
+  y: number
+  upright: boolean
+  from: number
+  to: number
+}
+
+const dimensions = computed<PlacedDimension[]>(() => {
+  const v = view.value
+  if (!v || !sketch.value || !bounds.value) return []
+  const below = toY(v, bounds.value.y0) + (props.still ? 20 : 24)
+  let widths = 0
+  let heights = 0
+  return sketch.value.dimensions.map((dimension) => {
+    const [x0, y0] = [toX(v, dimension.start[0]!), toY(v, dimension.start[1]!)]
+    const [x1, y1] = [toX(v, dimension.end[0]!), toY(v, dimension.end[1]!)]
+    if (dimension.field === 'width') {
+      return { dimension, x: x0 + 0.5 * (x1 - x0), y: below + 22 * widths++, upright: false, from: x0, to: x1 }
+    }
+    const right = toX(v, bounds.value!.x1)
+    const left = toX(v, bounds.value!.x0)
+    const x = right - (right - left) * (0.13 + 0.11 * (heights++ % 3))
+    return { dimension, x, y: 0.5 * (y0 + y1), upright: true, from: y0, to: y1 }
+  })
+})
+
+const partLabels = computed(() => {
+  const v = view.value
+  if (!v || !sketch.value) return []
+  return sketch.value.parts.map((part) => {
+    const ring = part.rings[0] ?? []
+    const xs = ring.map((p) => p[0]!)
+    const ys = ring.map((p) => p[1]!)
+    const height = v.sy * (Math.max(...ys) - Math.min(...ys))
+    return { name: part.name, material: part.material, x: toX(v, Math.min(...xs)) + 10, y: toY(v, 0.5 * (Math.min(...ys) + Math.max(...ys))), small: height < 17 }
+  })
+})
+
+const selected = (name: string) => theCase.selection.includes(name)
+
+function select(name: string, event: MouseEvent | KeyboardEvent): void {
+  if (props.still) return
+  if (event.shiftKey) {
+    theCase.selection = selected(name) ? theCase.selection.filter((n) => n !== name) : [...theCase.selection, name]
+  } else {
+    theCase.selection = [name]
+  }
+  emit('condition', name)
+}
+
+/** What lies under the cursor. */
+const under = computed(() => {
+  const v = view.value
+  const c = cursor.value
+  if (!v || !c) return null
+  const x = fromX(v, c.x)
+  const y = fromY(v, c.y)
+  const place = `x ${units.withUnit(x, 'length', 4)}   y ${units.withUnit(y, 'length', 4)}`
+  const ratio = window.devicePixelRatio
+  const width = Math.round(size.value.width * ratio)
+  const cell = ids?.[Math.floor(c.y * ratio) * width + Math.floor(c.x * ratio)] ?? -1
+  if (props.mode !== 'field' || cell < 0 || !reading.field || !reading.mesh) return { place, part: '', value: '' }
+  const value = reading.field.values[cell]!
+  const part = sketch.value?.parts[reading.mesh.region[cell]!]?.name ?? ''
+  return { place, part, value: Number.isNaN(value) ? '' : `${reading.field.name} ${units.withUnit(value, reading.field.kind, 5)}` }
+})
+
+function schedule(): void {
+  cancelAnimationFrame(frame)
+  frame = requestAnimationFrame(paint)
+}
+
+function paint(): void {
+  const element = canvas.value
+  const v = view.value
+  if (!element || !v) return
+  const ratio = window.devicePixelRatio
+  const width = Math.round(size.value.width * ratio)
+  const height = Math.round(size.value.height * ratio)
+  element.width = width
+  element.height = height
+  const context = element.getContext('2d')
+  if (!context) return
+  ids = null
+  const m = mesh.value
+  if (!m) return
+  if (props.mode === 'grid') {
+    context.strokeStyle = theme.palette().ink
+    context.globalAlpha = 0.5
+    context.lineWidth = 0.6
+    context.beginPath()
+    for (let cell = 0; cell < m.cells; cell++) {
+      for (let k = m.cellStart[cell]!; k < m.cellStart[cell + 1]!; k++) {
+        const n = 2 * m.cellNodes[k]!
+        const x = toX(v, m.nodes[n]!) * ratio
+        const y = toY(v, m.nodes[n + 1]!) * ratio
+        if (k === m.cellStart[cell]) context.moveTo(x, y)
+        else context.lineTo(x, y)
+      }
+    }
+    context.stroke()
+    context.globalAlpha = 1
+    return
+  }
+  ids = rasterise(m, v, width, height, ratio)
+  recolour()
+}
+
+function recolour(): void {
+  const element = canvas.value
+  const context = element?.getContext('2d')
+  const f = reading.field
+  if (!element || !context || !ids || !f || props.mode !== 'field') return
+  const image = context.createImageData(element.width, element.height)
+  colour(ids, f.values, reading.range[0], reading.range[1], colourTable(reading.map), new Uint32Array(image.data.buffer))
+  context.putImageData(image, 0, 0)
+  const u = reading.fields.find((x) => x.name === 'velocity x')
+  const w = reading.fields.find((x) => x.name === 'velocity y')
+  if (reading.arrows && u && w && view.value) drawArrows(context, ids, element.width, element.height, u.values, w.values, view.value, window.devicePixelRatio)
+}
+
+watch([view, mesh, () => props.mode, size, () => theme.name], schedule, { flush: 'post' })
+watch([() => reading.field, () => reading.range, () => reading.arrows, () => reading.map], () => {
+  cancelAnimationFrame(frame)
+  frame = requestAnimationFrame(() => (ids ? recolour() : paint()))
+})
+watch(bounds, (now, before) => {
+  if (JSON.stringify(now) !== JSON.stringify(before)) moved.value = null
+})
+
+let observer: ResizeObserver | null = null
+onMounted(() => {
+  observer = new ResizeObserver(([entry]) => {
+    size.value = { width: entry!.contentRect.width, height: entry!.contentRect.height }
+    moved.value = null
+  })
+  observer.observe(host.value!)
+})
+onBeforeUnmount(() => {
+  observer?.disconnect()
+  cancelAnimationFrame(frame)
+})
+
+function wheel(event: WheelEvent): void {
+  if (!view.value || props.still) return
+  event.preventDefault()
+  moved.value = zoom(view.value, Math.exp(-event.deltaY * 0.0015), event.offsetX, event.offsetY)
+}
+
+let dragFrom: { x: number; y: number; view: Viewport } | null = null
+
+function press(event: PointerEvent): void {
+  if (event.button !== 0 || !view.value || props.still) return
+  dragFrom = { x: event.offsetX, y: event.offsetY, view: view.value }
+  if (event.shiftKey) box.value = { x0: event.offsetX, y0: event.offsetY, x1: event.offsetX, y1: event.offsetY }
+}
+
+function move(event: PointerEvent): void {
+  cursor.value = { x: event.offsetX, y: event.offsetY }
+  if (!dragFrom) return
+  if (box.value) box.value = { ...box.value, x1: event.offsetX, y1: event.offsetY }
+  else if (Math.hypot(event.offsetX - dragFrom.x, event.offsetY - dragFrom.y) > 3) {
+    moved.value = { ...dragFrom.view, ox: dragFrom.view.ox + event.offsetX - dragFrom.x, oy: dragFrom.view.oy + event.offsetY - dragFrom.y }
+  }
+}
+
+function release(event: PointerEvent): void {
+  const b = box.value
+  if (b) {
+    const inside = (x: number, y: number) => x >= Math.min(b.x0, b.x1) && x <= Math.max(b.x0, b.x1) && y >= Math.min(b.y0, b.y1) && y <= Math.max(b.y0, b.y1)
+    const caught = (sketch.value?.boundaries ?? []).filter((e) => !e.interface && e.segments.every((s) => [line(s)].every((l) => inside(l.x1, l.y1) && inside(l.x2, l.y2))))
+    theCase.selection = caught.map((e) => e.name)
+    if (caught[0]) emit('condition', caught[0].name)
+  } else if (dragFrom && Math.hypot(event.offsetX - dragFrom.x, event.offsetY - dragFrom.y) <= 3) {
+    theCase.selection = []
+  }
+  dragFrom = null
+  box.value = null
+}
+
+function zoomBy(factor: number): void {
+  if (view.value) moved.value = zoom(view.value, factor, size.value.width / 2, size.value.height / 2)
+}
+
+function whole(): void {
+  moved.value = null
+}
+
+function flipScale(): void {
+  toScale.value = !toScale.value
+  moved.value = null
+}
+</script>
+
+<template>
+  <div ref="host" class="sketch" data-test="sketch" @wheel="wheel">
+    <canvas ref="canvas" class="layer" :style="{ width: `${size.width}px`, height: `${size.height}px` }"></canvas>
+    <svg
+      v-if="view && sketch"
+      class="layer"
+      :width="size.width"
+      :height="size.height"
+      @pointerdown="press"
+      @pointermove="move"
+      @pointerup="release"
+      @pointerleave="cursor = null"
+      @dblclick="whole"
+    >
+      <defs>
+        <pattern id="hatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect width="7" height="7" class="solid-ground" />
+          <line x1="0" y1="0" x2="0" y2="7" class="solid-hatch" />
+        </pattern>
+      </defs>
+      <g v-if="mode !== 'field' || !mesh">
+        <path v-for="part in sketch.parts" :key="part.name" :d="partPath(part.rings)" :class="['part', part.fluid ? 'fluid' : 'solid', mode]" fill-rule="evenodd" />
+      </g>
+      <g v-else>
+        <path v-for="part in sketch.parts" :key="part.name" :d="partPath(part.rings)" :class="['outline', { hatch: !part.fluid && reading.field?.kind !== 'temperature' }]" fill-rule="evenodd" />
+      </g>
+      <line v-if="sketch.axisymmetric" class="axis" x1="0" :x2="size.width" :y1="toY(view, 0)" :y2="toY(view, 0)" />
+      <g v-for="boundary in sketch.boundaries" :key="boundary.name">
+        <line v-for="(s, i) in boundary.segments" :key="i" v-bind="line(s)" :class="['edge', boundary.kind, { selected: selected(boundary.name) }]" />
+        <line v-for="(s, i) in boundary.interface || still ? [] : boundary.segments" :key="`hit${i}`" v-bind="line(s)" class="hit" @pointerdown.stop @click.stop="select(boundary.name, $event)">
+          <title>{{ boundary.name }}: {{ boundary.flag }}</title>
+        </line>
+      </g>
+      <g v-if="mode !== 'grid'">
+        <g v-for="d in dimensions" :key="d.dimension.field + d.dimension.part" class="dimension">
+          <path v-if="d.upright" :d="`M${d.x - 4},${d.from}h8M${d.x},${d.from}V${d.to}M${d.x - 4},${d.to}h8`" :class="{ over: mode === 'field' }" />
+          <path v-else :d="`M${d.from},${d.y - 4}v8M${d.from},${d.y}H${d.to}M${d.to},${d.y - 4}v8`" />
+        </g>
+      </g>
+      <rect v-if="box" class="box" :x="Math.min(box.x0, box.x1)" :y="Math.min(box.y0, box.y1)" :width="Math.abs(box.x1 - box.x0)" :height="Math.abs(box.y1 - box.y0)" />
+    </svg>
+
+    <template v-if="view && sketch">
+      <span v-for="p in mode === 'plain' ? partLabels : []" :key="p.name" class="part-label" :class="{ tiny: p.small }" :style="{ left: `${p.x}px`, top: `${p.y}px` }">
+        <b>{{ p.name }}</b> <span class="muted">{{ p.material }}</span>
+      </span>
+      <button
+        v-for="f in flags.filter(loud)"
+        :key="f.boundary.name"
+        class="flag"
+        :class="[f.side, f.boundary.kind, { selected: selected(f.boundary.name) }]"
+        :style="{ left: `${f.x}px`, top: `${f.y}px` }"
+        :tabindex="still ? -1 : 0"
+        :title="f.boundary.name"
+        :data-flag="f.boundary.name"
+        @click="select(f.boundary.name, $event)"
+      >
+        <span v-if="f.arrow" class="arrow">{{ f.arrow }}</span>
+        <span v-for="(piece, i) in f.boundary.flag.split(' · ')" :key="i" class="piece">{{ piece }}</span>
+      </button>
+      <template v-if="mode !== 'grid'">
+        <DimensionLabel
+          v-for="d in dimensions"
+          :key="`${d.dimension.field}${d.dimension.part}`"
+          :dimension="d.dimension"
+          :still="still"
+          :style="{ left: `${d.x}px`, top: `${d.y}px` }"
+          :class="{ upright: d.upright, over: mode === 'field' }"
+        />
+      </template>
+    </template>
+    <div v-else class="empty muted">Nothing can be drawn yet: see the problems under Draw.</div>
+
+    <div v-if="!still" class="corner no-print">
+      <span v-if="stretched" class="muted" data-test="stretch">
+        {{ stretch > 1 ? `heights drawn ${times(stretch)} times` : `lengths drawn ${times(1 / stretch)} times` }}
+      </span>
+      <button class="pad-button quiet small" :title="toScale ? 'stretch thin sections across' : 'the same scale both ways'" @click="flipScale">{{ toScale ? 'stretch' : 'true scale' }}</button>
+      <button class="pad-button quiet" aria-label="zoom in" @click="zoomBy(1.4)">+</button>
+      <button class="pad-button quiet" aria-label="zoom out" @click="zoomBy(1 / 1.4)">−</button>
+      <button class="pad-button quiet small" :disabled="!moved" @click="whole">whole</button>
+    </div>
+    <span v-else-if="stretched" class="corner muted">{{ stretch > 1 ? `heights drawn ${times(stretch)} times` : `lengths drawn ${times(1 / stretch)} times` }}</span>
+    <div v-if="under && !still" class="readout" data-test="readout">
+      <b v-if="under.value">{{ under.value }}</b> <span v-if="under.part">in {{ under.part }}</span> <span class="muted">{{ under.place }}</span>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.sketch { position: relative; flex: 1; min-height: 0; overflow: hidden; user-select: none; }
+.layer { position: absolute; inset: 0; }
+canvas.layer { pointer-events: none; }
+.part { stroke: none; }
+.part.fluid { fill: var(--fluid); }
+.part.solid { fill: url(#hatch); }
+.part.grid { opacity: 0.6; }
+.solid-ground { fill: var(--solid); }
+.solid-hatch { stroke: var(--hatch); stroke-width: 1; }
+.outline { fill: none; }
+.outline.hatch { fill: url(#hatch); }
+.axis { stroke: var(--muted); stroke-dasharray: 14 4 3 4; }
+.edge { stroke: var(--ink); stroke-width: 1.3; pointer-events: none; }
+.edge.interface { stroke-width: 0.8; }
+.edge.symmetry { stroke-dasharray: 10 3 2 3; }
+.edge.inlet, .edge.outlet { stroke-width: 1; stroke-dasharray: 3 3; }
+.edge.open { stroke: var(--doubt); stroke-width: 2.5; }
+.edge.selected { stroke: var(--select); stroke-width: 3.5; stroke-dasharray: none; }
+.hit { stroke: transparent; stroke-width: 11; cursor: pointer; }
+.hit:hover { stroke: var(--select); stroke-opacity: 0.25; }
+.dimension path { fill: none; stroke: var(--muted); stroke-width: 0.9; }
+.dimension path.over { stroke: #fff; }
+.box { fill: var(--select); fill-opacity: 0.08; stroke: var(--select); stroke-dasharray: 4 3; }
+.part-label { position: absolute; transform: translateY(-50%); pointer-events: none; white-space: nowrap; }
+.part-label.tiny { font-size: 11px; line-height: 1; background: var(--sheet); padding: 0 3px; }
+.flag { position: absolute; font: inherit; color: var(--ink); background: transparent; border: 0; padding: 0 5px; cursor: pointer; white-space: nowrap; line-height: 1.25; display: flex; flex-direction: column; }
+.flag .arrow { font-size: 15px; line-height: 0.9; color: var(--heat); }
+.flag.left { transform: translate(-100%, -50%); align-items: flex-end; text-align: right; }
+.flag.right { transform: translate(0, -50%); align-items: flex-start; }
+.flag.top { transform: translate(0, calc(-100% - 2px)); flex-direction: row; gap: 5px; }
+.flag.bottom { transform: translate(0, 2px); flex-direction: row; gap: 5px; }
+.flag.symmetry, .flag.adiabatic { color: var(--muted); font-size: var(--size-small); }
+.flag.open { color: var(--doubt); font-weight: 600; }
+.flag.selected { color: var(--select); font-weight: 600; }
+.flag:hover { text-decoration: underline; }
+.corner { position: absolute; right: 2px; top: 0; display: flex; align-items: center; gap: 2px; }
+.readout { position: absolute; left: 4px; bottom: 1px; background: var(--sheet); padding: 0 6px; pointer-events: none; white-space: pre; border: 1px solid var(--hair); }
+.empty { position: absolute; inset: 0; display: grid; place-items: center; }
+</style>

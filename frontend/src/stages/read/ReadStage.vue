@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import { useUnits } from '../../quantity/units'
+import { useCase } from '../../stores/case'
+import { useReading } from '../../stores/reading'
+
+/** Read: which field lies in the drawing, and heat through every boundary. */
+const theCase = useCase()
+const reading = useReading()
+const units = useUnits()
+const heats = computed(() => theCase.ledger.filter((row) => row.name.startsWith('heat through') && row.solved !== null))
+const stale = computed(() => theCase.staleBecause.length > 0)
+</script>
+
+<template>
+  <h2>Read</h2>
+  <div v-if="!theCase.solution" class="scroll muted">Nothing is solved yet: press 4, then Solve.</div>
+  <div v-else-if="stale" class="scroll">
+    <p>The case has changed since it was solved: <b>{{ theCase.staleBecause.join(', ') }}</b>. The fields belong to the case as it was, so they are not laid into this drawing.</p>
+    <button class="pad-button main" @click="theCase.start('solve')">Solve again</button>
+  </div>
+  <div v-else class="columns">
+    <div class="scroll">
+      <div class="form">
+        <label for="field">Field</label>
+        <select id="field" v-model="reading.fieldName" class="pad-select" data-test="field">
+          <option v-for="f in reading.fields" :key="f.name" :value="f.name">{{ f.name }}</option>
+        </select>
+        <label for="arrows">Velocity</label>
+        <label class="row"><input id="arrows" v-model="reading.arrows" type="checkbox" /> arrows</label>
+        <template v-if="reading.field">
+          <label>Lowest</label><span>{{ units.withUnit(reading.field.low, reading.field.kind, 5) }}</span>
+          <label>Highest</label><span>{{ units.withUnit(reading.field.high, reading.field.kind, 5) }}</span>
+        </template>
+        <label>Files</label>
+        <span class="row">
+          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/fields.vtu`">fields, VTU</a>
+          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/ledger.json`">ledger, JSON</a>
+          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/case.json`">case, JSON</a>
+        </span>
+      </div>
+      <p class="muted small">Point at the drawing to read values; wheel to zoom, drag to move, double-click for the whole. Drag the ends of the scale, or all of it, to change the colours.</p>
+    </div>
+    <div class="scroll">
+      <table class="dense">
+        <thead><tr><th>Heat conducted through</th><th>{{ units.label('power') }}</th></tr></thead>
+        <tbody>
+          <tr v-for="row in heats" :key="row.name"><td :title="row.definition">{{ row.name.replace('heat through ', '') }}</td><td class="number">{{ units.format(row.solved, 'power', 5) }}</td></tr>
+        </tbody>
+      </table>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.columns { display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr); gap: 14px; min-height: 0; flex: 1; }
+</style>

@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+
+import { api, take } from '../../api/client'
+import Plot, { type Series } from '../../desk/Plot.vue'
+import { useUnits } from '../../quantity/units'
+import { useCase } from '../../stores/case'
+
+/** Vary: a hand-calculated quantity along the range of one input, with what has been solved on it. */
+const theCase = useCase()
+const units = useUnits()
+const inputs = computed(() => Object.entries(theCase.document?.inputs ?? {}).filter(([, item]) => item.kind !== 'number'))
+const input = ref(theCase.document?.sizing?.input || inputs.value[0]?.[0] || '')
+const quantities = computed(() => theCase.ledger.filter((row) => row.by_hand !== null))
+const quantity = ref(theCase.document?.sizing?.quantity || 'duty')
+const lower = ref('')
+const upper = ref('')
+const points = ref<[number, number][]>([])
+const error = ref('')
+const item = computed(() => theCase.document?.inputs[input.value])
+const kind = computed(() => quantities.value.find((row) => row.name === quantity.value)?.kind ?? 'number')
+let asked = 0
+
+async function load(): Promise<void> {
+  if (!theCase.document || !input.value) return
+  const mine = ++asked
+  try {
+    const body = { document: theCase.document as unknown as Record<string, unknown>, input: input.value, quantity: quantity.value, lower: lower.value, upper: upper.value, count: 31 }
+    const answer = await take(api.POST('/api/vary', { body: body as never }))
+    if (mine !== asked) return
+    points.value = answer.points as [number, number][]
+    error.value = ''
+  } catch (problem) {
+    if (mine === asked) error.value = problem instanceof Error ? problem.message : String(problem)
+  }
+}
+watch([input, quantity, lower, upper, () => theCase.view], load, { immediate: true })
+watch(input, () => {
+  lower.value = upper.value = ''
+})
+
+const series = computed<Series[]>(() => {
+  const k = item.value?.kind ?? 'number'
+  const curve = points.value.map(([x, y]) => [units.shown(x, k), units.shown(y, kind.value)] as [number, number])
+  const solved: [number, number][] = []
+  const trials = (theCase.sizing?.summary.sizing as { task: { input: string; quantity: string }; trials: { value: number; solved: number }[] } | undefined) ?? null
+  if (trials && trials.task.input === input.value && trials.task.quantity === quantity.value && theCase.changedSince(theCase.sizing).every((name) => name === input.value)) {
+    for (const t of trials.trials) solved.push([units.shown(t.value, k), units.shown(t.solved, kind.value)])
+  }
+  const now = theCase.ledger.find((row) => row.name === quantity.value)
+  const at = theCase.view?.inputs.find((i) => i.name === input.value)?.value
+  if (now?.solved !== null && now?.solved !== undefined && at !== null && at !== undefined && !theCase.staleBecause.length) solved.push([units.shown(at, k), units.shown(now.solved, kind.value)])
+  const result: Series[] = [{ name: `${quantity.value}, by hand`, points: curve, dashed: true }]
+  if (solved.length) result.push({ name: 'solved', points: solved.sort((a, b) => a[0] - b[0]), marks: true })
+  return result
+})
+</script>
+
+<template>
+  <h2>Vary <span class="muted small">by hand, at once; solved points where there are any</span></h2>
+  <div class="columns">
+    <div class="form">
+      <label for="vary-input">Input</label>
+      <select id="vary-input" v-model="input" class="pad-select"><option v-for="[name, it] in inputs" :key="name" :value="name">{{ it.label || name }}</option></select>
+      <label for="vary-lower">From</label><input id="vary-lower" v-model.lazy="lower" class="pad-input" :placeholder="item?.lower || 'a twentieth'" />
+      <label for="vary-upper">To</label><input id="vary-upper" v-model.lazy="upper" class="pad-input" :placeholder="item?.upper || 'twenty times'" />
+      <label for="vary-quantity">Quantity</label>
+      <select id="vary-quantity" v-model="quantity" class="pad-select"><option v-for="row in quantities" :key="row.name" :value="row.name">{{ row.name }}</option></select>
+      <p v-if="error" class="fault small wide" role="alert">{{ error }}</p>
+    </div>
+    <Plot :series="series" :x="`${item?.label || input}, ${units.label(item?.kind ?? 'number')}`" :y="`${quantity} ${units.label(kind)}`" name="vary" />
+  </div>
+</template>
+
+<style scoped>
+.columns { display: grid; grid-template-columns: 190px minmax(0, 1fr); gap: 12px; min-height: 0; flex: 1; }
+.columns > .plot { display: flex; }
+.form { align-content: start; grid-template-columns: max-content minmax(0, 1fr); }
+.wide { grid-column: 1 / -1; }
+</style>

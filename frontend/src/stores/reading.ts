@@ -1,0 +1,73 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+
+import { api, take, type Mesh } from '../api/client'
+import { mapOfKind } from '../design/colourMaps'
+import { cellAreas, readFields, readMesh, type Field, type Polygons } from '../sketch/raster'
+import { useCase } from './case'
+
+/** What lies in the drawing: the fields of a run, or the grid of the case. */
+export const useReading = defineStore('reading', () => {
+  const theCase = useCase()
+  const runId = ref(0)
+  const mesh = shallowRef<Polygons | null>(null)
+  const fields = shallowRef<Field[]>([])
+  const areas = shallowRef<Float32Array>(new Float32Array())
+  const fieldName = ref('temperature')
+  const ranges = ref<Record<string, [number, number]>>({})
+  const arrows = ref(true)
+  const grid = shallowRef<{ mesh: Polygons; quality: Mesh['quality']; key: string } | null>(null)
+  const gridError = ref('')
+
+  const field = computed(() => fields.value.find((f) => f.name === fieldName.value) ?? fields.value[0] ?? null)
+  const map = computed(() => mapOfKind[field.value?.kind ?? ''] ?? 'ember')
+  const range = computed<[number, number]>(() => {
+    const f = field.value
+    if (!f) return [0, 1]
+    return ranges.value[f.name] ?? [f.low, f.high]
+  })
+
+  /** Load the fields of the solution on the desk, once. */
+  async function loadFields(): Promise<void> {
+    const solution = theCase.solution
+    if (!solution || solution.id === runId.value) return
+    const data = await take(api.GET('/api/runs/{run}/fields', { params: { path: { run: solution.id } } }))
+    mesh.value = readMesh(data.mesh)
+    fields.value = readFields(data)
+    areas.value = cellAreas(mesh.value)
+    ranges.value = {}
+    runId.value = solution.id
+  }
+
+  /** Load the grid the case makes as it stands. */
+  async function loadGrid(): Promise<void> {
+    const document = theCase.document
+    if (!document) return
+    const key = JSON.stringify([document.inputs, document.section, document.grid, document.conditions])
+    if (grid.value?.key === key) return
+    try {
+      const data = await take(api.POST('/api/grid', { body: document as unknown as Record<string, unknown> }))
+      grid.value = { mesh: readMesh(data), quality: data.quality, key }
+      gridError.value = ''
+    } catch (error) {
+      gridError.value = error instanceof Error ? error.message : String(error)
+    }
+  }
+
+  function setRange(low: number, high: number): void {
+    if (field.value) ranges.value = { ...ranges.value, [field.value.name]: [low, high] }
+  }
+
+  function wholeRange(): void {
+    if (field.value) ranges.value = Object.fromEntries(Object.entries(ranges.value).filter(([name]) => name !== field.value?.name))
+  }
+
+  function clear(): void {
+    runId.value = 0
+    mesh.value = grid.value = null
+    fields.value = []
+    ranges.value = {}
+  }
+
+  return { runId, mesh, fields, areas, fieldName, arrows, grid, gridError, field, map, range, loadFields, loadGrid, setRange, wholeRange, clear }
+})

@@ -1,0 +1,3 @@
+declare module '*.css'
+declare module '@fontsource/*'
+declare module '@fontsource-variable/*'

@@ -1,0 +1,27 @@
+"""Varying one input by hand: the hand-calculated ledger along a range, for curves that answer at once."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wattikos_core.case import Case
+from wattikos_core.errors import CaseError
+from wattikos_core.runs import estimate_ledger
+from wattikos_core.search.sizing import SizingTask, with_input
+
+MOST_POINTS = 60
+
+
+def vary_by_hand(case: Case, task: SizingTask, count: int) -> list[tuple[float, float]]:
+    """Hand-calculated values of `task.quantity` over the input's range, as (input, quantity) pairs in SI.
+
+    Values of the input at which the hand calculation has no answer are left out.
+    """
+    points = []
+    for value in np.linspace(task.lower, task.upper, min(max(count, 2), MOST_POINTS)):
+        try:
+            rows = estimate_ledger(with_input(case, task.input, float(value), task.unit))
+        except CaseError:
+            continue
+        points += [(float(value), row.hand.value) for row in rows if row.name == task.quantity and row.hand]
+    return points
