@@ -134,7 +134,8 @@ def solve_case(
         else:
             first = None
         wishes = case.solve
-        settings = SolveSettings(max(tolerance, wishes.tolerance), wishes.max_steps, wishes.method)
+        preliminary = tolerance > wishes.tolerance
+        settings = SolveSettings(max(tolerance, wishes.tolerance), wishes.max_steps, wishes.method, preliminary)
         stage = f"solving on {problem.grid.n_cells:,} cells" if last else f"starting on {problem.grid.n_cells:,} cells"
         solution = solve_steady(
             problem,

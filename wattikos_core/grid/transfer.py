@@ -19,8 +19,6 @@ def transfer(values: Array, source: Grid, target: Grid) -> Array:
     Returns:
         shape (target.n_cells, n_fields); NaN in regions the source does not have.
     """
-    from scipy.spatial import cKDTree
-
     result = np.full((target.n_cells, values.shape[1]), np.nan)
     for index, name in enumerate(target.region_names):
         if name not in source.region_names:
@@ -29,27 +27,40 @@ def transfer(values: Array, source: Grid, target: Grid) -> Array:
         new = np.nonzero(target.region == index)[0]
         if old.size == 0 or new.size == 0:
             continue
-        tree = cKDTree(_unit(source, old))
-        distance, nearest = tree.query(_unit(target, new), k=min(_NEIGHBOURS, old.size))
-        distance, nearest = distance.reshape(new.size, -1), nearest.reshape(new.size, -1)
-        weight = 1.0 / np.maximum(distance, 1e-12) ** 2
-        weight /= weight.sum(axis=1, keepdims=True)
-        result[new] = np.einsum("ij,ijk->ik", weight, values[old][nearest])
+        places, wanted = _unit(source, old), _unit(target, new)
+        carried = _from_rows(places, values[old], wanted)
+        result[new] = _from_nearest(places, values[old], wanted) if carried is None else carried
     return result
 
 
 def _unit(grid: Grid, cells: NDArray[np.int64]) -> Array:
-    """Cell centres in the unit square of their region.
+    """Cell centres in the unit square of their region's bounding box."""
+    corners = np.isin(np.repeat(np.arange(grid.n_cells), np.diff(grid.cell_start)), cells)
+    nodes = grid.nodes[grid.cell_nodes[corners]]
+    low = nodes.min(axis=0)
+    return np.asarray((grid.centre[cells] - low) / np.maximum(nodes.max(axis=0) - low, 1e-30))
 
-    Where the cells stand in rows and columns the ranks of the lines are used, which keeps graded layers on graded layers.
-    """
-    centre = grid.centre[cells]
-    unit = np.empty_like(centre)
-    for axis in (0, 1):
-        levels, rank = np.unique(np.round(centre[:, axis], 12), return_inverse=True)
-        low, high = levels[0], levels[-1]
-        if levels.size * 8 < cells.size:
-            unit[:, axis] = (rank + 0.5) / levels.size
-        else:
-            unit[:, axis] = (centre[:, axis] - low) / max(high - low, 1e-30)
-    return unit
+
+def _from_rows(places: Array, values: Array, wanted: Array) -> Array | None:
+    """Bilinear interpolation where the cells stand in full rows and columns; None where they do not."""
+    from scipy.interpolate import RegularGridInterpolator
+
+    x, column = np.unique(np.round(places[:, 0], 9), return_inverse=True)
+    y, row = np.unique(np.round(places[:, 1], 9), return_inverse=True)
+    if x.size * y.size != len(places) or min(x.size, y.size) < 2:
+        return None
+    table = np.empty((x.size, y.size, values.shape[1]))
+    table[column, row] = values
+    # Beyond the outermost centres the last slope goes on: next to walls this is what the flow does.
+    return np.asarray(RegularGridInterpolator((x, y), table, bounds_error=False, fill_value=None)(wanted))
+
+
+def _from_nearest(places: Array, values: Array, wanted: Array) -> Array:
+    """Inverse-distance weighting of the nearest cells."""
+    from scipy.spatial import cKDTree
+
+    distance, nearest = cKDTree(places).query(wanted, k=min(_NEIGHBOURS, len(places)))
+    distance, nearest = distance.reshape(len(wanted), -1), nearest.reshape(len(wanted), -1)
+    weight = 1.0 / np.maximum(distance, 1e-12) ** 2
+    weight /= weight.sum(axis=1, keepdims=True)
+    return np.asarray(np.einsum("ij,ijk->ik", weight, values[nearest]))

@@ -290,7 +290,7 @@ def _counted(listen: Listen, done: int) -> Listen:
 def _met(task: SizingTask, trials: list[Trial]) -> str:
     last = trials[-1]
     return (
-        f"{task.input} = {show(last.value, task.kind, task.unit, 5)} gives {task.quantity} "
+        f"{task.input} = {show(last.value, task.kind, task.unit, _DIGITS)} gives {task.quantity} "
         f"{show(last.solved, task.quantity_kind)} solved ({len(trials)} field solve{'s' if len(trials) > 1 else ''})"
     )
 

@@ -29,6 +29,10 @@ class DirectSolver:
         import pypardiso
 
         self._solver = pypardiso.PyPardisoSolver(mtype=11)
+        # PARDISO's defaults, but no iterative refinement: the Krylov iteration around it refines anyway.
+        settings = {1: 1, 2: 2, 8: 0, 10: 13, 11: 1, 13: 1, 18: -1, 21: 1, 24: 0, 25: 0}
+        for position, value in settings.items():
+            self._solver.set_iparm(position, value)
         # Finding the library takes most of a second; the next solver of this process is told where it is.
         os.environ.setdefault("PYPARDISO_MKL_RT", self._solver.libmkl._name)
         self._matrix: Any = None

@@ -18,7 +18,7 @@ const rows = computed(() =>
 const isLiteral = (value: string) => /^\s*[-+]?[\d.]+([eE][-+]?\d+)?\s*\D*$/.test(value) && !/[*/()]/.test(value.replace(/\/[a-z]/gi, ''))
 
 function type(name: string, unit: string, event: Event): void {
-  theCase.setInput(name, withDefaultUnit((event.target as HTMLInputElement).value, unit))
+  theCase.setInput(name, withDefaultUnit((event.target as HTMLInputElement).value, unit.replace('deg', '°')))
 }
 
 function leave(name: string, event: FocusEvent): void {

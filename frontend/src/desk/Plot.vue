@@ -27,12 +27,20 @@ const colours = computed(() => {
   return [p.ink, p.heat, p.good, p.doubt, p.muted]
 })
 
+/** A logarithmic axis spans whole decades of what is plotted. */
+const decades = computed(() => {
+  if (!props.logarithmic) return {}
+  const powers = props.series.flatMap((s) => s.points.filter((q) => q[1] > 0).map((q) => Math.log10(q[1])))
+  if (!powers.length) return {}
+  return { min: 10 ** Math.floor(Math.min(...powers)), max: 10 ** Math.ceil(Math.max(...powers, Math.min(...powers) + 1)) }
+})
+
 const option = computed(() => {
   const p = theme.palette()
   const axis = {
     nameLocation: 'middle' as const,
     nameTextStyle: { color: p.muted, fontSize: 11 },
-    axisLabel: { color: p.muted, fontSize: 10.5, formatter: (v: number) => (props.logarithmic && v < 1 ? v.toExponential(0) : plain(v, 3)) },
+    axisLabel: { color: p.muted, fontSize: 10.5, formatter: (v: number) => (props.logarithmic && v < 1 ? v.toExponential(0) : String(Number(v.toPrecision(4)))) },
     axisLine: { show: true, lineStyle: { color: p.line } },
     splitLine: { lineStyle: { color: p.hair } },
   }
@@ -40,11 +48,11 @@ const option = computed(() => {
     animation: false,
     textStyle: { fontFamily: typeface.text, color: p.ink },
     color: colours.value,
-    grid: { left: 62, right: 14, top: 24, bottom: 34 },
-    legend: { top: 0, left: 56, itemHeight: 8, itemWidth: 16, textStyle: { color: p.ink, fontSize: 11 } },
+    grid: { left: 58, right: 16, top: 22, bottom: 34 },
+    legend: { top: 0, left: 50, itemHeight: 8, itemWidth: 14, itemGap: 8, textStyle: { color: p.ink, fontSize: 11 } },
     tooltip: { trigger: 'axis' as const, valueFormatter: (v: unknown) => (typeof v === 'number' ? plain(v, 5) : String(v)), backgroundColor: p.raised, borderColor: p.line, textStyle: { color: p.ink, fontSize: 11 } },
-    xAxis: { ...axis, type: 'value' as const, scale: true, name: props.x, nameGap: 20, axisLabel: { ...axis.axisLabel, formatter: (v: number) => plain(v, 3) } },
-    yAxis: { ...axis, type: props.logarithmic ? ('log' as const) : ('value' as const), scale: true, name: props.y, nameGap: 46 },
+    xAxis: { ...axis, type: 'value' as const, scale: true, splitNumber: 4, name: props.x, nameGap: 20, axisLabel: { ...axis.axisLabel, formatter: (v: number) => String(Number(v.toPrecision(4))) } },
+    yAxis: { ...axis, ...decades.value, type: props.logarithmic ? ('log' as const) : ('value' as const), scale: true, name: props.y, nameGap: 46 },
     series: props.series.map((s, i) => ({
       name: s.name,
       type: 'line' as const,
@@ -80,5 +88,5 @@ function download(): void {
 
 <style scoped>
 .plot { position: relative; flex: 1; min-height: 120px; min-width: 0; }
-.save { position: absolute; right: 0; top: -4px; }
+.save { position: absolute; right: -4px; bottom: -3px; }
 </style>

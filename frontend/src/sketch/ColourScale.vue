@@ -92,7 +92,7 @@ function nudge(event: KeyboardEvent, end: 'low' | 'high'): void {
       ></div>
     </div>
     <span class="end">{{ units.withUnit(reading.range[1], reading.field.kind) }}</span>
-    <button class="pad-button quiet small" :disabled="!narrowed" @click="reading.wholeRange()">whole range</button>
+    <button class="pad-button quiet small no-print" :disabled="!narrowed" @click="reading.wholeRange()">whole range</button>
   </div>
 </template>
 

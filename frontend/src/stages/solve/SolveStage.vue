@@ -45,6 +45,8 @@ const waiting = computed(() => (run.value?.state === 'queued' ? 'waiting for the
         </select>
         <label for="tolerance">Residual limit</label>
         <input id="tolerance" class="pad-input" :value="wishes?.tolerance.toExponential()" @change="theCase.edit('solve.tolerance', (d) => { const v = Number(($event.target as HTMLInputElement).value); if (v >= 1e-12 && v <= 1e-2) d.solve.tolerance = v })" />
+        <label for="followed">Watch</label>
+        <select id="followed" v-model="shown" class="pad-select"><option v-for="name in ['residuals', ...watches]" :key="name" :value="name">{{ name }}</option></select>
         <label for="check">Grid ±</label>
         <label class="row"><input id="check" type="checkbox" :checked="wishes?.grid_check" @change="theCase.edit('solve.grid_check', (d) => (d.solve.grid_check = ($event.target as HTMLInputElement).checked))" /> solve on three grids</label>
       </div>
@@ -57,9 +59,6 @@ const waiting = computed(() => (run.value?.state === 'queued' ? 'waiting for the
       <p v-if="theCase.problems.length" class="fault small">{{ theCase.problems[0]!.field }}: {{ theCase.problems[0]!.problem }}</p>
     </div>
     <div class="right">
-      <div class="row tabs">
-        <button v-for="name in ['residuals', ...watches]" :key="name" class="pad-button quiet small" :class="{ on: shown === name }" @click="shown = name">{{ name }}</button>
-      </div>
       <Plot v-if="theCase.history.length" :series="series" x="step" :y="shown === 'residuals' ? 'scaled residual' : units.label(kindOf(shown))" :logarithmic="shown === 'residuals'" :name="shown" />
       <p v-else class="muted">Residuals and watched quantities appear here while it solves.</p>
     </div>
@@ -71,7 +70,5 @@ const waiting = computed(() => (run.value?.state === 'queued' ? 'waiting for the
 .left p { margin: 8px 0 0; }
 .left .form { grid-template-columns: max-content minmax(0, 1fr); gap: 4px 6px; }
 .right { display: flex; flex-direction: column; min-height: 0; min-width: 0; }
-.tabs { gap: 0; overflow-x: auto; flex: none; }
-.tabs .pad-button { padding: 0 6px; min-height: 22px; }
 progress { width: 100%; accent-color: var(--heat); height: 8px; }
 </style>
