@@ -11,7 +11,7 @@ from wattikos_core.case.document import Case, CaseMaterial, Inlet, Outlet, Wall
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.materials import CATALOGUE, PropertyTable, override, table_of
 from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
-from wattikos_core.quantities.units import is_unit
+from wattikos_core.quantities.kinds import UNIT_WORDS
 
 _NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*\Z")
 
@@ -114,7 +114,7 @@ def evaluate_inputs(case: Case) -> tuple[dict[str, Value], list[Problem]]:
             problems.append(
                 Problem(f"inputs.{name}", f"'{name}' cannot be a name", "use letters, digits and _, beginning with a letter")
             )
-        elif is_unit(name):
+        elif name in UNIT_WORDS:
             problems.append(Problem(f"inputs.{name}", f"'{name}' is also a unit", "choose a longer name"))
     try:
         order = input_order(case)

@@ -45,8 +45,10 @@ def _from_rows(places: Array, values: Array, wanted: Array) -> Array | None:
     """Bilinear interpolation where the cells stand in full rows and columns; None where they do not."""
     from scipy.interpolate import RegularGridInterpolator
 
-    x, column = np.unique(np.round(places[:, 0], 9), return_inverse=True)
-    y, row = np.unique(np.round(places[:, 1], 9), return_inverse=True)
+    # Centres in one column differ by round-off; rounding finds the columns, the centres themselves place them.
+    _, first_x, column = np.unique(np.round(places[:, 0], 9), return_index=True, return_inverse=True)
+    _, first_y, row = np.unique(np.round(places[:, 1], 9), return_index=True, return_inverse=True)
+    x, y = places[first_x, 0], places[first_y, 1]
     if x.size * y.size != len(places) or min(x.size, y.size) < 2:
         return None
     table = np.empty((x.size, y.size, values.shape[1]))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import ast
 import math
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 
 from simpleeval import FunctionNotDefined, InvalidExpression, NameNotDefined, SimpleEval
 
@@ -62,13 +62,13 @@ _FUNCTIONS: dict[str, Callable[..., Value]] = {
 }
 
 
-def _prepare(text: str) -> str:
-    """Give every `number unit` brackets and a multiplication sign; caret becomes power."""
+def _prepare(text: str, names: Collection[str] = ()) -> str:
+    """Give every `number unit` brackets and a multiplication sign; caret becomes power. Names come before units."""
     text = normalise(text)
 
     def bracket(match: re.Match[str]) -> str:
         number, unit = match.group(1), match.group(2).replace(" ", "")
-        if unit in _FUNCTIONS or not is_unit(unit):
+        if unit in _FUNCTIONS or unit in names or not is_unit(unit):
             return match.group(0)
         return f'(quantity({number}, "{unit}"))'
 
@@ -126,7 +126,7 @@ def _evaluate_expression(text: str, names: Mapping[str, Value]) -> Value:
     # The library's guard compares plain numbers; Value guards its own powers.
     evaluator.operators[ast.Pow] = lambda a, b: as_value(a) ** b
     try:
-        return as_value(evaluator.eval(_prepare(text).strip()))
+        return as_value(evaluator.eval(_prepare(text, names).strip()))
     except QuantityError:
         raise
     except NameNotDefined as error:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 
 from wattikos_core.quantities.units import dimension_and_factor
@@ -47,6 +48,9 @@ _KINDS = (
 )
 
 KINDS: dict[str, Kind] = {kind.name: kind for kind in _KINDS}
+
+# The words people use as units here; an input by such a name could not be told from the unit.
+UNIT_WORDS = frozenset(word for kind in _KINDS for unit in kind.units for word in re.split(r"[^A-Za-z]+", unit) if word)
 
 # Offsets of the temperature scales, in their own degrees above absolute zero.
 _SCALES = {"K": (1.0, 0.0), "degC": (1.0, 273.15), "degF": (5.0 / 9.0, 459.67)}

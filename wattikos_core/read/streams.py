@@ -102,7 +102,8 @@ class WallExchange:
     Attributes:
         position: along the stream, m, ascending; `area`: of each face, m2.
         heat: from the wall into the stream through each face, W.
-        wall, bulk: temperatures at each station, K; the bulk one mixed-mean, from the heat given up to there.
+        wall, bulk: temperatures at each station, K; the bulk one mixed-mean, from the heat received up to there
+            (conduction along the stream, which matters only next to the inlet, left out).
     """
 
     position: Array
@@ -133,8 +134,9 @@ def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall
     position = grid.face_centre[faces] @ stream.direction
     owns = grid.region[grid.owner[faces]] == index
     into = np.where(owns, -evaluation.heat[faces], evaluation.heat[faces])
-    # Heat given up to the middle of each face, faces at one station sharing it.
-    passed = np.cumsum(into) - 0.5 * into
+    # What has come in up to the middle of each face, with what is conducted through the inlet itself.
+    inlet = (problem.faces.kind == INLET) & (grid.region[grid.owner] == index)
+    passed = np.cumsum(into) - 0.5 * into - float(evaluation.heat[inlet].sum())
     h_in = float(stream.table.enthalpy(stream.inlet_temperature))
     bulk = stream.table.temperature_of(h_in + passed / stream.mass_flow, stream.mean_temperature)
     other = np.where(owns, grid.neighbour[faces], grid.owner[faces])

@@ -27,6 +27,7 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
     names = list(section.boundaries)
     inflow: dict[str, str] = {}
     outflow: set[str] = set()
+    given: dict[str, str] = {}
     for condition in resolved.conditions:
         boundary = section.boundaries.get(condition.boundary)
         field = f"{condition.field}.boundaries"
@@ -40,8 +41,11 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
                 Problem(field, f"'{condition.boundary}' lies between two parts", "leave it free: heat passes there by itself")
             )
             continue
-        if resolved.condition(condition.boundary) is not condition:
+        if condition.boundary in given:
+            remedy = f"take it out of one of them ({given[condition.boundary]} has it too)"
+            problems.append(Problem(field, f"'{condition.boundary}' has two conditions", remedy))
             continue
+        given[condition.boundary] = condition.field
         part = boundary.parts[0]
         fluid = section.fluid[section.names.index(part)]
         if condition.type in ("inlet_mass", "inlet_velocity", "outlet") and not fluid:

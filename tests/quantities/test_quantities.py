@@ -1,0 +1,89 @@
+"""Quantities: literals, expressions, temperatures apart from differences, safety."""
+
+from __future__ import annotations
+
+import unittest
+
+from wattikos_core.quantities import QuantityError, Value, evaluate, from_si, names_in, parse_literal, to_si
+
+
+def value_of(text: str, kind: str, **names: Value) -> float:
+    return evaluate(text, names, kind).in_kind(kind)
+
+
+class Literals(unittest.TestCase):
+    def test_lengths_in_mixed_units(self) -> None:
+        self.assertAlmostEqual(value_of("12 mm", "length"), 0.012, places=15)
+        self.assertAlmostEqual(value_of("0.5 in", "length"), 0.0127, places=15)
+        self.assertAlmostEqual(value_of("1e-1 ft", "length"), 0.03048, places=15)
+
+    def test_temperature_scales(self) -> None:
+        self.assertAlmostEqual(value_of("40 degC", "temperature"), 313.15)
+        self.assertAlmostEqual(value_of("40 °C", "temperature"), 313.15)
+        self.assertAlmostEqual(value_of("300 K", "temperature"), 300.0)
+        self.assertAlmostEqual(value_of("212 °F", "temperature"), 373.15)
+
+    def test_compound_units_as_people_write_them(self) -> None:
+        self.assertAlmostEqual(value_of("100 W/m²/K", "heat_transfer_coefficient"), 100.0)
+        self.assertAlmostEqual(value_of("5 kW/m^2", "heat_flux"), 5000.0)
+        self.assertAlmostEqual(value_of("0.05 kg/s", "mass_flow"), 0.05)
+
+    def test_a_literal_is_recognised(self) -> None:
+        self.assertIsNotNone(parse_literal("3 mm"))
+        self.assertIsNone(parse_literal("2*gap"))
+
+    def test_conversion_there_and_back(self) -> None:
+        for unit, kind in (("degF", "temperature"), ("in", "length"), ("bar", "pressure"), ("delta_degF", "temperature_difference")):
+            self.assertAlmostEqual(from_si(to_si(12.5, unit, kind), unit, kind), 12.5, places=9)
+
+
+class Expressions(unittest.TestCase):
+    gap = Value(0.003, evaluate("1 m", {}).dimension)
+
+    def test_units_bind_tighter_than_operators(self) -> None:
+        self.assertAlmostEqual(value_of("2 mm / 4 mm", "number"), 0.5)
+        self.assertAlmostEqual(value_of("2*gap + 1 mm", "length", gap=self.gap), 0.007)
+        self.assertAlmostEqual(value_of("max(gap, 5 mm)/2", "length", gap=self.gap), 0.0025)
+        self.assertAlmostEqual(value_of("sqrt(gap^2)", "length", gap=self.gap), 0.003)
+
+    def test_temperatures_are_affine(self) -> None:
+        warm, cold = evaluate("60 °C", {}, "temperature"), evaluate("20 °C", {}, "temperature")
+        self.assertAlmostEqual(value_of("(warm + cold)/2", "temperature", warm=warm, cold=cold), 313.15)
+        self.assertAlmostEqual(value_of("warm - cold", "temperature_difference", warm=warm, cold=cold), 40.0)
+        self.assertAlmostEqual(value_of("cold + 5 K", "temperature", cold=cold), 298.15)
+        for wrong, kind in (("warm + cold", "temperature"), ("warm - cold", "temperature"), ("warm", "temperature_difference")):
+            with self.assertRaises(QuantityError):
+                value_of(wrong, kind, warm=warm, cold=cold)
+
+    def test_names(self) -> None:
+        self.assertEqual(names_in("2*gap + max(pitch, 3 mm)"), {"gap", "pitch"})
+        self.assertEqual(names_in("12 mm"), set())
+
+
+class Refusals(unittest.TestCase):
+    def refused(self, text: str, kind: str) -> QuantityError:
+        with self.assertRaises(QuantityError) as caught:
+            value_of(text, kind)
+        return caught.exception
+
+    def test_below_absolute_zero_says_what_was_meant(self) -> None:
+        error = self.refused("-12 K", "temperature")
+        self.assertIn("below absolute zero", error.problem)
+        self.assertIn("-12 °C", error.remedy)
+        self.refused("0 K", "temperature")
+        self.refused("-300 °C", "temperature")
+
+    def test_missing_and_wrong_units(self) -> None:
+        self.assertIn("mm", self.refused("12", "length").remedy)
+        self.assertIn("not a length", self.refused("12 kg", "length").problem)
+        self.refused("3 mm + 2 s", "length")
+
+    def test_unknown_names_list_the_known(self) -> None:
+        with self.assertRaises(QuantityError) as caught:
+            evaluate("2*gpa", {"gap": Value(1.0)})
+        self.assertIn("gap", caught.exception.remedy)
+
+    def test_nothing_dangerous_is_evaluated(self) -> None:
+        for text in ("__import__('os')", "(1).__class__", "[x for x in (1,)]", "9**9**9**9", "lambda: 1", "'a'*99999", "1/0", "exp(1e9)", "", "(", "1e400 mm"):
+            with self.subTest(text), self.assertRaises(QuantityError):
+                value_of(text, "number")

@@ -1,0 +1,14 @@
+"""Settings of the tests: a database of their own, and Playwright's synchronous API beside Django's."""
+
+import os
+import tempfile
+
+os.environ.setdefault("WATTIKOS_DATA", tempfile.mkdtemp(prefix="wattikos-test-"))
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+
+from wattikos_web.settings import *  # noqa: E402, F403
+from wattikos_web.settings import DATABASES, DATA_DIR  # noqa: E402
+
+# A file, since the worker and the live server look at it from several threads.
+DATABASES["default"]["TEST"] = {"NAME": DATA_DIR / "test.sqlite3"}
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
