@@ -187,7 +187,8 @@ def _film(
     # Pressure is lost along the way, at the viscosity of each place: Simpson's mean between the ends.
     along = (float(table.viscosity(ends[0])) + 4.0 * viscosity + float(table.viscosity(ends[1]))) / (6.0 * viscosity)
     friction = apparent_friction(x_plus, developing=developing) / reynolds * along
-    friction *= against ** _VISCOSITY_FRICTION[surface > temperature]
+    # An insulated plate opposite has no film of its own: half of the correction.
+    friction *= against ** (_VISCOSITY_FRICTION[surface > temperature] * (1.0 if side.both_sides else 0.5))
     drop = friction * length / diameter * 0.5 * density * velocity**2
     return _Film(nusselt * conductivity / diameter, nusselt, reynolds, drop)
 

@@ -114,8 +114,7 @@ def findings_after(
             text = f"temperatures in '{name}' leave the data of {table.label} by {beyond:.1f} K"
             severity: Literal["note", "doubt"] = "doubt" if table.fluid or beyond > 50.0 else "note"
             found.append(Finding(severity, name, text, "its end values were used beyond; choose another material or pressure"))
-    last = solution.history[-1]
-    if solution.converged and last["heat balance"] > 1e-6:
+    if solution.converged and (last := solution.history[-1])["heat balance"] > 1e-6:
         found.append(Finding("fault", "", f"the heat balance is open by {last['heat balance']:.1e}", "report this case: it should close"))
     found.extend(_disagreements(ledger))
     return found

@@ -66,6 +66,7 @@ class Problem:
     """What the solvers work on.
 
     Attributes:
+        body: number of the connected body of fluid of each cell, -1 in solids.
         inflow: mass flow given at all inlets together, kg/s.
         orthogonal: whether no face needs corrections for skewness.
         blend: 1 for Fromm's scheme, 0 for upwind.
@@ -78,6 +79,7 @@ class Problem:
     materials: tuple[PropertyTable, ...]
     conditions: Mapping[str, Condition]
     scales: Scales
+    body: Index
     inflow: float
     orthogonal: bool
     blend: float
@@ -187,19 +189,20 @@ def build_problem(
         np.array([m.start for m in materials]),
         np.array([m.step for m in materials]),
     )
+    body = _bodies(faces, fluid)
     cells = Cells(
         grid.volume,
         np.ascontiguousarray(grid.centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_cells),
         grid.region.astype(np.int64),
         fluid,
-        _pins(faces, fluid),
+        _pins(faces, body),
         np.zeros(grid.n_cells) if source is None else source,
     )
     lowest, highest = (min(temperatures), max(temperatures)) if temperatures else (293.15, 293.15)
     span = max(highest - lowest, rise)
     orthogonal = not (faces.shift_owner.any() or faces.shift_neighbour.any())
     scales = Scales(max(speeds) or 1.0, span if span > 0.0 else 1.0, lowest, highest)
-    return Problem(grid, faces, cells, tables, tuple(materials), dict(conditions), scales, inflow, orthogonal, blend)
+    return Problem(grid, faces, cells, tables, tuple(materials), dict(conditions), scales, body, inflow, orthogonal, blend)
 
 
 def _inlet_shares(grid: Grid, group: Index, developed: bool, conditions: Mapping[str, Condition], fluid: Index) -> Array:
@@ -233,19 +236,22 @@ def _is_wall(grid: Grid, group: Index, axis: int, at: float, conditions: Mapping
     return False
 
 
-def _pins(faces: Faces, fluid: Index) -> Index:
-    """One cell per body of fluid without an outlet, where the pressure level is fixed at zero."""
+def _bodies(faces: Faces, fluid: Index) -> Index:
+    """The connected body of fluid each cell belongs to, -1 in solids."""
     from scipy.sparse import coo_matrix
     from scipy.sparse.csgraph import connected_components
 
-    pin = np.zeros(fluid.size, dtype=np.int64)
-    if not fluid.any():
-        return pin
     flow = faces.kind == FLOW
     links = coo_matrix((np.ones(int(flow.sum())), (faces.owner[flow], faces.neighbour[flow])), shape=(fluid.size, fluid.size))
     _, body = connected_components(links, directed=False)
+    return np.where(fluid == 1, body, -1).astype(np.int64)
+
+
+def _pins(faces: Faces, body: Index) -> Index:
+    """One cell per body of fluid without an outlet, where the pressure level is fixed at zero."""
+    pin = np.zeros(body.size, dtype=np.int64)
     open_bodies = set(body[faces.owner[faces.kind == OUTLET]].tolist())
-    for number in np.unique(body[fluid == 1]):
+    for number in np.unique(body[body >= 0]):
         if int(number) not in open_bodies:
             pin[np.nonzero(body == number)[0][0]] = 1
     return pin

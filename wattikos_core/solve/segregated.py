@@ -114,6 +114,9 @@ def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State
         u = np.where(fluid, u - reach * slope[:, 0], 0.0)
         v = np.where(fluid, v - reach * slope[:, 1], 0.0)
         p = p + correction
+        for cell in np.nonzero(cells.pin == 1)[0]:
+            alike = problem.body == problem.body[cell]
+            p[alike] -= p[cell]
     e = evaluate_state(problem, State(u, v, p, state.t), d)
     everywhere = np.ones(problem.grid.n_cells, dtype=bool)
     matrix = _scalar_matrix(problem, blocks, 3, (1.0 / _RELAX_ENERGY - 1.0) * energy, everywhere)
@@ -187,7 +190,12 @@ class _PressureSolver:
         def count(_: Array) -> None:
             steps[0] += 1
 
-        right = -np.where(cells.pin == 1, 0.0, mass)[fluid]
+        # Where the level is held the residual tells of the level; the mass there follows from all the others.
+        mass = mass.copy()
+        for cell in np.nonzero(cells.pin == 1)[0]:
+            mass[cell] = 0.0
+            mass[cell] = -float(mass[problem.body == problem.body[cell]].sum())
+        right = -mass[fluid]
         precondition = LinearOperator(matrix.shape, matvec=lambda x: cycle.matvec(x))
         answer, _ = cg(matrix, right, rtol=1e-3, maxiter=200, M=precondition, callback=count)
         self._iterations = steps[0]
