@@ -57,7 +57,13 @@ def triangles(n: int) -> Grid:
 
 
 # A made-up liquid with round numbers: Pr = 10.
-LIQUID = {"base": "water", "density": "1000 kg/m^3", "specific_heat": "4000 J/kg/K", "viscosity": "0.0015 Pa*s", "conductivity": "0.6 W/m/K"}
+LIQUID = {
+    "base": "water",
+    "density": "1000 kg/m^3",
+    "specific_heat": "4000 J/kg/K",
+    "viscosity": "0.0015 Pa*s",
+    "conductivity": "0.6 W/m/K",
+}
 
 
 def duct(
@@ -82,12 +88,22 @@ def duct(
                 "extent": "axisymmetric" if axisymmetric else "flat",
                 "depth": "1 m",
                 "parts": [
-                    {"name": "duct", "material": "liquid", "shape": {"type": "rectangle", "x": "0 m", "y": "0 m", "width": "length", "height": "height"}}
+                    {
+                        "name": "duct",
+                        "material": "liquid",
+                        "shape": {"type": "rectangle", "x": "0 m", "y": "0 m", "width": "length", "height": "height"},
+                    }
                 ],
             },
             "materials": {"liquid": LIQUID},
             "conditions": [
-                {"type": "inlet", "boundaries": ["duct, left"], "velocity": f"{speed} m/s", "temperature": "20 °C", "profile": profile},
+                {
+                    "type": "inlet",
+                    "boundaries": ["duct, left"],
+                    "velocity": f"{speed} m/s",
+                    "temperature": "20 °C",
+                    "profile": profile,
+                },
                 {"type": "outlet", "boundaries": ["duct, right"]},
                 {"boundaries": ["duct, bottom"], **bottom},
                 {"boundaries": ["duct, top"], **top},

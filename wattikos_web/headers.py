@@ -20,6 +20,7 @@ class ContentSecurityPolicy:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer with the policy."""
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
         return response

@@ -6,9 +6,11 @@ import tempfile
 os.environ.setdefault("WATTIKOS_DATA", tempfile.mkdtemp(prefix="wattikos-test-"))
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
-from wattikos_web.settings import *  # noqa: E402, F403
-from wattikos_web.settings import DATABASES, DATA_DIR  # noqa: E402
+from wattikos_web.settings import *  # noqa: F403
+from wattikos_web.settings import DATA_DIR, DATABASES, LOGGING
 
 # A file, since the worker and the live server look at it from several threads.
 DATABASES["default"]["TEST"] = {"NAME": DATA_DIR / "test.sqlite3"}
+# Refusals are what many tests are about; only errors of the server itself are worth a line.
+LOGGING["loggers"] = {"django.request": {"level": "ERROR"}, "distributed": {"level": "CRITICAL"}}
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]

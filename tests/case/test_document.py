@@ -13,7 +13,9 @@ from wattikos_core.errors import CaseError
 def document(**inputs: str) -> dict[str, Any]:
     data = json.loads(starter_case("plate_passage").model_dump_json())
     for name, value in inputs.items():
-        data["inputs"][name] = {"value": value, "kind": "length"} if name not in data["inputs"] else {**data["inputs"][name], "value": value}
+        data["inputs"][name] = (
+            {"value": value, "kind": "length"} if name not in data["inputs"] else {**data["inputs"][name], "value": value}
+        )
     return data
 
 
@@ -53,7 +55,10 @@ class Inputs(unittest.TestCase):
     def test_a_circle_is_named(self) -> None:
         with self.assertRaises(CaseError) as caught:
             input_order(read_case(document(length="one + 1 mm", one="2*other", other="length")))
-        self.assertIn("length → one → other → length", str(caught.exception).replace("one → other → length → one", "length → one → other → length"))
+        self.assertIn(
+            "length → one → other → length",
+            str(caught.exception).replace("one → other → length → one", "length → one → other → length"),
+        )
 
     def test_names_that_cannot_be(self) -> None:
         for name in ("mm", "2nd", "a b"):

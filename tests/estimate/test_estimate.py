@@ -14,7 +14,13 @@ from tests.support import INSULATED, SYMMETRIC, WALL_AT_60, duct
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.estimate import estimate_case
-from wattikos_core.estimate.ducts import apparent_friction, mean_nusselt_entry, mean_nusselt_flux, mean_nusselt_temperature, plate_nusselt
+from wattikos_core.estimate.ducts import (
+    apparent_friction,
+    mean_nusselt_entry,
+    mean_nusselt_flux,
+    mean_nusselt_temperature,
+    plate_nusselt,
+)
 from wattikos_core.estimate.exchangers import counterflow_effectiveness, parallel_effectiveness
 from wattikos_core.runs import estimate_ledger, solve_case
 

@@ -43,8 +43,10 @@ class GridUncertaintyTest(unittest.TestCase):
         data["grid"]["fineness"] = 1.0
         rows = {row.name: row for row in solve_case(read_case(data)).ledger}
         spread = rows["duty"].plus_minus
-        assert spread is not None and rows["duty"].solved is not None
-        self.assertTrue(0.0 < spread < 0.02 * rows["duty"].solved)
+        solved = rows["duty"].solved
+        assert spread is not None
+        assert solved is not None
+        self.assertTrue(0.0 < spread < 0.02 * solved)
 
 
 class Findings(unittest.TestCase):
@@ -73,7 +75,12 @@ class Findings(unittest.TestCase):
 
     def test_celsius_given_as_kelvin(self) -> None:
         data = starter()
-        data["conditions"][5] = {"type": "wall", "boundaries": ["plate, left", "plate, right"], "thermal": "temperature", "value": "40 K"}
+        data["conditions"][5] = {
+            "type": "wall",
+            "boundaries": ["plate, left", "plate, right"],
+            "thermal": "temperature",
+            "value": "40 K",
+        }
         self.assertIn("doubt", self.texts(data))
 
 

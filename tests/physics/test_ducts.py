@@ -55,7 +55,15 @@ class Developed(unittest.TestCase):
 
     def nusselt(self, diameter: float, axisymmetric: bool = False, **walls: Any) -> float:
         # Long enough to be developed, short enough that a temperature difference is left to divide by.
-        case = duct(length=130.0 * diameter, height=HEIGHT, reynolds=REYNOLDS, diameter=diameter, axisymmetric=axisymmetric, fineness=1.5, **walls)
+        case = duct(
+            length=130.0 * diameter,
+            height=HEIGHT,
+            reynolds=REYNOLDS,
+            diameter=diameter,
+            axisymmetric=axisymmetric,
+            fineness=1.5,
+            **walls,
+        )
         x_star, nusselt, _ = local_nusselt(solve_case(case), diameter)
         return float(np.interp(0.1, x_star, nusselt))
 
@@ -82,12 +90,16 @@ class Friction(unittest.TestCase):
     def test_plates_96_and_pipe_64(self) -> None:
         self.assertAlmostEqual(self.friction_reynolds(4 * HEIGHT, bottom=INSULATED, top=SYMMETRIC), 96.0, delta=0.4)
         self.assertAlmostEqual(self.friction_reynolds(2 * HEIGHT, bottom=INSULATED, top=INSULATED), 96.0, delta=0.4)
-        self.assertAlmostEqual(self.friction_reynolds(2 * HEIGHT, bottom=SYMMETRIC, top=INSULATED, axisymmetric=True), 64.0, delta=0.3)
+        self.assertAlmostEqual(
+            self.friction_reynolds(2 * HEIGHT, bottom=SYMMETRIC, top=INSULATED, axisymmetric=True), 64.0, delta=0.3
+        )
 
 
 class ThermalEntry(unittest.TestCase):
     def compare(self, diameter: float, *, pipe: bool, **walls: Any) -> None:
-        case = duct(length=100.0 * diameter, height=HEIGHT, reynolds=REYNOLDS, diameter=diameter, axisymmetric=pipe, fineness=1.5, **walls)
+        case = duct(
+            length=100.0 * diameter, height=HEIGHT, reynolds=REYNOLDS, diameter=diameter, axisymmetric=pipe, fineness=1.5, **walls
+        )
         x_star, _, bulk = local_nusselt(solve_case(case), diameter)
         wanted = np.array([0.005, 0.01, 0.02, 0.05, 0.08])
         found = np.interp(wanted, x_star, bulk)
@@ -110,7 +122,9 @@ class ThermalEntry(unittest.TestCase):
 class Inlets(unittest.TestCase):
     def test_profiles_carry_exactly_the_flow_given(self) -> None:
         for axisymmetric, bottom in ((False, INSULATED), (False, SYMMETRIC), (True, SYMMETRIC)):
-            case = duct(length=0.02, height=HEIGHT, reynolds=50.0, diameter=HEIGHT, axisymmetric=axisymmetric, bottom=bottom, top=INSULATED)
+            case = duct(
+                length=0.02, height=HEIGHT, reynolds=50.0, diameter=HEIGHT, axisymmetric=axisymmetric, bottom=bottom, top=INSULATED
+            )
             run = solve_case(case)
             faces = run.problem.faces
             inlet = faces.kind == INLET

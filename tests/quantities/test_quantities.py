@@ -33,7 +33,12 @@ class Literals(unittest.TestCase):
         self.assertIsNone(parse_literal("2*gap"))
 
     def test_conversion_there_and_back(self) -> None:
-        for unit, kind in (("degF", "temperature"), ("in", "length"), ("bar", "pressure"), ("delta_degF", "temperature_difference")):
+        for unit, kind in (
+            ("degF", "temperature"),
+            ("in", "length"),
+            ("bar", "pressure"),
+            ("delta_degF", "temperature_difference"),
+        ):
             self.assertAlmostEqual(from_si(to_si(12.5, unit, kind), unit, kind), 12.5, places=9)
 
 
@@ -84,6 +89,18 @@ class Refusals(unittest.TestCase):
         self.assertIn("gap", caught.exception.remedy)
 
     def test_nothing_dangerous_is_evaluated(self) -> None:
-        for text in ("__import__('os')", "(1).__class__", "[x for x in (1,)]", "9**9**9**9", "lambda: 1", "'a'*99999", "1/0", "exp(1e9)", "", "(", "1e400 mm"):
+        for text in (
+            "__import__('os')",
+            "(1).__class__",
+            "[x for x in (1,)]",
+            "9**9**9**9",
+            "lambda: 1",
+            "'a'*99999",
+            "1/0",
+            "exp(1e9)",
+            "",
+            "(",
+            "1e400 mm",
+        ):
             with self.subTest(text), self.assertRaises(QuantityError):
                 value_of(text, "number")

@@ -46,7 +46,9 @@ class Painting(unittest.TestCase):
         self.assertNotIn("hot, top", section.boundaries)
 
     def test_later_parts_cover_earlier_ones(self) -> None:
-        section = section_of(rectangle("block", "0 m", "0 m", "4 mm", "4 mm"), rectangle("core", "1 mm", "1 mm", "2 mm", "2 mm", "pvc"))
+        section = section_of(
+            rectangle("block", "0 m", "0 m", "4 mm", "4 mm"), rectangle("core", "1 mm", "1 mm", "2 mm", "2 mm", "pvc")
+        )
         areas = np.outer(np.diff(section.y), np.diff(section.x))
         self.assertAlmostEqual(float(areas[section.label == 0].sum()), 12e-6)
         self.assertAlmostEqual(section.boundaries["block | core"].length, 8e-3)
@@ -103,4 +105,6 @@ class Conditions(unittest.TestCase):
         data = starter()
         data["conditions"] = data["conditions"][:4]
         resolved = resolve(read_case(data))
-        self.assertEqual(set(open_boundaries(resolved, paint(resolved))), {"hot, top", "cold, bottom", "plate, left", "plate, right"})
+        self.assertEqual(
+            set(open_boundaries(resolved, paint(resolved))), {"hot, top", "cold, bottom", "plate, left", "plate, right"}
+        )

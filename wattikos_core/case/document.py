@@ -183,7 +183,7 @@ class SizingWish(Model):
 class Case(Model):
     """One thing being modelled, as a section solved as a field."""
 
-    version: Literal[1] = VERSION
+    version: Literal[1] = 1
     title: Annotated[str, Field(min_length=1, max_length=200)]
     note: Annotated[str, Field(max_length=4000)] = ""
     starter: str = ""

@@ -195,7 +195,9 @@ def _parts(case: Case, reader: _Reader) -> tuple[list[ResolvedPart], list[str]]:
         if part.name in seen:
             reader.problems.append(Problem(f"{field}.name", f"'{part.name}' is used twice", "give every part its own name"))
         if "|" in part.name or "," in part.name:
-            reader.problems.append(Problem(f"{field}.name", f"'{part.name}' contains | or a comma", "these join names; leave them out"))
+            reader.problems.append(
+                Problem(f"{field}.name", f"'{part.name}' contains | or a comma", "these join names; leave them out")
+            )
         seen.add(part.name)
         present = reader.read(part.present, "number", f"{field}.present")
         if present == 0.0:
@@ -207,7 +209,9 @@ def _parts(case: Case, reader: _Reader) -> tuple[list[ResolvedPart], list[str]]:
         width = reader.read(shape.width, "length", f"{field}.shape.width", above=0.0)
         height = reader.read(shape.height, "length", f"{field}.shape.height", above=0.0)
         if case.section.extent == "axisymmetric" and y < 0.0:
-            reader.problems.append(Problem(f"{field}.shape.y", f"'{shape.y}' is below the axis", "an axisymmetric section lies at y ≥ 0"))
+            reader.problems.append(
+                Problem(f"{field}.shape.y", f"'{shape.y}' is below the axis", "an axisymmetric section lies at y ≥ 0")
+            )
         table = _table(case, part.material, reader, f"{field}.material")
         if table is not None:
             parts.append(ResolvedPart(part.name, table, x, y, width, height))
@@ -264,7 +268,11 @@ def _inlet(condition: Inlet, boundary: str, reader: _Reader, field: str) -> Reso
     developed = condition.profile == "developed"
     if condition.mass_flow.strip() and condition.velocity.strip():
         reader.problems.append(
-            Problem(f"{field}.velocity", f"both a mass flow and a velocity ('{condition.velocity}') are given", "leave one of them empty")
+            Problem(
+                f"{field}.velocity",
+                f"both a mass flow and a velocity ('{condition.velocity}') are given",
+                "leave one of them empty",
+            )
         )
     if condition.mass_flow.strip():
         amount = reader.read(condition.mass_flow, "mass_flow", f"{field}.mass_flow", above=0.0)

@@ -78,7 +78,9 @@ def counterflow_plates(resolved: ResolvedCase, roles: CounterflowPlates) -> dict
     exchanger = f"effectiveness-NTU, {relation}: {KAYS_LONDON}; films: {SHAH_LONDON}, chapter VI"
     film = f"plates, laminar, thermal entry: {SHAH_LONDON}, chapter VI; entry of both: {STEPHAN}"
     friction = f"plates, laminar, apparent friction: {SHAH_LONDON}, chapter VI"
-    where = f"both Reynolds numbers below {TRANSITION_REYNOLDS:.0f}; conduction along the wall below {_AXIAL_LIMIT:.0%} of the flow's"
+    where = (
+        f"both Reynolds numbers below {TRANSITION_REYNOLDS:.0f}; conduction along the wall below {_AXIAL_LIMIT:.0%} of the flow's"
+    )
 
     result: dict[str, HandValue] = {}
     for name, value in middle.items():
@@ -138,7 +140,8 @@ def _solve(
         out = new
         flux = duty / area
         surface = {
-            key: 0.5 * (sides[key].inlet.temperature + out[key]) + sign * flux / films[key].h for key, sign in (("hot", -1.0), ("cold", 1.0))
+            key: 0.5 * (sides[key].inlet.temperature + out[key]) + sign * flux / films[key].h
+            for key, sign in (("hot", -1.0), ("cold", 1.0))
         }
         if moved < 1e-7:
             break
@@ -208,7 +211,11 @@ def _side(resolved: ResolvedCase, part: ResolvedPart, wall: ResolvedPart) -> _Si
         raise CaseError(Problem("estimate", f"'{part.name}' is not a fluid", "name the parts of the two streams"))
     if abs(part.width - wall.width) > 1e-6 * wall.width or abs(part.x - wall.x) > 1e-6 * wall.width:
         raise CaseError(
-            Problem("estimate", f"'{part.name}' and '{wall.name}' are not equally long", "give both the same x and width, or unbind the hand calculation")
+            Problem(
+                "estimate",
+                f"'{part.name}' and '{wall.name}' are not equally long",
+                "give both the same x and width, or unbind the hand calculation",
+            )
         )
     above = part.y > wall.y
     inlets = {edge: resolved.condition(f"{part.name}, {edge}") for edge in ("left", "right")}

@@ -68,7 +68,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
     for name, value in hand.items():
         if name.endswith("Reynolds number") and value.value >= TRANSITION_REYNOLDS:
             part = name.removesuffix(" Reynolds number")
-            text = f"Reynolds number {value.value:.0f} in '{part}' is above {TRANSITION_REYNOLDS:.0f}: the flow there is hardly laminar"
+            text = f"Reynolds number {value.value:.0f} in '{part}' is above {TRANSITION_REYNOLDS:.0f}: hardly laminar"
             found.append(Finding("fault", part, text, "lower the flow or the height; turbulence is not in this model"))
     seen: set[str] = set()
     for condition in resolved.conditions:
@@ -115,7 +115,9 @@ def findings_after(
             severity: Literal["note", "doubt"] = "doubt" if table.fluid or beyond > 50.0 else "note"
             found.append(Finding(severity, name, text, "its end values were used beyond; choose another material or pressure"))
     if solution.converged and (last := solution.history[-1])["heat balance"] > 1e-6:
-        found.append(Finding("fault", "", f"the heat balance is open by {last['heat balance']:.1e}", "report this case: it should close"))
+        found.append(
+            Finding("fault", "", f"the heat balance is open by {last['heat balance']:.1e}", "report this case: it should close")
+        )
     found.extend(_disagreements(ledger))
     return found
 

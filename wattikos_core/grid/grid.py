@@ -161,4 +161,4 @@ def _polygon_centres(nodes: Array, cell_nodes: Index, following: Index, cell: In
     cross = p[:, 0] * q[:, 1] - q[:, 0] * p[:, 1]
     plane = 0.5 * np.bincount(cell, cross, n_cells)
     centre = np.stack([np.bincount(cell, (p[:, k] + q[:, k]) * cross, n_cells) for k in (0, 1)], axis=1)
-    return plane, origin + centre / (6.0 * plane[:, None])
+    return np.asarray(plane, dtype=np.float64), origin + centre / (6.0 * plane[:, None])

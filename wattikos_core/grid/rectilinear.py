@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Collection
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.grid.grid import Array, Grid, build_grid
@@ -73,8 +74,8 @@ def lines_of(section: PaintedSection, fineness: float, ungraded: Collection[str]
     fluid = np.array([*section.fluid, False])[section.label]
     gaps = [*np.diff(section.x)[fluid.any(axis=0)], *np.diff(section.y)[fluid.any(axis=1)]]
     thinnest = min(gaps) if gaps else min(np.diff(section.x).min(), np.diff(section.y).min())
-    x = _axis(section.x, section.label, fluid, _layered(section, ungraded, vertical=True), thinnest, fineness)
-    y = _axis(section.y, section.label.T, fluid.T, _layered(section, ungraded, vertical=False), thinnest, fineness)
+    x = _axis(section.x, fluid, _layered(section, ungraded, vertical=True), thinnest, fineness)
+    y = _axis(section.y, fluid.T, _layered(section, ungraded, vertical=False), thinnest, fineness)
     return x, y
 
 
@@ -92,8 +93,8 @@ def _layered(section: PaintedSection, ungraded: Collection[str], *, vertical: bo
     return found
 
 
-def _axis(breaks: Array, label: Array, fluid: Array, layered: set[float], thinnest: float, fineness: float) -> Array:
-    """Grid lines along one axis; `label` and `fluid` have the intervals of this axis as their last dimension."""
+def _axis(breaks: Array, fluid: NDArray[np.bool_], layered: set[float], thinnest: float, fineness: float) -> Array:
+    """Grid lines along one axis; `fluid` has the intervals of this axis as its last dimension."""
     pieces = [breaks[:1]]
     for i in range(breaks.size - 1):
         low, high = float(breaks[i]), float(breaks[i + 1])

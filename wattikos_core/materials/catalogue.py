@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from importlib.resources import files
-from typing import Literal
+from typing import Any, Literal
 
 
 @dataclass(frozen=True)
@@ -35,10 +35,12 @@ class Material:
 
 
 def _load() -> dict[str, Material]:
-    entries = json.loads(files(__package__).joinpath("catalogue.json").read_text())["materials"]
-    return {
-        entry["key"]: Material(**{k: tuple(v) if isinstance(v, list) else v for k, v in entry.items()}) for entry in entries
-    }
+    entries: list[dict[str, Any]] = json.loads(files(__package__).joinpath("catalogue.json").read_text())["materials"]
+    catalogue = {}
+    for entry in entries:
+        values: dict[str, Any] = {name: tuple(value) if isinstance(value, list) else value for name, value in entry.items()}
+        catalogue[entry["key"]] = Material(**values)
+    return catalogue
 
 
 CATALOGUE: dict[str, Material] = _load()

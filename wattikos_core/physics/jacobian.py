@@ -31,7 +31,17 @@ _COUPLED = np.array([[1, 1, 1, 0], [1, 1, 1, 0], [1, 1, 1, 0], [1, 1, 1, 1]], dt
 
 @njit(cache=True)
 def compact_blocks(
-    faces: Faces, cells: Cells, tables: Tables, u: Array, v: Array, p: Array, t: Array, d: Array, flow: Array, blend: float, passes: int
+    faces: Faces,
+    cells: Cells,
+    tables: Tables,
+    u: Array,
+    v: Array,
+    p: Array,
+    t: Array,
+    d: Array,
+    flow: Array,
+    blend: float,
+    passes: int,
 ) -> tuple[Array, Array]:
     """Derivative blocks (4 x 4): of each cell by itself, and of the two cells of each face by each other.
 
@@ -41,7 +51,7 @@ def compact_blocks(
     """
     n, n_faces = u.size, faces.owner.size
     rho, h, mu, k = cell_properties(cells, tables, t)
-    gu, gv, gp, gt = gradients(faces, u, v, p, t, k, passes)
+    gu, gv, _, gt = gradients(faces, u, v, p, t, k, passes)
     dia = np.zeros((n, 4, 4))
     off = np.zeros((n_faces, 2, 4, 4))
     df = np.zeros(6)

@@ -108,7 +108,9 @@ def problem_of(resolved: ResolvedCase, grid: Grid) -> Problem:
             continue
         conditions[name] = {
             "inlet_mass": Condition("inlet", mass_flow=given.amount, temperature=given.temperature, developed=given.developed),
-            "inlet_velocity": Condition("inlet", mean_velocity=given.amount, temperature=given.temperature, developed=given.developed),
+            "inlet_velocity": Condition(
+                "inlet", mean_velocity=given.amount, temperature=given.temperature, developed=given.developed
+            ),
             "outlet": Condition("outlet", pressure=given.amount),
             "symmetry": Condition("symmetry"),
             "adiabatic": Condition("wall"),

@@ -96,7 +96,7 @@ def property_at(tables: Tables, material: int, index: int, temperature: float) -
     value = ((c[0] * x + c[1]) * x + c[2]) * x + c[3]
     if index == 1:
         value += ((3.0 * c[0] * x + 2.0 * c[1]) * x + c[2]) * (temperature - inside)
-    return value
+    return float(value)
 
 
 @njit(cache=True)
@@ -109,7 +109,7 @@ def specific_heat_at(tables: Tables, material: int, temperature: float) -> float
     cell = min(int((inside - start) / step), n - 1)
     x = inside - (start + cell * step)
     c = tables.coefficients[material, 1, cell]
-    return (3.0 * c[0] * x + 2.0 * c[1]) * x + c[2]
+    return float((3.0 * c[0] * x + 2.0 * c[1]) * x + c[2])
 
 
 @njit(cache=True)
@@ -182,9 +182,9 @@ def face_value(faces: Faces, f: int, a: int, b: int, flow: float, value: Array, 
     linear = (faces.far[f] * at_a + faces.near[f] * at_b) / (faces.near[f] + faces.far[f])
     if flow >= 0.0:
         reach = gradient[a, 0] * faces.reach_owner[f, 0] + gradient[a, 1] * faces.reach_owner[f, 1]
-        return value[a] + blend * 0.5 * (reach + linear - value[a])
+        return float(value[a] + blend * 0.5 * (reach + linear - value[a]))
     reach = gradient[b, 0] * faces.reach_neighbour[f, 0] + gradient[b, 1] * faces.reach_neighbour[f, 1]
-    return value[b] + blend * 0.5 * (reach + linear - value[b])
+    return float(value[b] + blend * 0.5 * (reach + linear - value[b]))
 
 
 @njit(cache=True)

@@ -134,5 +134,17 @@ def _evaluate_expression(text: str, names: Mapping[str, Value]) -> Value:
         raise QuantityError(f"'{error.name}' is neither an input nor a unit", f"inputs are: {known}") from error
     except FunctionNotDefined as error:
         raise QuantityError(f"there is no function '{error.func_name}'", f"functions are: {', '.join(_FUNCTIONS)}") from error
-    except (InvalidExpression, SyntaxError, TypeError, ValueError, ArithmeticError, RecursionError, MemoryError, KeyError, IndexError) as error:
-        raise QuantityError(f"'{text}' cannot be read", "write a number with a unit (12 mm) or an expression (2*height + 3 mm)") from error
+    except (
+        InvalidExpression,
+        SyntaxError,
+        TypeError,
+        ValueError,
+        ArithmeticError,
+        RecursionError,
+        MemoryError,
+        KeyError,
+        IndexError,
+    ) as error:
+        raise QuantityError(
+            f"'{text}' cannot be read", "write a number with a unit (12 mm) or an expression (2*height + 3 mm)"
+        ) from error

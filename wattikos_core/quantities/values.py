@@ -113,7 +113,8 @@ class Value:
                 unit = KINDS[kind].unit
                 raise QuantityError(f"{self.magnitude:g} has no unit", f"add one, for example {self.magnitude:g} {unit}")
             raise QuantityError(
-                f"this is {describe(self.dimension)}, not a {label}", f"use a unit such as {', '.join(u for u in KINDS[kind].units if u)}"
+                f"this is {describe(self.dimension)}, not a {label}",
+                f"use a unit such as {', '.join(u for u in KINDS[kind].units if u)}",
             )
         if kind == "temperature":
             if abs(self.weight - 1.0) > _WEIGHT_TOLERANCE:

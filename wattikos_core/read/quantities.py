@@ -47,7 +47,7 @@ _OF_STREAM = {
     ),
     "Nusselt number": (
         "number",
-        "mean h of {part} times hydraulic diameter (four times volume over wetted area) over conductivity at the mean bulk temperature",
+        "mean h of {part} times hydraulic diameter (4 volume over wetted area) over conductivity at the mean bulk temperature",
     ),
 }
 
@@ -65,7 +65,9 @@ def definition_of(name: str) -> Definition:
             return Definition(name, kind, text.format(part=name.removesuffix(" " + ending)))
     if name.startswith("heat through "):
         place = name.removeprefix("heat through ")
-        return Definition(name, "power", f"conducted through {place}: outwards, or from the first part to the second at an interface")
+        return Definition(
+            name, "power", f"conducted through {place}: outwards, or from the first part to the second at an interface"
+        )
     raise KeyError(name)
 
 

@@ -69,7 +69,8 @@ def heat_capacity_rates(hot: Stream, cold: Stream) -> tuple[float, float]:
     if span == 0.0:
         return tuple(s.mass_flow * float(s.table.specific_heat(s.inlet_temperature)) for s in (hot, cold))  # type: ignore[return-value]
     return tuple(
-        s.mass_flow * float(s.table.enthalpy(hot.inlet_temperature) - s.table.enthalpy(cold.inlet_temperature)) / span for s in (hot, cold)
+        s.mass_flow * float(s.table.enthalpy(hot.inlet_temperature) - s.table.enthalpy(cold.inlet_temperature)) / span
+        for s in (hot, cold)
     )  # type: ignore[return-value]
 
 

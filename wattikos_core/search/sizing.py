@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -95,7 +96,9 @@ def read_task(case: Case, *, input: str, quantity: str, target: str, lower: str 
     try:
         kind = definition_of(quantity).kind
     except KeyError:
-        raise CaseError(InputProblem("sizing.quantity", f"there is no quantity '{quantity}'", "choose one from the ledger")) from None
+        raise CaseError(
+            InputProblem("sizing.quantity", f"there is no quantity '{quantity}'", "choose one from the ledger")
+        ) from None
     values, bad = evaluate_inputs(case)
     if bad:
         raise CaseError(bad)
@@ -243,7 +246,9 @@ class _CorrectedHand:
         # Of several crossings take the one nearest to where the case stands now, or to the last trial.
         near = trials[-1].value if trials else points[len(points) // 2]
         crossings = [
-            (points[i], points[i + 1]) for i in range(len(points) - 1) if misses[i] * misses[i + 1] <= 0.0 and misses[i] != misses[i + 1]
+            (points[i], points[i + 1])
+            for i in range(len(points) - 1)
+            if misses[i] * misses[i + 1] <= 0.0 and misses[i] != misses[i + 1]
         ]
         if crossings:
             a, b = min(crossings, key=lambda pair: abs(self._coordinate(pair[0]) - self._coordinate(near)))
@@ -257,7 +262,7 @@ class _CorrectedHand:
         if len(trials) < 2:
             return ends[len(trials)]
         ordered = sorted(trials, key=lambda t: t.value)
-        for left, right in zip(ordered, ordered[1:], strict=False):
+        for left, right in pairwise(ordered):
             a, b = left.solved - task.target, right.solved - task.target
             if a * b <= 0.0 and a != b:
                 share = float(np.clip(a / (a - b), 0.1, 0.9))
@@ -295,9 +300,7 @@ def _met(task: SizingTask, trials: list[Trial]) -> str:
     )
 
 
-def _unreachable(
-    task: SizingTask, hand: _Hand, trials: list[Trial], model: _CorrectedHand, case: Case
-) -> tuple[str, list[str]]:
+def _unreachable(task: SizingTask, hand: _Hand, trials: list[Trial], model: _CorrectedHand, case: Case) -> tuple[str, list[str]]:
     best = min(trials, key=lambda t: abs(t.solved - task.target))
     reached = show(best.solved, task.quantity_kind)
     wanted = show(task.target, task.quantity_kind)
@@ -329,7 +332,7 @@ def _suggestions(case: Case, task: SizingTask, correction: float) -> list[str]:
         assert now is not None
         meeting = [
             x0 + (x1 - x0) * (task.target - correction - y0) / (y1 - y0)
-            for (x0, y0), (x1, y1) in zip(curve, curve[1:], strict=False)
+            for (x0, y0), (x1, y1) in pairwise(curve)
             if (y0 + correction - task.target) * (y1 + correction - task.target) <= 0.0 and y0 != y1
         ]
         if meeting:

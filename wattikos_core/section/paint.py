@@ -103,7 +103,11 @@ def paint(resolved: ResolvedCase) -> PaintedSection:
         fields = {p.name: i for i, p in enumerate(resolved.case.section.parts)}
         raise CaseError(
             [
-                Problem(f"section.parts[{fields[name]}]", f"nothing of '{name}' is left after painting", "make it larger or paint it later")
+                Problem(
+                    f"section.parts[{fields[name]}]",
+                    f"nothing of '{name}' is left after painting",
+                    "make it larger or paint it later",
+                )
                 for name in hidden
             ]
         )
@@ -118,7 +122,7 @@ def paint(resolved: ResolvedCase) -> PaintedSection:
 
 def _lines(values: NDArray[np.float64], diagonal: float, axis: str) -> NDArray[np.float64]:
     ordered = np.sort(values)
-    lines = ordered[np.concatenate([[True], np.diff(ordered) > _SAME_EDGE * diagonal])]
+    lines: NDArray[np.float64] = ordered[np.concatenate([[True], np.diff(ordered) > _SAME_EDGE * diagonal])]
     gaps = np.diff(lines)
     thin = np.nonzero(gaps < _SMALLEST_GAP * diagonal)[0]
     if thin.size:
@@ -163,5 +167,6 @@ def _boundaries(
                 owners[name] = (names[here],) if there < 0 else (names[there], names[here])
                 found.setdefault(name, []).append(corners[side])
     return {
-        name: Boundary(name, len(owners[name]) == 2, owners[name], np.array(segments, dtype=float)) for name, segments in found.items()
+        name: Boundary(name, len(owners[name]) == 2, owners[name], np.array(segments, dtype=float))
+        for name, segments in found.items()
     }

@@ -45,9 +45,10 @@ class Iterate:
 
 def evaluate_state(problem: Problem, state: State, d: Array) -> Evaluation:
     """Residuals and face flows of a state with momentum interpolation coefficients `d`."""
-    return evaluate(
+    evaluation: Evaluation = evaluate(
         problem.faces, problem.cells, problem.tables, state.u, state.v, state.p, state.t, d, problem.blend, problem.passes
     )
+    return evaluation
 
 
 def interpolation_coefficients(problem: Problem, state: State, flow: Array) -> tuple[Array, Array, Array]:
@@ -174,7 +175,9 @@ class CoupledSolver:
         one = np.ones_like(now.state.u)
         pressure = max(float(np.ptp(now.state.p)), 1e-6)
         velocity = max(self.problem.scales.velocity, 1e-12)
-        return np.maximum(self.pattern.pack(velocity * one, velocity * one, pressure * one, self.problem.scales.temperature * one), 1e-300)
+        return np.maximum(
+            self.pattern.pack(velocity * one, velocity * one, pressure * one, self.problem.scales.temperature * one), 1e-300
+        )
 
 
 Report = Callable[[Iterate, int], bool]

@@ -71,7 +71,7 @@ def flexible_gmres(apply: Operator, precondition: Operator, right: Array, tolera
     basis = [right / beta]
     directions: list[Array] = []
     hessenberg = np.zeros((most + 1, most))
-    coefficients = np.zeros(0)
+    coefficients: Array = np.zeros(0)
     for j in range(most):
         direction = precondition(basis[j])
         directions.append(direction)
@@ -83,7 +83,7 @@ def flexible_gmres(apply: Operator, precondition: Operator, right: Array, tolera
         target = np.zeros(j + 2)
         target[0] = beta
         block = hessenberg[: j + 2, : j + 1]
-        coefficients = np.linalg.lstsq(block, target, rcond=None)[0]
+        coefficients = np.asarray(np.linalg.lstsq(block, target, rcond=None)[0], dtype=np.float64)
         residual = float(np.linalg.norm(block @ coefficients - target))
         if residual <= tolerance * beta or hessenberg[j + 1, j] < 1e-14 * beta:
             break

@@ -137,7 +137,9 @@ def solve_steady(
         stopped = True
     best = journal.best
     if best is None or not best.state.finite() or not np.isfinite(best.norms.worst):
-        raise SolveError("the solve broke down: no step gave finite values", "check dimensions and flows, or try a coarser grid first")
+        raise SolveError(
+            "the solve broke down: no step gave finite values", "check dimensions and flows, or try a coarser grid first"
+        )
     return Solution(
         problem.grid,
         best.state,

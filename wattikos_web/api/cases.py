@@ -17,7 +17,18 @@ from wattikos_core.search import read_task, vary_by_hand
 from wattikos_web.api.access import own_case
 from wattikos_web.api.arrays import mesh_out
 from wattikos_web.api.projects import case_out
-from wattikos_web.api.schemas import CaseOut, CaseViewOut, ConflictOut, MeshOut, ProblemsOut, RevisionOut, SaveBody, SavedOut, VaryBody, VaryOut
+from wattikos_web.api.schemas import (
+    CaseOut,
+    CaseViewOut,
+    ConflictOut,
+    MeshOut,
+    ProblemsOut,
+    RevisionOut,
+    SaveBody,
+    SavedOut,
+    VaryBody,
+    VaryOut,
+)
 from wattikos_web.api.view import case_view
 from wattikos_web.models import CaseRecord, CaseRevision
 
@@ -43,7 +54,9 @@ def vary(request: HttpRequest, body: VaryBody) -> Any:
     # Any value serves as target: a curve has none.
     anything = next((row.hand for row in estimate_ledger(case) if row.name == body.quantity and row.hand), None)
     if anything is None:
-        raise CaseError(Problem("quantity", f"'{body.quantity}' is not calculated by hand here", "choose one that has a value by hand"))
+        raise CaseError(
+            Problem("quantity", f"'{body.quantity}' is not calculated by hand here", "choose one that has a value by hand")
+        )
     kind = KINDS[definition_of(body.quantity).kind]
     target = f"{from_si(anything.value, kind.unit, kind.name):.12g} {kind.unit}".strip()
     task = read_task(case, input=body.input, quantity=body.quantity, target=target, lower=body.lower, upper=body.upper)

@@ -44,7 +44,12 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
         read_task(document, **document.sizing.model_dump())
     former = record.runs.filter(state=Run.State.DONE).defer("checkpoint").first() if body.warm else None
     run = Run.objects.create(
-        case=record, kind=body.kind, document=record.document, revision=record.revision, warm_start=former, progress={"stage": "queued"}
+        case=record,
+        kind=body.kind,
+        document=record.document,
+        revision=record.revision,
+        warm_start=former,
+        progress={"stage": "queued"},
     )
     return 201, _out(run, 0)
 

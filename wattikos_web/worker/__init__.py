@@ -1,0 +1,1 @@
+"""The worker: claims queued runs and executes them on Dask."""

@@ -30,7 +30,9 @@ class Engine:
             self._cluster = LocalCluster(n_workers=processes, threads_per_worker=1, processes=True, dashboard_address=None)
             self.client = Client(self._cluster)
 
-    def submit(self, run: int, kind: str, document: dict[str, Any], start: bytes | None, tell: Callable[[dict[str, Any]], None]) -> Any:
+    def submit(
+        self, run: int, kind: str, document: dict[str, Any], start: bytes | None, tell: Callable[[dict[str, Any]], None]
+    ) -> Any:
         """Start a run; `tell` gets its progress messages. Returns the Dask future."""
         self.client.subscribe_topic(topic_of(run), lambda event: tell(event[1]))
         return self.client.submit(execute, run, kind, document, start, pure=False, key=f"run-{run}-{os.urandom(4).hex()}")

@@ -72,7 +72,9 @@ class WorkerLoop:
 
     def requeue_lost(self) -> None:
         """Put runs whose worker is gone back into the queue, a few times at most."""
-        lost = Run.objects.filter(state=Run.State.RUNNING, heartbeat__lt=timezone.now() - DEAD_AFTER).exclude(pk__in=list(self.active))
+        lost = Run.objects.filter(state=Run.State.RUNNING, heartbeat__lt=timezone.now() - DEAD_AFTER).exclude(
+            pk__in=list(self.active)
+        )
         lost.filter(attempts__gte=MOST_ATTEMPTS).update(
             state=Run.State.FAILED,
             finished=timezone.now(),

@@ -1,0 +1,120 @@
+"""The worker with real solver processes: done, stopped, killed, restarted."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import time
+from collections.abc import Callable
+from datetime import timedelta
+from typing import Any
+from unittest import mock
+
+from django.contrib.auth.models import User
+from django.test import TransactionTestCase
+from django.utils import timezone
+
+from wattikos_core.case import starter_case
+from wattikos_web.api.projects import create_case
+from wattikos_web.models import Project, Run
+from wattikos_web.worker.engine import Engine
+from wattikos_web.worker.loop import WorkerLoop
+
+_PATIENCE = 90.0
+
+
+def _fail(*_: Any) -> None:
+    raise ZeroDivisionError("division by zero")
+
+
+class WorkerTest(TransactionTestCase):
+    engine: Engine
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.engine = Engine(processes=1)
+        cls.engine.warm_up()
+        cls.addClassCleanup(cls.engine.close)
+
+    def setUp(self) -> None:
+        user = User.objects.create_user("anna")
+        self.record = create_case(Project.objects.create(owner=user, name="p"), starter_case("plate_passage"))
+        self.loop = WorkerLoop(self.engine, at_once=1)
+
+    def queued(self, fineness: float, kind: str = "solve", **solve: Any) -> Run:
+        document = json.loads(json.dumps(self.record.document))
+        document["grid"]["fineness"] = fineness
+        document["solve"].update(solve)
+        return Run.objects.create(case=self.record, kind=kind, document=document, revision=1)
+
+    def until(self, done: Callable[[], bool]) -> None:
+        end = time.monotonic() + _PATIENCE
+        while not done():
+            self.assertLess(time.monotonic(), end, "the worker took too long")
+            self.loop.tick()
+            time.sleep(0.02)
+
+    def state(self, run: Run) -> str:
+        run.refresh_from_db()
+        return run.state
+
+    def over(self, run: Run) -> Callable[[], bool]:
+        return lambda: self.state(run) in ("done", "stopped", "failed")
+
+    def test_solve_and_sizing_are_carried_out(self) -> None:
+        solve, sizing = self.queued(0.4), self.queued(0.4, "sizing")
+        self.until(self.over(sizing))
+        self.assertEqual((self.state(solve), self.state(sizing)), ("done", "done"))
+        rows = {row["name"]: row for row in solve.ledger["quantities"]}
+        self.assertAlmostEqual(rows["duty"]["solved"], 980.0, delta=10.0)
+        self.assertGreater(len(solve.history), 3)
+        self.assertIn("duty", solve.history[-1]["watches"])
+        self.assertTrue(solve.checkpoint)
+        self.assertEqual(sizing.summary["sizing"]["outcome"], "met")
+        self.assertEqual(sizing.document["inputs"]["length"]["value"], sizing.summary["sizing"]["value"])
+
+    def test_a_running_solve_is_stopped(self) -> None:
+        run = self.queued(3.0, method="segregated", max_steps=500)
+        self.until(lambda: self.state(run) == "running" and bool(run.progress.get("residuals")))
+        Run.objects.filter(pk=run.pk).update(stop_wanted=True)
+        self.until(self.over(run))
+        self.assertEqual(self.state(run), "stopped")
+        self.assertTrue(run.checkpoint)
+
+    def test_a_killed_solver_process_fails_its_run_only(self) -> None:
+        run = self.queued(3.0, method="segregated", max_steps=500)
+        self.until(lambda: self.state(run) == "running" and bool(run.progress.get("residuals")))
+        for process in self.engine.client.run(os.getpid).values():
+            os.kill(process, signal.SIGKILL)
+        self.until(self.over(run))
+        self.assertEqual(self.state(run), "failed")
+        self.assertIn("died", run.failure["problem"])
+        after = self.queued(0.3)
+        self.until(self.over(after))
+        self.assertEqual(self.state(after), "done")
+
+    def test_what_a_dead_worker_left_is_queued_again(self) -> None:
+        lost, hopeless = self.queued(0.3), self.queued(0.3)
+        old = timezone.now() - timedelta(minutes=5)
+        Run.objects.filter(pk=lost.pk).update(state="running", heartbeat=old, attempts=1)
+        Run.objects.filter(pk=hopeless.pk).update(state="running", heartbeat=old, attempts=3)
+        self.until(self.over(lost))
+        self.assertEqual(self.state(lost), "done")
+        self.assertEqual(self.state(hopeless), "failed")
+
+    def test_ending_gives_back_what_is_unfinished(self) -> None:
+        run = self.queued(3.0, method="segregated", max_steps=500)
+        self.until(lambda: self.state(run) == "running" and bool(run.progress.get("residuals")))
+        self.loop.give_back()
+        self.assertEqual(self.state(run), "queued")
+        self.engine.ask_to_stop(run.pk)
+        time.sleep(2.0)
+
+    def test_an_error_in_a_task_does_not_end_the_worker(self) -> None:
+        run = self.queued(0.3)
+        with mock.patch("wattikos_web.worker.engine.execute", _fail):
+            self.until(self.over(run))
+        self.assertEqual(self.state(run), "failed")
+        self.assertIn("ZeroDivisionError", run.failure["problem"])
