@@ -74,7 +74,7 @@ const commands = computed<Command[]>(() => [
   { name: 'Save now', keys: 'Ctrl S', run: () => void theCase.save() },
   { name: 'Print the report', run: () => void router.push(`/cases/${theCase.id}/print`) },
   { name: theme.name === 'light' ? 'Dark sheet' : 'Light sheet', run: theme.toggle },
-  { name: 'Select all outer boundaries', run: () => { theCase.selection = (theCase.sketch?.boundaries ?? []).filter((b) => !b.interface).map((b) => b.name); go('conditions') } },
+  { name: 'Select all outer boundaries', run: () => { theCase.picked = (theCase.sketch?.boundaries ?? []).filter((b) => !b.interface).map((b) => b.name); go('conditions') } },
   { name: 'Back to the project', run: () => void router.push('/') },
 ])
 

@@ -116,14 +116,14 @@ const partLabels = computed(() => {
   })
 })
 
-const selected = (name: string) => theCase.selection.includes(name)
+const selected = (name: string) => theCase.picked.includes(name)
 
 function select(name: string, event: MouseEvent | KeyboardEvent): void {
   if (props.still) return
   if (event.shiftKey) {
-    theCase.selection = selected(name) ? theCase.selection.filter((n) => n !== name) : [...theCase.selection, name]
+    theCase.picked = selected(name) ? theCase.picked.filter((n) => n !== name) : [...theCase.picked, name]
   } else {
-    theCase.selection = [name]
+    theCase.picked = [name]
   }
   emit('condition', name)
 }
@@ -249,10 +249,10 @@ function release(event: PointerEvent): void {
   if (b) {
     const inside = (x: number, y: number) => x >= Math.min(b.x0, b.x1) && x <= Math.max(b.x0, b.x1) && y >= Math.min(b.y0, b.y1) && y <= Math.max(b.y0, b.y1)
     const caught = (sketch.value?.boundaries ?? []).filter((e) => !e.interface && e.segments.every((s) => [line(s)].every((l) => inside(l.x1, l.y1) && inside(l.x2, l.y2))))
-    theCase.selection = caught.map((e) => e.name)
+    theCase.picked = caught.map((e) => e.name)
     if (caught[0]) emit('condition', caught[0].name)
   } else if (dragFrom && Math.hypot(event.offsetX - dragFrom.x, event.offsetY - dragFrom.y) <= 3) {
-    theCase.selection = []
+    theCase.picked = []
   }
   dragFrom = null
   box.value = null

@@ -31,7 +31,7 @@ export const useCase = defineStore('case', () => {
   const sizing = shallowRef<Run | null>(null)
   const history = shallowRef<Record<string, unknown>[]>([])
   const runError = shallowRef<ApiError | null>(null)
-  const selection = ref<string[]>([])
+  const picked = ref<string[]>([])
   const loadError = ref('')
 
   const undoStack = ref<string[]>([])
@@ -69,7 +69,7 @@ export const useCase = defineStore('case', () => {
     history.value = []
     undoStack.value = []
     redoStack.value = []
-    selection.value = []
+    picked.value = []
     saveState.value = 'saved'
   }
 
@@ -321,7 +321,7 @@ export const useCase = defineStore('case', () => {
     sizing,
     history,
     runError,
-    selection,
+    picked,
     loadError,
     undoStack,
     redoStack,

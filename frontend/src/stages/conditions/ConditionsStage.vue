@@ -9,7 +9,7 @@ import { giveCondition } from './give'
 const theCase = useCase()
 const boundaries = computed(() => (theCase.sketch?.boundaries ?? []).filter((b) => !b.interface))
 const interfaces = computed(() => (theCase.sketch?.boundaries ?? []).filter((b) => b.interface))
-const chosen = computed(() => theCase.selection.filter((name) => boundaries.value.some((b) => b.name === name)))
+const chosen = computed(() => theCase.picked.filter((name) => boundaries.value.some((b) => b.name === name)))
 const index = computed(() => {
   const found = new Set(chosen.value.map((name) => theCase.sketch?.boundaries.find((b) => b.name === name)?.condition ?? null))
   return found.size === 1 ? [...found][0]! : null
@@ -47,8 +47,8 @@ function change(what: string, apply: (c: Record<string, unknown>) => void): void
 }
 
 function toggle(name: string, event: MouseEvent): void {
-  if (event.shiftKey || event.ctrlKey) theCase.selection = theCase.selection.includes(name) ? theCase.selection.filter((n) => n !== name) : [...theCase.selection, name]
-  else theCase.selection = [name]
+  if (event.shiftKey || event.ctrlKey) theCase.picked = theCase.picked.includes(name) ? theCase.picked.filter((n) => n !== name) : [...theCase.picked, name]
+  else theCase.picked = [name]
 }
 const value = (event: Event) => (event.target as HTMLInputElement).value
 const text = (what: string) => String((condition.value as unknown as Record<string, unknown> | null)?.[what] ?? '')

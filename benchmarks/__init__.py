@@ -1,0 +1,1 @@
+"""Measured speed; see README.md beside this file."""

@@ -1,0 +1,57 @@
+"""Make docs/screenshots/ afresh from a running demo.
+
+make demo            prints a sign-in link
+.venv/bin/python scripts/screenshots.py LINK
+"""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+STAGES = ("draw", "conditions", "grid", "solve", "read", "vary", "size")
+
+
+def main(link: str) -> None:
+    """Photograph every main view at 1280x800."""
+    parts = urlsplit(link)
+    base = f"{parts.scheme}://{parts.netloc}"
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        page = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme="light").new_page()
+        page.goto(link)
+        page.wait_for_selector("article")
+        page.wait_for_timeout(500)
+        page.screenshot(path=FOLDER / "home.png")
+        page.click("article button")
+        page.wait_for_selector("[data-row=duty]")
+        case = urlsplit(page.url).path.split("/")[2]
+        for stage in STAGES:
+            visit(page, f"{base}/cases/{case}/{stage}", stage)
+        page.click("header >> text=dark")
+        visit(page, f"{base}/cases/{case}/read", "read-dark")
+        page.set_viewport_size({"width": 900, "height": 1200})
+        page.goto(f"{base}/cases/{case}/print")
+        page.wait_for_selector("[data-test=report][data-ready]")
+        page.wait_for_timeout(800)
+        page.screenshot(path=FOLDER / "report.png")
+
+
+def visit(page: Page, address: str, name: str) -> None:
+    """Open a stage and photograph it."""
+    page.goto(address)
+    page.wait_for_selector("[data-row=duty]")
+    page.wait_for_timeout(1500)
+    if name == "conditions":
+        page.click("[data-boundary='hot, left']")
+        page.wait_for_timeout(300)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])
