@@ -126,6 +126,16 @@ class Corners(BrowserTestCase):
         }
         self.assertTrue({("800 mm", "0.6 mm"), ("600 mm", "1 mm")} <= kept)
 
+    def test_earlier_saves_are_taken_back(self) -> None:
+        self.open("draw")
+        self.page.fill("[data-input=length]", "900 mm")
+        self.until(lambda: self.page.inner_text("[data-test=save-state]") == "saved")
+        self.page.click("text=earlier saves")
+        self.page.click("[data-test=revisions] >> text=take back")
+        self.until(lambda: self.page.input_value("[data-input=length]") == "600 mm")
+        self.page.click("header >> text=undo")
+        self.until(lambda: self.page.input_value("[data-input=length]") == "900 mm")
+
     def test_one_condition_on_two_boundaries_at_once(self) -> None:
         self.open("conditions")
         self.page.click("[data-flag='hot, top']")

@@ -108,6 +108,14 @@ class WorkerTest(TransactionTestCase):
         self.engine.ask_to_stop(run.pk)
         time.sleep(2.0)
 
+    def test_an_existing_cluster_is_used_by_its_address(self) -> None:
+        own = Engine(self.engine.client.scheduler.address)
+        self.addCleanup(own.close)
+        self.loop = WorkerLoop(own, at_once=1)
+        run = self.queued(0.3)
+        self.until(self.over(run))
+        self.assertEqual(self.state(run), "done")
+
     def test_an_error_in_a_task_does_not_end_the_worker(self) -> None:
         run = self.queued(0.3)
         with mock.patch("wattikos_web.worker.engine.execute", len):

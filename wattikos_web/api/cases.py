@@ -80,7 +80,7 @@ def save(request: HttpRequest, case: int, body: SaveBody) -> Any:
             problem = {
                 "field": "revision",
                 "problem": f"this case was saved elsewhere meanwhile (revision {record.revision}, yours began at {body.revision})",
-                "remedy": "keep yours as a copy, take the other one, or put yours on top; both stay in the list of revisions",
+                "remedy": "keep yours as a copy, take the other one, or put yours on top; both stay among the earlier saves",
             }
             return 409, {"problems": [problem], "revision": record.revision, "document": read_case(record.document)}
         store(record, document)

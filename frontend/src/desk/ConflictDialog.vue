@@ -18,7 +18,7 @@ async function choose(choice: 'theirs' | 'mine' | 'copy'): Promise<void> {
     <div class="sheet conflict" role="alertdialog" data-test="conflict">
       <h2>This case was saved elsewhere meanwhile</h2>
       <p v-for="p in theCase.conflict?.problems ?? []" :key="p.field">{{ p.problem }}.</p>
-      <p class="muted">Both versions stay in the case's list of revisions, whatever you choose.</p>
+      <p class="muted">Both versions stay among the earlier saves, whatever you choose.</p>
       <div class="row">
         <button class="pad-button main" @click="choose('copy')">Keep mine as a copy</button>
         <button class="pad-button" @click="choose('mine')">Put mine on top</button>

@@ -18,6 +18,7 @@ import CommandPalette, { type Command } from './CommandPalette.vue'
 import ConflictDialog from './ConflictDialog.vue'
 import GivenPanel from './GivenPanel.vue'
 import LedgerPanel from './LedgerPanel.vue'
+import RevisionsDialog from './RevisionsDialog.vue'
 import StageStrip from './StageStrip.vue'
 
 /** The desk: the sketch, and below it Given, the form of the stage at hand, and the Ledger. */
@@ -32,6 +33,7 @@ const reading = useReading()
 const units = useUnits()
 const theme = useTheme()
 const palette = ref(false)
+const earlier = ref(false)
 
 const stage = computed<Stage>(() => (STAGES.includes(route.params.stage as Stage) ? (route.params.stage as Stage) : 'draw'))
 const forms = { draw: DrawStage, conditions: ConditionsStage, grid: GridStage, solve: SolveStage, read: ReadStage, vary: VaryStage, size: SizeStage, report: ReportStage }
@@ -72,11 +74,21 @@ const commands = computed<Command[]>(() => [
   { name: 'Undo', keys: 'Ctrl Z', run: theCase.undo },
   { name: 'Redo', keys: 'Ctrl Shift Z', run: theCase.redo },
   { name: 'Save now', keys: 'Ctrl S', run: () => void theCase.save() },
+  { name: 'Earlier saves', run: () => (earlier.value = true) },
+  { name: 'Download the case', run: downloadCase },
   { name: 'Print the report', run: () => void router.push(`/cases/${theCase.id}/print`) },
   { name: theme.name === 'light' ? 'Dark sheet' : 'Light sheet', run: theme.toggle },
   { name: 'Select all outer boundaries', run: () => { theCase.picked = (theCase.sketch?.boundaries ?? []).filter((b) => !b.interface).map((b) => b.name); go('conditions') } },
   { name: 'Back to the project', run: () => void router.push('/') },
 ])
+
+function downloadCase(): void {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([JSON.stringify(theCase.document, null, 2)], { type: 'application/json' }))
+  link.download = `${theCase.document?.title ?? 'case'}.json`
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
 
 function solve(): void {
   if (!['solve', 'read'].includes(stage.value)) go('solve')
@@ -128,6 +140,7 @@ onBeforeUnmount(() => {
       <span class="grow"></span>
       <button class="pad-button quiet" :disabled="!theCase.undoStack.length" @click="theCase.undo()">undo</button>
       <button class="pad-button quiet" :disabled="!theCase.redoStack.length" @click="theCase.redo()">redo</button>
+      <button class="pad-button quiet" @click="earlier = true">earlier saves</button>
       <button class="pad-button quiet" @click="palette = true">commands <kbd>Ctrl K</kbd></button>
       <button class="pad-button quiet" @click="theme.toggle()">{{ theme.name === 'light' ? 'dark' : 'light' }}</button>
     </header>
@@ -143,6 +156,7 @@ onBeforeUnmount(() => {
     </section>
     <LedgerPanel class="ledger" />
     <ConflictDialog />
+    <RevisionsDialog v-model="earlier" />
     <CommandPalette v-model="palette" :commands="commands" />
   </div>
 </template>

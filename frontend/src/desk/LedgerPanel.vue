@@ -13,8 +13,10 @@ const units = useUnits()
 const all = ref(false)
 const copied = ref(false)
 const stale = computed(() => theCase.staleBecause.length > 0)
-const rows = computed(() => (all.value && !props.still ? theCase.ledger : theCase.ledger.filter((row) => row.by_hand !== null)))
-const hidden = computed(() => theCase.ledger.length - theCase.ledger.filter((row) => row.by_hand !== null).length)
+/** Heat through every boundary and the balances are told elsewhere; here on demand. */
+const main = computed(() => theCase.ledger.filter((row) => row.wanted || !(row.name.startsWith('heat through') || row.name.endsWith('balance'))))
+const rows = computed(() => (all.value && !props.still ? theCase.ledger : main.value))
+const hidden = computed(() => theCase.ledger.length - main.value.length)
 
 function spread(row: LedgerRow): string {
   if (row.grid_plus_minus === null) return ''

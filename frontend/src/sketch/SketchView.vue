@@ -189,14 +189,16 @@ function paint(): void {
 function recolour(): void {
   const element = canvas.value
   const context = element?.getContext('2d')
-  const f = reading.field
-  if (!element || !context || !ids || !f || props.mode !== 'field') return
+  const shading = reading.shading
+  const v = view.value
+  if (!element || !context || !ids || !shading || !v || props.mode !== 'field') return
   const image = context.createImageData(element.width, element.height)
-  colour(ids, f.values, reading.range[0], reading.range[1], colourTable(reading.map), new Uint32Array(image.data.buffer))
+  const [low, high] = reading.range
+  colour(ids, element.width, shading, v, window.devicePixelRatio, low, high, colourTable(reading.map), new Uint32Array(image.data.buffer))
   context.putImageData(image, 0, 0)
   const u = reading.fields.find((x) => x.name === 'velocity x')
   const w = reading.fields.find((x) => x.name === 'velocity y')
-  if (reading.arrows && u && w && view.value) drawArrows(context, ids, element.width, element.height, u.values, w.values, view.value, window.devicePixelRatio)
+  if (reading.arrows && u && w) drawArrows(context, ids, element.width, element.height, u.values, w.values, v, window.devicePixelRatio)
 }
 
 watch([view, mesh, () => props.mode, size, () => theme.name], schedule, { flush: 'post' })

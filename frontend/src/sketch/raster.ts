@@ -84,8 +84,80 @@ export function rasterise(mesh: Polygons, view: Viewport, width: number, height:
   return ids
 }
 
+/**
+ * Slopes of a field in every cell (x, y pairs), from averages at the corners within each region: with them a cell is
+ * shaded from one side to the other, and no step shows where the grid is coarse. Numbers read at the cursor stay cell values.
+ */
+export function slopes(mesh: Polygons, values: Float32Array): Float32Array {
+  const { nodes, cellStart, cellNodes, region } = mesh
+  let regions = 1
+  for (const r of region) regions = Math.max(regions, r + 1)
+  const sum = new Float64Array((nodes.length / 2) * regions)
+  const count = new Uint16Array(sum.length)
+  for (let cell = 0; cell < mesh.cells; cell++) {
+    for (let k = cellStart[cell]!; k < cellStart[cell + 1]!; k++) {
+      const at = cellNodes[k]! * regions + region[cell]!
+      sum[at]! += values[cell]!
+      count[at]!++
+    }
+  }
+  const result = new Float32Array(2 * mesh.cells)
+  for (let cell = 0; cell < mesh.cells; cell++) {
+    const from = cellStart[cell]!
+    const to = cellStart[cell + 1]!
+    let area = 0
+    let gx = 0
+    let gy = 0
+    for (let k = from, j = to - 1; k < to; j = k++) {
+      const a = cellNodes[j]!
+      const b = cellNodes[k]!
+      const dx = nodes[2 * b]! - nodes[2 * a]!
+      const dy = nodes[2 * b + 1]! - nodes[2 * a + 1]!
+      const [p, q] = [a * regions + region[cell]!, b * regions + region[cell]!]
+      const mean = 0.5 * (sum[p]! / count[p]! + sum[q]! / count[q]!) - values[cell]!
+      gx += mean * dy
+      gy -= mean * dx
+      area += 0.5 * (nodes[2 * a]! - nodes[2 * cellNodes[from]!]!) * dy - 0.5 * (nodes[2 * a + 1]! - nodes[2 * cellNodes[from]! + 1]!) * dx
+    }
+    result[2 * cell] = gx / area
+    result[2 * cell + 1] = gy / area
+  }
+  return result
+}
+
+/** Middles of the cells (x, y pairs): the mean of their corners. */
+export function middles(mesh: Polygons): Float32Array {
+  const result = new Float32Array(2 * mesh.cells)
+  for (let cell = 0; cell < mesh.cells; cell++) {
+    const from = mesh.cellStart[cell]!
+    const to = mesh.cellStart[cell + 1]!
+    for (let k = from; k < to; k++) {
+      result[2 * cell]! += mesh.nodes[2 * mesh.cellNodes[k]!]! / (to - from)
+      result[2 * cell + 1]! += mesh.nodes[2 * mesh.cellNodes[k]! + 1]! / (to - from)
+    }
+  }
+  return result
+}
+
+export interface Shading {
+  values: Float32Array
+  slopes: Float32Array
+  middles: Float32Array
+}
+
 /** Paint a field through a table of 256 colours over the range low..high; cells without a value stay clear. */
-export function colour(ids: Int32Array, values: Float32Array, low: number, high: number, table: Uint32Array, out: Uint32Array): void {
+export function colour(
+  ids: Int32Array,
+  width: number,
+  shading: Shading,
+  view: Viewport,
+  ratio: number,
+  low: number,
+  high: number,
+  table: Uint32Array,
+  out: Uint32Array,
+): void {
+  const { values, slopes: slope, middles: middle } = shading
   const scale = high > low ? 255 / (high - low) : 0
   for (let i = 0; i < ids.length; i++) {
     const cell = ids[i]!
@@ -93,7 +165,11 @@ export function colour(ids: Int32Array, values: Float32Array, low: number, high:
       out[i] = 0
       continue
     }
-    const value = values[cell]!
+    const x = ((i % width) + 0.5) / ratio
+    const y = (Math.floor(i / width) + 0.5) / ratio
+    const dx = (x - view.ox) / view.sx - middle[2 * cell]!
+    const dy = (view.oy - y) / view.sy - middle[2 * cell + 1]!
+    const value = values[cell]! + slope[2 * cell]! * dx + slope[2 * cell + 1]! * dy
     if (value !== value) {
       out[i] = 0
       continue

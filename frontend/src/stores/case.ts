@@ -295,7 +295,8 @@ export const useCase = defineStore('case', () => {
     for (const name of new Set([...live.keys(), ...solved.keys()])) {
       const a = live.get(name)
       const b = solved.get(name)
-      const row = { ...(b ?? a)!, ...(a ? { by_hand: a.by_hand, wanted: a.wanted, target: a.target } : {}) }
+      // What the hand cannot calculate just now is blank, not the number of an earlier run.
+      const row = { ...(b ?? a)!, ...(a ? { by_hand: a.by_hand, wanted: a.wanted, target: a.target } : { by_hand: null }) }
       if (!fresh) Object.assign(row, { agrees: null, verdict: '' })
       rows.push(row)
     }

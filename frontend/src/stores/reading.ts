@@ -3,7 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { api, take, type Mesh } from '../api/client'
 import { mapOfKind } from '../design/colourMaps'
-import { cellAreas, readFields, readMesh, type Field, type Polygons } from '../sketch/raster'
+import { cellAreas, middles, readFields, readMesh, slopes, type Field, type Polygons, type Shading } from '../sketch/raster'
 import { useCase } from './case'
 
 /** What lies in the drawing: the fields of a run, or the grid of the case. */
@@ -20,6 +20,11 @@ export const useReading = defineStore('reading', () => {
   const gridError = ref('')
 
   const field = computed(() => fields.value.find((f) => f.name === fieldName.value) ?? fields.value[0] ?? null)
+  const centres = computed(() => (mesh.value ? middles(mesh.value) : new Float32Array()))
+  const shading = computed<Shading | null>(() => {
+    if (!mesh.value || !field.value) return null
+    return { values: field.value.values, slopes: slopes(mesh.value, field.value.values), middles: centres.value }
+  })
   const map = computed(() => mapOfKind[field.value?.kind ?? ''] ?? 'ember')
   const range = computed<[number, number]>(() => {
     const f = field.value
@@ -69,5 +74,5 @@ export const useReading = defineStore('reading', () => {
     ranges.value = {}
   }
 
-  return { runId, mesh, fields, areas, fieldName, arrows, grid, gridError, field, map, range, loadFields, loadGrid, setRange, wholeRange, clear }
+  return { runId, mesh, fields, areas, fieldName, arrows, grid, gridError, field, shading, map, range, loadFields, loadGrid, setRange, wholeRange, clear }
 })

@@ -18,7 +18,8 @@ const stale = computed(() => theCase.staleBecause.length > 0)
   <div v-if="!theCase.solution" class="scroll muted">Nothing is solved yet: press 4, then Solve.</div>
   <div v-else-if="stale" class="scroll">
     <p>The case has changed since it was solved: <b>{{ theCase.staleBecause.join(', ') }}</b>. The fields belong to the case as it was, so they are not laid into this drawing.</p>
-    <button class="pad-button main" @click="theCase.start('solve')">Solve again</button>
+    <p v-if="theCase.busy" role="status"><progress :value="Number(theCase.run?.progress.fraction ?? 0)" max="1"></progress> {{ theCase.run?.progress.stage }}</p>
+    <button v-else class="pad-button main" :disabled="theCase.problems.length > 0" @click="theCase.start('solve')">Solve again</button>
   </div>
   <div v-else class="columns">
     <div class="scroll">
@@ -34,7 +35,7 @@ const stale = computed(() => theCase.staleBecause.length > 0)
           <label>Highest</label><span>{{ units.withUnit(reading.field.high, reading.field.kind, 5) }}</span>
         </template>
         <label>Files</label>
-        <span class="row">
+        <span class="row files">
           <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/fields.vtu`">fields, VTU</a>
           <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/ledger.json`">ledger, JSON</a>
           <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/case.json`">case, JSON</a>
@@ -55,4 +56,7 @@ const stale = computed(() => theCase.staleBecause.length > 0)
 
 <style scoped>
 .columns { display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr); gap: 14px; min-height: 0; flex: 1; }
+.scroll > p { margin: 4px 0 8px; }
+.files { flex-wrap: wrap; gap: 0; }
+progress { accent-color: var(--heat); height: 8px; width: 200px; }
 </style>

@@ -1,0 +1,56 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+
+import { api, take, type Schemas } from '../api/client'
+import { useCase } from '../stores/case'
+
+/** Earlier saves of the case; taking one back is an edit like any other and can be undone. */
+const open = defineModel<boolean>({ required: true })
+const theCase = useCase()
+const lines = ref<Schemas['RevisionOut'][]>([])
+const error = ref('')
+
+watch(open, async (now) => {
+  if (!now) return
+  error.value = ''
+  try {
+    lines.value = await take(api.GET('/api/cases/{case}/revisions', { params: { path: { case: theCase.id } } }))
+  } catch (problem) {
+    error.value = problem instanceof Error ? problem.message : String(problem)
+  }
+})
+
+async function takeBack(number: number): Promise<void> {
+  try {
+    const params = { path: { case: theCase.id, number } }
+    const former = await take(api.GET('/api/cases/{case}/revisions/{number}', { params }))
+    theCase.edit(`revision ${number}`, (draft) => Object.assign(draft, former))
+    open.value = false
+  } catch (problem) {
+    error.value = problem instanceof Error ? problem.message : String(problem)
+  }
+}
+</script>
+
+<template>
+  <v-dialog v-model="open" max-width="460" scroll-strategy="none">
+    <div class="sheet earlier" data-test="revisions">
+      <h2>Earlier saves</h2>
+      <p v-if="error" class="fault" role="alert">{{ error }}</p>
+      <ul class="scroll">
+        <li v-for="line in lines" :key="line.number" class="row">
+          <span>{{ line.number }}</span>
+          <span class="muted grow">{{ new Date(line.saved).toLocaleString() }}</span>
+          <span v-if="line.number === theCase.revision" class="muted small">as it stands</span>
+          <button v-else class="pad-button small" @click="takeBack(line.number)">take back</button>
+        </li>
+      </ul>
+    </div>
+  </v-dialog>
+</template>
+
+<style scoped>
+.earlier { padding: 18px; gap: 6px; }
+ul { list-style: none; margin: 0; padding: 0; max-height: 360px; }
+li { border-top: 1px solid var(--hair); padding: 2px 0; min-height: 26px; }
+</style>
