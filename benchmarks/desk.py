@@ -1,7 +1,7 @@
 """Measure what a user waits for, in headless Chromium against a running demo.
 
-    make demo                                prints a sign-in link
-    python -m benchmarks.desk LINK
+make demo                                prints a sign-in link
+python -m benchmarks.desk LINK
 """
 
 from __future__ import annotations

@@ -9,7 +9,7 @@ import numpy as np
 
 from wattikos_core.grid import Grid, transfer
 from wattikos_core.physics import Problem
-from wattikos_core.physics.faces import Array
+from wattikos_core.physics.faces import OUTLET, Array
 
 
 @dataclass(frozen=True)
@@ -105,11 +105,26 @@ def start_from(problem: Problem, grid: Grid, state: State, diagonal: Array) -> t
         carried[new, column] = values[new]
     carried[~fluid, :3] = 0.0
     u, v, p, t, d = carried.T
-    return State(u.copy(), v.copy(), p.copy(), t.copy()), d.copy()
+    return levelled(problem, State(u.copy(), v.copy(), p.copy(), t.copy())), d.copy()
 
 
 def at_rest(problem: Problem) -> State:
-    """Nothing moves, at the mean of the given temperatures."""
+    """Nothing moves, at the pressure of the outlets and the mean of the given temperatures."""
     zero = np.zeros(problem.grid.n_cells)
     middle = 0.5 * (problem.scales.lowest + problem.scales.highest)
-    return State(zero, zero.copy(), zero.copy(), np.full_like(zero, middle))
+    return levelled(problem, State(zero, zero.copy(), zero.copy(), np.full_like(zero, middle)))
+
+
+def levelled(problem: Problem, state: State) -> State:
+    """The state with each body of fluid raised to the pressure of its outlets.
+
+    A start at another level would be a pressure step at the outlet, and a jet through it.
+    """
+    faces = problem.faces
+    pressure = state.p.copy()
+    outlets = np.nonzero(faces.kind == OUTLET)[0]
+    cells = faces.owner[outlets]
+    for body in np.unique(problem.body[cells]):
+        mine = problem.body[cells] == body
+        pressure[problem.body == body] += float((faces.pressure[outlets[mine]] - state.p[cells[mine]]).mean())
+    return State(state.u, state.v, pressure, state.t)

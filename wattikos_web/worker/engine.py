@@ -27,7 +27,7 @@ class Engine:
         else:
             # Linear algebra threads beside worker processes would fight for the same cores.
             os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-            self._cluster = LocalCluster(n_workers=processes, threads_per_worker=1, processes=True, dashboard_address=None)
+            self._cluster = LocalCluster(n_workers=processes, threads_per_worker=1, processes=True, dashboard_address=":0")
             self.client = Client(self._cluster)
 
     def submit(

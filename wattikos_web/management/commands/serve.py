@@ -55,6 +55,9 @@ class Command(BaseCommand):
         except KeyboardInterrupt:
             self.stdout.write("stopping")
         finally:
+            # A second Ctrl-C must not leave processes behind.
+            signal.signal(signal.SIGTERM, signal.SIG_IGN)
+            signal.signal(signal.SIGINT, signal.SIG_IGN)
             for process in processes:
                 process.terminate()
             for process in processes:

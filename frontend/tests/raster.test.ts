@@ -1,0 +1,141 @@
+import { describe, expect, it } from 'vitest'
+
+import { cellAreas, colour, distribution, middles, rasterise, readFields, readMesh, slopes, type Polygons } from '../src/sketch/raster'
+import type { Viewport } from '../src/sketch/viewport'
+
+/** n by m rectangles of the unit square; the left half is region 0, the right half region 1. */
+function squares(n: number, m: number): Polygons {
+  const nodes: number[] = []
+  for (let j = 0; j <= m; j++) for (let i = 0; i <= n; i++) nodes.push(i / n, j / m)
+  const cellNodes: number[] = []
+  const region: number[] = []
+  for (let j = 0; j < m; j++) {
+    for (let i = 0; i < n; i++) {
+      const a = j * (n + 1) + i
+      cellNodes.push(a, a + 1, a + n + 2, a + n + 1)
+      region.push(i < n / 2 ? 0 : 1)
+    }
+  }
+  return {
+    nodes: new Float32Array(nodes),
+    cellStart: new Uint32Array(Array.from({ length: n * m + 1 }, (_, k) => 4 * k)),
+    cellNodes: new Uint32Array(cellNodes),
+    region: new Uint16Array(region),
+    cells: n * m,
+  }
+}
+
+const view: Viewport = { sx: 80, sy: 40, ox: 10, oy: 50 }
+
+describe('rasterising', () => {
+  it('gives every pixel inside to exactly one cell, the one that contains its centre', () => {
+    const mesh = squares(7, 3)
+    const ids = rasterise(mesh, view, 100, 60, 1)
+    for (let row = 0; row < 60; row++) {
+      for (let column = 0; column < 100; column++) {
+        const x = (column + 0.5 - 10) / 80
+        const y = (50 - row - 0.5) / 40
+        const inside = x > 0 && x < 1 && y > 0 && y < 1
+        const expected = inside ? Math.floor(y * 3) * 7 + Math.floor(x * 7) : -1
+        expect(ids[row * 100 + column]).toBe(expected)
+      }
+    }
+  })
+
+  it('handles polygons that are not convex', () => {
+    // An arrow head: the notch at the right belongs to nothing.
+    const mesh: Polygons = {
+      nodes: new Float32Array([0, 0, 1, 0, 0.5, 0.5, 1, 1, 0, 1]),
+      cellStart: new Uint32Array([0, 5]),
+      cellNodes: new Uint32Array([0, 1, 2, 3, 4]),
+      region: new Uint16Array([0]),
+      cells: 1,
+    }
+    const ids = rasterise(mesh, { sx: 20, sy: 20, ox: 0, oy: 20 }, 20, 20, 1)
+    expect(ids[10 * 20 + 5]).toBe(0)
+    expect(ids[10 * 20 + 15]).toBe(-1)
+    expect(ids[1 * 20 + 15]).toBe(0)
+  })
+
+  it('scales with the pixel ratio', () => {
+    const one = rasterise(squares(4, 4), view, 100, 60, 1).filter((id) => id >= 0).length
+    const two = rasterise(squares(4, 4), view, 200, 120, 2).filter((id) => id >= 0).length
+    expect(two).toBe(4 * one)
+  })
+
+  it('clips what lies outside the picture', () => {
+    const ids = rasterise(squares(4, 4), { sx: 4000, sy: 4000, ox: -2000, oy: 2000 }, 50, 50, 1)
+    expect(ids.every((id) => id >= 0)).toBe(true)
+  })
+})
+
+describe('shading', () => {
+  it('finds the slopes of a linear field inside a region and does not look across regions', () => {
+    const mesh = squares(8, 4)
+    const middle = middles(mesh)
+    const values = new Float32Array(mesh.cells)
+    for (let c = 0; c < mesh.cells; c++) values[c] = mesh.region[c] === 0 ? 3 * middle[2 * c]! + middle[2 * c + 1]! : 100
+    const slope = slopes(mesh, values)
+    // A cell away from every edge of its region: second column, second row.
+    expect(slope[2 * 9]).toBeCloseTo(3, 4)
+    expect(slope[2 * 9 + 1]).toBeCloseTo(1, 4)
+    // The right half is flat up to the interface.
+    expect(slope[2 * 12]).toBeCloseTo(0, 5)
+  })
+
+  it('maps values to colours, clamps beyond the range and leaves holes clear', () => {
+    const mesh = squares(2, 1)
+    const ids = rasterise(mesh, { sx: 4, sy: 1, ox: 0, oy: 1 }, 4, 1, 1)
+    const table = new Uint32Array(256).map((_, i) => i + 1)
+    const out = new Uint32Array(4)
+    const flat = new Float32Array(4)
+    const shading = { values: new Float32Array([-5, 2.55]), slopes: flat, middles: middles(mesh) }
+    colour(ids, 4, shading, { sx: 4, sy: 1, ox: 0, oy: 1 }, 1, 0, 2.55, table, out)
+    expect([...out]).toEqual([1, 1, 256, 256])
+    shading.values[0] = NaN
+    colour(ids, 4, shading, { sx: 4, sy: 1, ox: 0, oy: 1 }, 1, 0, 2.55, table, out)
+    expect(out[0]).toBe(0)
+    // A range without extent shows the middle of the map.
+    colour(ids, 4, { ...shading, values: new Float32Array([1, 1]) }, { sx: 4, sy: 1, ox: 0, oy: 1 }, 1, 1, 1, table, out)
+    expect(out[0]).toBe(128)
+  })
+})
+
+describe('distribution', () => {
+  it('weighs by area, not by the number of cells', () => {
+    const mesh = squares(4, 1)
+    // The last cell is made three times as wide.
+    for (const k of [4, 9]) mesh.nodes[2 * k] = 1.5
+    const areas = cellAreas(mesh)
+    expect(areas[3]! / areas[0]!).toBeCloseTo(3, 5)
+    const field = { name: 't', kind: 'temperature', values: new Float32Array([0, 0, 0, 10]), low: 0, high: 10 }
+    const bins = distribution(field, areas, 2)
+    expect(bins[0]).toBeCloseTo(1, 5)
+    expect(bins[1]).toBeCloseTo(1, 5)
+  })
+
+  it('survives fields without extent and with holes', () => {
+    const mesh = squares(2, 1)
+    const field = { name: 't', kind: 'temperature', values: new Float32Array([7, NaN]), low: 7, high: 7 }
+    expect(distribution(field, cellAreas(mesh), 4)).toEqual([0, 0, 1, 0])
+  })
+})
+
+describe('reading what the server sends', () => {
+  const base64 = (array: Float32Array | Uint32Array | Uint16Array) => btoa(String.fromCharCode(...new Uint8Array(array.buffer)))
+
+  it('unpacks meshes and fields', () => {
+    const mesh = squares(2, 2)
+    const sent = {
+      nodes: base64(mesh.nodes),
+      cell_start: base64(mesh.cellStart),
+      cell_nodes: base64(mesh.cellNodes),
+      region: base64(mesh.region),
+      cells: 4,
+      quality: {},
+    }
+    expect(readMesh(sent)).toEqual(mesh)
+    const fields = readFields({ mesh: sent, fields: [{ name: 'p', kind: 'pressure', values: base64(new Float32Array([1, 2, 3, 4])), low: 1, high: 4 }] })
+    expect([...fields[0]!.values]).toEqual([1, 2, 3, 4])
+  })
+})
