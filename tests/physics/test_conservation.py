@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import unittest
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -98,6 +99,59 @@ class AnyState(unittest.TestCase):
         e = evaluated(problem, State(0.5 * ones, 0.0 * ones, 0.0 * ones, 300.0 * ones))
         for residual in (e.momentum_x, e.momentum_y, e.mass):
             self.assertLess(float(np.abs(residual).max()), 1e-9)
+
+
+class Terms(unittest.TestCase):
+    """Single terms of the residual against what they stand for, away from the edges of a uniform grid."""
+
+    lines = np.linspace(0.0, 1.0, 9)
+
+    def inner(self, grid: Grid) -> np.ndarray:
+        return np.all(np.abs(grid.centre - 0.5) < 0.3, axis=1)
+
+    def test_viscosity_that_varies_strains_twice(self) -> None:
+        """For u = (ax, -ay) the stress divergence is 2a(∂μ/∂x, -∂μ/∂y); the Laplacian alone would give half of it."""
+        slope = 0.004
+        table = constant_table("fluid", density=3.0, specific_heat=1.0, viscosity=1.0, conductivity=1.0)
+        coefficients = table.coefficients.copy()
+        coefficients[2, :, 2] = slope
+        coefficients[2, :, 3] = 0.5 + slope * table.step * np.arange(coefficients.shape[1])
+        grid = quads(self.lines, self.lines)
+        problem = build_problem(grid, [replace(table, coefficients=coefficients)], {})
+        x, y = grid.centre.T
+        a = 0.7
+        state = State(a * x, -a * y, np.zeros(grid.n_cells), 300.0 + 40.0 * x + 25.0 * y)
+        e = evaluate_state(problem, state, np.zeros(grid.n_cells))
+        inner = self.inner(grid)
+        volume = grid.volume[inner]
+        expected_x = 3.0 * a**2 * x[inner] - 2.0 * a * slope * 40.0
+        expected_y = 3.0 * a**2 * y[inner] + 2.0 * a * slope * 25.0
+        # Viscosities in series between two cells lie below their mean by (Δμ)²/4μ: here 1e-5 of it.
+        np.testing.assert_allclose(e.momentum_x[inner] / volume, expected_x, rtol=5e-5)
+        np.testing.assert_allclose(e.momentum_y[inner] / volume, expected_y, rtol=5e-5)
+
+    def test_pressure_that_alternates_drives_flow_through_faces(self) -> None:
+        """The momentum interpolation sees a checkerboard that cell gradients cannot: F = ρ A D (p_P - p_N) / δ."""
+        grid = quads(self.lines, self.lines)
+        fluid = constant_table("fluid", density=3.0, specific_heat=1.0, viscosity=1.0, conductivity=1.0)
+        problem = build_problem(grid, [fluid], {})
+        zero = np.zeros(grid.n_cells)
+        checker = np.where((np.round(grid.centre * 8.0 - 0.5).sum(axis=1) % 2) == 0, 1.0, -1.0)
+        d = np.full(grid.n_cells, 0.02)
+        e = evaluate_state(problem, State(zero, zero, checker, zero + 300.0), d)
+        faces = problem.faces
+        chosen = np.nonzero((faces.neighbour >= 0) & np.all(np.abs(grid.face_centre - 0.5) < 0.3, axis=1))[0]
+        jump = checker[faces.owner[chosen]] - checker[faces.neighbour[chosen]]
+        np.testing.assert_allclose(e.flow[chosen], 3.0 * faces.area[chosen] * 0.02 * jump / 0.125, rtol=1e-9)
+
+    def test_linear_pressure_drives_no_flow_through_faces(self) -> None:
+        grid = quads(self.lines, self.lines)
+        problem = build_problem(grid, [WATER], {})
+        zero = np.zeros(grid.n_cells)
+        state = State(zero, zero, 5.0 * grid.centre[:, 0] - 2.0 * grid.centre[:, 1], zero + 300.0)
+        e = evaluate_state(problem, state, np.full(grid.n_cells, 0.02))
+        self.assertLess(float(np.abs(e.flow).max()), 1e-12)
+        np.testing.assert_allclose(e.momentum_x / grid.volume, 5.0, rtol=1e-10)
 
 
 class Mirrors(unittest.TestCase):

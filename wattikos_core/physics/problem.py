@@ -67,7 +67,7 @@ class Problem:
 
     Attributes:
         body: number of the connected body of fluid of each cell, -1 in solids.
-        inflow: mass flow given at all inlets together, kg/s.
+        inflow: mass flow given at all inlets together, kg/s; `inflow_capacity` times its specific heat, W/K.
         orthogonal: whether no face needs corrections for skewness.
         blend: 1 for Fromm's scheme, 0 for upwind.
     """
@@ -81,6 +81,7 @@ class Problem:
     scales: Scales
     body: Index
     inflow: float
+    inflow_capacity: float
     orthogonal: bool
     blend: float
 
@@ -149,7 +150,7 @@ def build_problem(
     velocity, mass_flow, pressure = np.zeros((n, 2)), np.zeros(n), np.zeros(n)
     thermal = np.full(n, FLUX_GIVEN, dtype=np.int64)
     temperature, heat_flux = np.zeros(n), np.zeros(n)
-    inflow = 0.0
+    inflow = inflow_capacity = 0.0
     speeds, temperatures, rise = [0.0], [], 0.0
     area = np.hypot(*grid.area.T)
     for name, condition in conditions.items():
@@ -164,7 +165,8 @@ def build_problem(
         elif condition.kind == "inlet":
             assert condition.temperature is not None
             kind[group] = INLET
-            density = float(materials[grid.region[grid.owner[group[0]]]].density(condition.temperature))
+            table = materials[grid.region[grid.owner[group[0]]]]
+            density = float(table.density(condition.temperature))
             total = condition.mass_flow
             if total is None:
                 assert condition.mean_velocity is not None
@@ -173,6 +175,7 @@ def build_problem(
             mass_flow[group] = -total * share
             velocity[group] = (mass_flow[group] / (density * area[group]))[:, None] * (grid.area[group] / area[group][:, None])
             inflow += total
+            inflow_capacity += total * float(table.specific_heat(condition.temperature))
             speeds.append(total / (density * float(area[group].sum())))
         else:
             velocity[group] = condition.velocity
@@ -204,7 +207,9 @@ def build_problem(
     span = max(highest - lowest, rise)
     orthogonal = not (faces.shift_owner.any() or faces.shift_neighbour.any())
     scales = Scales(max(speeds) or 1.0, span if span > 0.0 else 1.0, lowest, highest)
-    return Problem(grid, faces, cells, tables, tuple(materials), dict(conditions), scales, body, inflow, orthogonal, blend)
+    return Problem(
+        grid, faces, cells, tables, tuple(materials), dict(conditions), scales, body, inflow, inflow_capacity, orthogonal, blend
+    )
 
 
 def _inlet_shares(grid: Grid, group: Index, developed: bool, conditions: Mapping[str, Condition], fluid: Index) -> Array:

@@ -151,7 +151,6 @@ def size_case(
     trials: list[Trial] = []
     run: RunResult | None = None
     value = model.propose(trials)
-    at_bound = False
     while True:
         value = _rounded(value, task)
         trial_case = with_input(plain, task.input, value, task.unit)
@@ -171,8 +170,8 @@ def size_case(
         if abs(solved - task.target) <= model.tolerance:
             return SizingResult(task, "met", _met(task, trials), [], trials, hand.curve, trial_case, run)
         proposal = model.propose(trials)
-        at_bound = any(math.isclose(proposal, t.value, rel_tol=1e-5) for t in trials)
-        if at_bound or len(trials) >= MOST_SOLVES:
+        tried_already = any(math.isclose(proposal, t.value, rel_tol=1e-5) for t in trials)
+        if tried_already or len(trials) >= MOST_SOLVES:
             text, suggestions = _unreachable(task, hand, trials, model, plain)
             best = min(trials, key=lambda t: abs(t.solved - task.target))
             final = with_input(plain, task.input, best.value, task.unit)

@@ -44,17 +44,9 @@ def norms(problem: Problem, state: Evaluation, momentum_diagonal: Array, energy_
         drive = float(momentum_diagonal[fluid].sum()) * scales.velocity
         momentum = float(np.abs(state.momentum_x[fluid]).sum() + np.abs(state.momentum_y[fluid]).sum()) / drive
         passing = problem.inflow if problem.inflow > 0.0 else 0.5 * float(np.abs(state.flow).sum())
-        # A body at rest has nothing passing: its mass residual is measured against a slow reference flow.
-        floor = 1e-6 * float((problem.grid.volume[fluid] ** (2.0 / 3.0)).mean()) * 1.0
-        mass = float(np.abs(state.mass[fluid]).sum()) / max(passing, floor)
-    if problem.inflow > 0.0:
-        regions = {problem.grid.region[c] for c in np.nonzero(fluid)[0][:1]}
-        table = problem.materials[int(next(iter(regions)))]
-        middle = 0.5 * (scales.lowest + scales.highest)
-        reference = problem.inflow * float(table.specific_heat(middle)) * scales.temperature
-    else:
-        reference = float(energy_diagonal.sum()) * scales.temperature
-    energy = float(np.abs(state.energy).sum()) / reference
+        mass = float(np.abs(state.mass[fluid]).sum()) / max(passing, 1e-300)
+    rate = problem.inflow_capacity if problem.inflow > 0.0 else float(energy_diagonal.sum())
+    energy = float(np.abs(state.energy).sum()) / (rate * scales.temperature)
     return Norms(momentum, mass, energy)
 
 

@@ -13,7 +13,7 @@ from wattikos_core.errors import Cancelled, SolveError
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.convergence import settled
-from wattikos_core.solve.coupled import Iterate, look_at, run_coupled
+from wattikos_core.solve.coupled import Iterate, run_coupled
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.linear import direct_solver_available
 from wattikos_core.solve.segregated import run_segregated
@@ -125,7 +125,7 @@ def solve_steady(
     stopped = False
     try:
         if method == "coupled":
-            _coupled(problem, settings, journal, state, d)
+            run_coupled(problem, state, d, settings.max_steps, journal.report)
             if not journal.converged and settings.method == "automatic":
                 notes.append("the coupled method did not converge; the segregated method went on from there")
                 method = "segregated"
@@ -162,10 +162,3 @@ def _choose(problem: Problem, settings: SolveSettings, notes: list[str]) -> str:
         notes.append("PARDISO is not installed here; the segregated method is used")
         return "segregated"
     return "coupled" if problem.grid.n_cells <= COUPLED_LIMIT else "segregated"
-
-
-def _coupled(problem: Problem, settings: SolveSettings, journal: _Journal, state: State, d: Array) -> None:
-    run_coupled(problem, state, d, settings.max_steps, journal.report)
-
-
-__all__ = ["Solution", "SolveSettings", "imbalances", "look_at", "solve_steady"]
