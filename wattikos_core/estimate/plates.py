@@ -19,7 +19,7 @@ from wattikos_core.estimate.ducts import (
     plate_nusselt,
 )
 from wattikos_core.estimate.exchangers import KAYS_LONDON, counterflow_effectiveness, parallel_effectiveness
-from wattikos_core.estimate.hand import HandValue
+from wattikos_core.estimate.hand_value import HandValue
 
 # Usual scatter of the laminar plate relations: between one temperature and one flux lie 8 %, and entry adds its own.
 _SCATTER_H = 0.10

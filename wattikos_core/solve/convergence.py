@@ -50,10 +50,10 @@ def norms(problem: Problem, state: Evaluation, momentum_diagonal: Array, energy_
     return Norms(momentum, mass, energy)
 
 
-def settled(before: dict[str, float], now: dict[str, float], sizes: dict[str, float]) -> bool:
-    """Whether every watched quantity has stopped moving, measured against `sizes` (its own magnitude where not given)."""
+def settled(before: dict[str, float], now: dict[str, float]) -> bool:
+    """Whether every watched quantity has stopped moving, measured against its own size."""
     if not now:
         return True
     if before.keys() != now.keys():
         return False
-    return all(abs(now[k] - before[k]) <= WATCH_TOLERANCE * max(abs(now[k]), sizes.get(k, 0.0), 1e-300) for k in now)
+    return all(abs(now[k] - before[k]) <= WATCH_TOLERANCE * max(abs(now[k]), 1e-300) for k in now)

@@ -82,7 +82,7 @@ class _Journal:
         self.first = self.first or max(now.norms.worst, 1e-300)
         within = now.norms.worst <= self.settings.tolerance
         self._steps_within = self._steps_within + 1 if within else 0
-        still = settled(self.last, watches, {})
+        still = settled(self.last, watches)
         balanced = max(mass, heat) <= _BALANCE or self._steps_within > 3
         self.converged = within and (self.settings.preliminary or (still and balanced))
         self.last = watches

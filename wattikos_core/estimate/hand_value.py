@@ -1,0 +1,25 @@
+"""A hand-calculated quantity with what backs it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class HandValue:
+    """One hand-calculated quantity.
+
+    Attributes:
+        value: SI.
+        low, high: the band of usual scatter around it.
+        source: relation and publication.
+        range: where the relation holds, in words; `inside` says whether this case is there.
+    """
+
+    name: str
+    value: float
+    low: float
+    high: float
+    source: str
+    range: str
+    inside: bool
