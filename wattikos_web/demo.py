@@ -24,15 +24,15 @@ def demo_user() -> User:
 def load_demo() -> bool:
     """Load the demo project if it is not there; True when it was loaded now.
 
-    The plate passage is stored solved; its sizing is queued right after it, so that the first look finds both.
+    Sizing and solution of every case are queued, so that the first look a few seconds later finds both.
     """
     user = demo_user()
     if Project.objects.filter(owner=user, name=PROJECT).exists():
         return False
     project = Project.objects.create(owner=user, name=PROJECT, note="An invented dairy: everything here is made up.")
-    case = starter_case("plate_passage")
-    record = create_case(project, case.model_copy(update={"solve": case.solve.model_copy(update={"grid_check": True})}))
-    queue_both(record)
+    for starter in ("plate_passage", "feed_line"):
+        case = starter_case(starter)
+        queue_both(create_case(project, case.model_copy(update={"solve": case.solve.model_copy(update={"grid_check": True})})))
     return True
 
 

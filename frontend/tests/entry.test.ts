@@ -74,7 +74,7 @@ describe('units', () => {
 
 describe('giving a condition to boundaries', () => {
   const symmetry = (boundaries: string[]): Condition => ({ type: 'symmetry', boundaries })
-  const adiabatic = (boundaries: string[]): Condition => ({ type: 'wall', boundaries, thermal: 'adiabatic', value: '' })
+  const adiabatic = (boundaries: string[]): Condition => ({ type: 'wall', boundaries, thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '' })
   const document = (...conditions: Condition[]) => ({ conditions }) as unknown as CaseDocument
 
   it('replaces in place where the boundaries are the same', () => {

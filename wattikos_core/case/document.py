@@ -63,12 +63,14 @@ class Part(Model):
     Attributes:
         material: a key of the catalogue or a name in the case's own `materials`.
         present: an expression; the part is there when it is not zero.
+        heat: a source in the part, in watts altogether or per volume; none when empty.
     """
 
     name: Name
     material: Name
     shape: Rectangle
     present: Expression = "1"
+    heat: Expression = ""
 
 
 class Section(Model):
@@ -119,16 +121,37 @@ class Symmetry(Model):
     boundaries: Boundaries
 
 
+WallThermal = Literal["adiabatic", "temperature", "heat_flux", "heat_rate", "convection", "radiation", "convection_radiation"]
+
+
 class Wall(Model):
-    """A wall at rest: adiabatic, at a temperature, or with a heat flux into the section."""
+    """A wall at rest and what it gives or takes.
+
+    Attributes:
+        value: the temperature, the heat flux or the heat rate into the section, or the heat transfer coefficient.
+        ambient: temperature of the fluid outside, for convection.
+        emissivity, surroundings: of the wall, and the temperature it radiates to.
+    """
 
     type: Literal["wall"] = "wall"
     boundaries: Boundaries
-    thermal: Literal["adiabatic", "temperature", "heat_flux"] = "adiabatic"
+    thermal: WallThermal = "adiabatic"
     value: Expression = ""
+    ambient: Expression = ""
+    emissivity: Expression = ""
+    surroundings: Expression = ""
 
 
 Condition = Annotated[Inlet | Outlet | Symmetry | Wall, Field(discriminator="type")]
+
+
+class Contact(Model):
+    """A resistance between two parts that touch: as a value, or as a gap filled with a material."""
+
+    between: Annotated[list[Name], Field(min_length=2, max_length=2)]
+    resistance: Expression = ""
+    gap: Expression = ""
+    material: Annotated[str, Field(max_length=60)] = ""
 
 
 class Physics(Model):
@@ -163,6 +186,17 @@ class CounterflowPlates(Model):
     wall: Name
 
 
+class InsulatedPipe(Model):
+    """Hand calculation of a stream in a round pipe with layers around it, losing heat to the surroundings."""
+
+    relation: Literal["insulated_pipe"] = "insulated_pipe"
+    fluid: Name
+    layers: Annotated[list[Name], Field(min_length=1, max_length=10)]
+
+
+Estimate = Annotated[CounterflowPlates | InsulatedPipe, Field(discriminator="relation")]
+
+
 class Wanted(Model):
     """A quantity of the ledger the engineer came for, with a target when there is one."""
 
@@ -192,11 +226,12 @@ class Case(Model):
     materials: dict[str, CaseMaterial] = {}
     physics: Physics = Physics()
     conditions: Annotated[list[Condition], Field(max_length=200)] = []
+    contacts: Annotated[list[Contact], Field(max_length=100)] = []
     grid: GridWishes = GridWishes()
     solve: SolveWishes = SolveWishes()
     watches: Annotated[list[Name], Field(max_length=12)] = []
     wanted: Annotated[list[Wanted], Field(max_length=40)] = []
-    estimate: CounterflowPlates | None = None
+    estimate: Estimate | None = None
     sizing: SizingWish = SizingWish()
 
 

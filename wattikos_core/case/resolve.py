@@ -18,7 +18,7 @@ _NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*\Z")
 
 @dataclass(frozen=True)
 class ResolvedPart:
-    """A rectangle in metres with its material's property table."""
+    """A rectangle in metres with its material's property table, and its heat source in W and in W/m3."""
 
     name: str
     table: PropertyTable
@@ -26,6 +26,8 @@ class ResolvedPart:
     y: float
     width: float
     height: float
+    heat: float = 0.0
+    heat_density: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -33,16 +35,23 @@ class ResolvedCondition:
     """A condition in SI on one boundary.
 
     Attributes:
-        amount: mass flow (kg/s), mean velocity (m/s), pressure (Pa), temperature (K) or heat flux (W/m2), by type.
+        amount: mass flow (kg/s), mean velocity (m/s), pressure (Pa), temperature (K), heat flux (W/m2), heat rate (W)
+            or heat transfer coefficient (W/m2/K), by type.
         temperature: of the entering fluid, K.
+        ambient, surroundings: what a wall convects and radiates to, K.
     """
 
     field: str
     boundary: str
-    type: Literal["inlet_mass", "inlet_velocity", "outlet", "symmetry", "adiabatic", "temperature", "heat_flux"]
+    type: Literal[
+        "inlet_mass", "inlet_velocity", "outlet", "symmetry", "adiabatic", "temperature", "heat_flux", "heat_rate", "surroundings"
+    ]
     amount: float = 0.0
     temperature: float = 0.0
     developed: bool = False
+    ambient: float = 0.0
+    emissivity: float = 0.0
+    surroundings: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -56,6 +65,7 @@ class ResolvedCase:
     parts: tuple[ResolvedPart, ...]
     absent: tuple[str, ...]
     conditions: tuple[ResolvedCondition, ...]
+    contacts: Mapping[str, float]
 
     def part(self, name: str) -> ResolvedPart:
         """The part called `name`; KeyError when it is not present."""
@@ -173,6 +183,7 @@ def resolve(case: Case) -> ResolvedCase:
     depth = reader.read(case.section.depth, "length", "section.depth", above=0.0) if case.section.extent == "flat" else 1.0
     parts, absent = _parts(case, reader)
     conditions = _conditions(case, reader)
+    contacts = _contacts(case, reader)
     if reader.problems:
         raise CaseError(reader.problems)
     return ResolvedCase(
@@ -183,6 +194,7 @@ def resolve(case: Case) -> ResolvedCase:
         parts=tuple(parts),
         absent=tuple(absent),
         conditions=tuple(conditions),
+        contacts=contacts,
     )
 
 
@@ -214,8 +226,41 @@ def _parts(case: Case, reader: _Reader) -> tuple[list[ResolvedPart], list[str]]:
             )
         table = _table(case, part.material, reader, f"{field}.material")
         if table is not None:
-            parts.append(ResolvedPart(part.name, table, x, y, width, height))
+            heat, density = _heat(part.heat, reader, f"{field}.heat")
+            parts.append(ResolvedPart(part.name, table, x, y, width, height, heat, density))
     return parts, absent
+
+
+def _heat(text: str, reader: _Reader, field: str) -> tuple[float, float]:
+    """A source as (W, W/m3): told apart by its unit."""
+    if not text.strip():
+        return 0.0, 0.0
+    try:
+        return 0.0, evaluate(text, reader.values, "volumetric_heat").in_kind("volumetric_heat")
+    except QuantityError:
+        return reader.read(text, "power", field), 0.0
+
+
+def _contacts(case: Case, reader: _Reader) -> dict[str, float]:
+    """Resistances by interface name, both orders of the parts, m2 K/W."""
+    contacts: dict[str, float] = {}
+    names = {part.name for part in case.section.parts}
+    for i, contact in enumerate(case.contacts):
+        field = f"contacts[{i}]"
+        for name in contact.between:
+            if name not in names:
+                known = ", ".join(sorted(names))
+                reader.problems.append(Problem(f"{field}.between", f"there is no part '{name}'", f"name one of: {known}"))
+        if contact.resistance.strip():
+            value = reader.read(contact.resistance, "contact_resistance", f"{field}.resistance", at_least=0.0)
+        else:
+            gap = reader.read(contact.gap, "length", f"{field}.gap", at_least=0.0)
+            table = _table(case, contact.material, reader, f"{field}.material")
+            # Thin gaps: the conductivity at room temperature (common practice, no source).
+            value = gap / float(table.conductivity(300.0)) if table is not None else 0.0
+        first, second = contact.between
+        contacts[f"{first} | {second}"] = contacts[f"{second} | {first}"] = value
+    return contacts
 
 
 def _table(case: Case, name: str, reader: _Reader, field: str) -> PropertyTable | None:
@@ -284,5 +329,22 @@ def _inlet(condition: Inlet, boundary: str, reader: _Reader, field: str) -> Reso
 def _wall(condition: Wall, boundary: str, reader: _Reader, field: str) -> ResolvedCondition:
     if condition.thermal == "adiabatic":
         return ResolvedCondition(field, boundary, "adiabatic")
-    amount = reader.read(condition.value, condition.thermal, f"{field}.value")
-    return ResolvedCondition(field, boundary, condition.thermal, amount)
+    if condition.thermal == "temperature":
+        return ResolvedCondition(field, boundary, "temperature", reader.read(condition.value, "temperature", f"{field}.value"))
+    if condition.thermal == "heat_flux":
+        return ResolvedCondition(field, boundary, "heat_flux", reader.read(condition.value, "heat_flux", f"{field}.value"))
+    if condition.thermal == "heat_rate":
+        return ResolvedCondition(field, boundary, "heat_rate", reader.read(condition.value, "power", f"{field}.value"))
+    film = ambient = emissivity = surroundings = 0.0
+    if condition.thermal != "radiation":
+        film = reader.read(condition.value, "heat_transfer_coefficient", f"{field}.value", at_least=0.0)
+        ambient = reader.read(condition.ambient, "temperature", f"{field}.ambient")
+    if condition.thermal != "convection":
+        emissivity = reader.read(condition.emissivity, "ratio", f"{field}.emissivity", at_least=0.0)
+        if emissivity > 1.0:
+            problem = f"'{condition.emissivity}' is {emissivity:g}"
+            reader.problems.append(Problem(f"{field}.emissivity", problem, "an emissivity lies between 0 and 1"))
+        surroundings = reader.read(condition.surroundings, "temperature", f"{field}.surroundings")
+    return ResolvedCondition(
+        field, boundary, "surroundings", film, ambient=ambient, emissivity=emissivity, surroundings=surroundings
+    )

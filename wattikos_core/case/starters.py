@@ -135,13 +135,80 @@ _PLATE_PASSAGE: dict[str, Any] = {
     "sizing": {"input": "length", "quantity": "effectiveness", "target": "0.85", "lower": "50 mm", "upper": "3 m"},
 }
 
+_FEED_LINE: dict[str, Any] = {
+    "version": 1,
+    "title": "Insulated feed line",
+    "note": "A pipe with glycol water in it, half a section about its axis: how much heat is lost, and how warm the cladding gets.",
+    "starter": "feed_line",
+    "inputs": {
+        "length": {"value": "12 m", "kind": "length", "unit": "m", "label": "pipe length", "lower": "1 m", "upper": "100 m"},
+        "bore": {"value": "20 mm", "kind": "length", "unit": "mm", "label": "bore", "lower": "8 mm", "upper": "60 mm"},
+        "wall": {"value": "2 mm", "kind": "length", "unit": "mm", "label": "pipe wall", "lower": "1 mm", "upper": "8 mm"},
+        "insulation": {
+            "value": "25 mm",
+            "kind": "length",
+            "unit": "mm",
+            "label": "insulation thickness",
+            "lower": "2 mm",
+            "upper": "150 mm",
+        },
+        "flow": {"value": "20 g/s", "kind": "mass_flow", "unit": "g/s", "label": "flow", "lower": "2 g/s", "upper": "60 g/s"},
+        "inlet": {"value": "65 °C", "kind": "temperature", "unit": "degC", "label": "inlet temperature"},
+        "ambient": {"value": "15 °C", "kind": "temperature", "unit": "degC", "label": "ambient temperature"},
+        "outer_h": {"value": "8 W/m²/K", "kind": "heat_transfer_coefficient", "unit": "W/m^2/K", "label": "outer h"},
+        "emissivity": {"value": "0.3", "kind": "ratio", "label": "emissivity of the cladding"},
+    },
+    "section": {
+        "extent": "axisymmetric",
+        "parts": [
+            _rectangle("stream", "propylene_glycol_40", "0 m", "0 m", "length", "bore/2"),
+            _rectangle("pipe", "stainless_304", "0 m", "bore/2", "length", "wall"),
+            _rectangle("insulation", "mineral_wool", "0 m", "bore/2 + wall", "length", "insulation"),
+        ],
+    },
+    "conditions": [
+        {"type": "inlet", "boundaries": ["stream, left"], "mass_flow": "flow", "temperature": "inlet", "profile": "developed"},
+        {"type": "outlet", "boundaries": ["stream, right"], "pressure": "0 Pa"},
+        {"type": "symmetry", "boundaries": ["stream, bottom"]},
+        {
+            "type": "wall",
+            "boundaries": ["insulation, top"],
+            "thermal": "convection_radiation",
+            "value": "outer_h",
+            "ambient": "ambient",
+            "emissivity": "emissivity",
+            "surroundings": "ambient",
+        },
+        {
+            "type": "wall",
+            "boundaries": ["pipe, left", "pipe, right", "insulation, left", "insulation, right"],
+            "thermal": "adiabatic",
+        },
+    ],
+    "grid": {"fineness": 1.0},
+    "watches": ["stream outlet temperature", "stream heat gained"],
+    "wanted": [
+        {"quantity": "stream outlet temperature", "target": "62 °C"},
+        {"quantity": "stream heat gained"},
+        {"quantity": "mean temperature of insulation, top"},
+    ],
+    "estimate": {"relation": "insulated_pipe", "fluid": "stream", "layers": ["pipe", "insulation"]},
+    "sizing": {"input": "insulation", "quantity": "stream outlet temperature", "target": "62 °C"},
+}
+
 STARTERS: dict[str, Starter] = {
+    "feed_line": Starter(
+        "feed_line",
+        "Insulated pipe",
+        "A stream in a round pipe with wall and insulation, losing heat by convection and radiation: loss, outlet, cladding.",
+        _FEED_LINE,
+    ),
     "plate_passage": Starter(
         "plate_passage",
         "Plate passage, counterflow",
         "Two streams in counterflow on both sides of a plate: duty, outlet temperatures, effectiveness, plate length.",
         _PLATE_PASSAGE,
-    )
+    ),
 }
 
 

@@ -70,6 +70,19 @@ def plate_nusselt(x_star: float, prandtl: float, flux_share: float, *, both_side
     return nusselt
 
 
+def pipe_nusselt(graetz: float) -> float:
+    """Mean Nu in a round pipe, developed velocity, wall at one temperature: Hausen (1943); Gz = D/L Re Pr (from memory)."""
+    return float(3.66 + 0.0668 * graetz / (1.0 + 0.04 * graetz ** (2.0 / 3.0)))
+
+
+def pipe_friction(x_plus: float, *, developing: bool) -> float:
+    """Darcy friction factor times Reynolds number in a round pipe: 64, with the entry's loss after Shah (1978, from memory)."""
+    if not developing:
+        return 64.0
+    root = 3.44 / math.sqrt(x_plus)
+    return 4.0 * (root + (16.0 + 1.25 / (4.0 * x_plus) - root) / (1.0 + 2.1e-4 / x_plus**2))
+
+
 def apparent_friction(x_plus: float, *, developing: bool) -> float:
     """Darcy friction factor times Reynolds number over the whole length, with the entry's pressure loss.
 

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from wattikos_core.case import ResolvedCase
+from wattikos_core.case.document import InsulatedPipe
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.estimate.pipes import insulated_pipe
 from wattikos_core.estimate.plates import counterflow_plates
 
 
@@ -15,4 +17,6 @@ def estimate_case(resolved: ResolvedCase) -> dict[str, HandValue]:
     """
     if resolved.case.estimate is None:
         return {}
+    if isinstance(resolved.case.estimate, InsulatedPipe):
+        return insulated_pipe(resolved, resolved.case.estimate)
     return counterflow_plates(resolved, resolved.case.estimate)

@@ -8,7 +8,8 @@ from typing import Literal
 
 import numpy as np
 
-from wattikos_core.case import ResolvedCase
+from wattikos_core.case import ResolvedCase, ResolvedCondition
+from wattikos_core.case.document import CounterflowPlates
 from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
 from wattikos_core.estimate import HandValue
@@ -56,6 +57,16 @@ def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
                     "change the temperature, or give the material a pressure at which it stays in its state",
                 )
             )
+    holds = ("inlet_mass", "inlet_velocity", "temperature", "surroundings")
+    present = [c for c in resolved.conditions if c.boundary in section.boundaries]
+    if not any(c.type in holds and (c.type != "surroundings" or c.amount > 0.0 or c.emissivity > 0.0) for c in present):
+        problems.append(
+            InputProblem(
+                "conditions",
+                "no boundary holds a temperature: in steady state heat has nowhere to go",
+                "give an inlet, a wall temperature, convection or radiation somewhere",
+            )
+        )
     if problems:
         raise CaseError(problems)
 
@@ -72,17 +83,29 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
             found.append(Finding("fault", part, text, "lower the flow or the height; turbulence is not in this model"))
     seen: set[str] = set()
     for condition in resolved.conditions:
-        given = condition.temperature if condition.type.startswith("inlet") else condition.amount
-        thermal = condition.type.startswith("inlet") or condition.type == "temperature"
-        if thermal and not _FAR_COLD <= given <= _FAR_HOT and condition.field not in seen:
+        for given in _temperatures_in(condition):
+            if _FAR_COLD <= given <= _FAR_HOT or condition.field in seen:
+                continue
             seen.add(condition.field)
             text = f"{show(given, 'temperature')} at '{condition.boundary}' is far from everyday equipment"
             found.append(Finding("doubt", condition.boundary, text, "check the unit: °C and K are easily mixed up"))
     roles = resolved.case.estimate
-    if roles is not None and "duty" in hand and hand["duty"].value < 0.0:
+    if isinstance(roles, CounterflowPlates) and "duty" in hand and hand["duty"].value < 0.0:
         text = f"the stream called hot ('{roles.hot}') enters colder than the cold one"
         found.append(Finding("doubt", roles.hot, text, "exchange the inlet temperatures, or the roles of the streams"))
     return found
+
+
+def _temperatures_in(condition: ResolvedCondition) -> list[float]:
+    """The temperatures a condition names."""
+    if condition.type.startswith("inlet"):
+        return [condition.temperature]
+    if condition.type == "temperature":
+        return [condition.amount]
+    if condition.type == "surroundings":
+        named = [condition.ambient] if condition.amount > 0.0 else []
+        return [*named, condition.surroundings] if condition.emissivity > 0.0 else named
+    return []
 
 
 def findings_after(

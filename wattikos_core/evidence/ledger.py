@@ -96,7 +96,7 @@ def build_ledger(
         by_hand, value = hand.get(name), solved.get(name)
         band = (uncertainty or {}).get(name)
         plus_minus = band.plus_minus if band else None
-        agrees, verdict = _compare(by_hand, value, plus_minus or 0.0)
+        agrees, verdict = _compare(by_hand, value, plus_minus or 0.0, definition.kind)
         best = value if value is not None else (by_hand.value if by_hand else None)
         target = targets.get(name)
         meets = None if target is None or best is None else best >= target * (1.0 - 1e-3) - 1e-12
@@ -120,7 +120,7 @@ def build_ledger(
     return rows
 
 
-def _compare(hand: HandValue | None, solved: float | None, plus_minus: float) -> tuple[bool | None, str]:
+def _compare(hand: HandValue | None, solved: float | None, plus_minus: float, kind: str) -> tuple[bool | None, str]:
     if hand is None or solved is None:
         return None, ""
     if not hand.inside:
@@ -130,7 +130,9 @@ def _compare(hand: HandValue | None, solved: float | None, plus_minus: float) ->
     nearest = hand.high if solved > hand.high else hand.low
     size = abs(hand.high - hand.low) or abs(hand.value)
     where = "above" if solved > hand.high else "below"
-    if size and abs(solved - nearest) / size > 0.005 and hand.value:
+    # A thousandth is nobody's disagreement, except in kelvin, where zero is far away.
+    least = 0.0 if kind == "temperature" else 1e-3 * abs(hand.value)
+    if abs(solved - nearest) > max(0.005 * size, least) and hand.value:
         share = abs(solved - hand.value) / abs(hand.value)
         return False, f"{where} the hand calculation by {share:.1%}"
     return True, "agrees within the usual scatter"

@@ -32,6 +32,9 @@ class Faces(NamedTuple):
         pressure: given at outlets, Pa.
         thermal: FLUX_GIVEN or TEMPERATURE_GIVEN on outer faces.
         temperature, heat_flux: given on outer faces, K and W/m2 into the section.
+        film, ambient: heat transfer coefficient (W/m2/K) to surroundings at a temperature (K), beside a given flux.
+        emissivity, surroundings: radiation to surroundings at a temperature (K), beside film and flux.
+        contact: resistance between the two sides of an interface, m2 K/W.
         velocity_owner …: least-squares coefficients (n, 2) of the gradients of velocity, pressure and temperature.
     """
 
@@ -52,6 +55,11 @@ class Faces(NamedTuple):
     thermal: Index
     temperature: Array
     heat_flux: Array
+    film: Array
+    ambient: Array
+    emissivity: Array
+    surroundings: Array
+    contact: Array
     velocity_owner: Array
     velocity_neighbour: Array
     pressure_owner: Array
@@ -60,17 +68,33 @@ class Faces(NamedTuple):
     temperature_neighbour: Array
 
 
-def build_faces(
-    grid: Grid,
-    kind: Index,
-    velocity: Array,
-    mass_flow: Array,
-    pressure: Array,
-    thermal: Index,
-    temperature: Array,
-    heat_flux: Array,
-) -> Faces:
+class Given(NamedTuple):
+    """What is given on faces; see `Faces` for the meaning of each array."""
+
+    kind: Index
+    velocity: Array
+    mass_flow: Array
+    pressure: Array
+    thermal: Index
+    temperature: Array
+    heat_flux: Array
+    film: Array
+    ambient: Array
+    emissivity: Array
+    surroundings: Array
+    contact: Array
+
+
+def nothing_given(n: int) -> Given:
+    """Adiabatic walls at rest on n faces, to be filled in."""
+    kind, thermal = np.full(n, WALL, dtype=np.int64), np.full(n, FLUX_GIVEN, dtype=np.int64)
+    scalars = [np.zeros(n) for _ in range(9)]
+    return Given(kind, np.zeros((n, 2)), scalars[0], scalars[1], thermal, *scalars[2:])
+
+
+def build_faces(grid: Grid, given: Given) -> Faces:
     """Geometry and gradient coefficients for faces of the given kinds and boundary values."""
+    kind, thermal = given.kind, given.thermal
     area = np.hypot(*grid.area.T)
     normal = grid.area / area[:, None]
     inner = grid.neighbour >= 0
@@ -118,12 +142,7 @@ def build_faces(
         shift_neighbour,
         reach_owner,
         reach_neighbour,
-        velocity,
-        mass_flow,
-        pressure,
-        thermal,
-        temperature,
-        heat_flux,
+        *given[1:],
         *velocity_c,
         *pressure_c,
         *temperature_c,

@@ -23,6 +23,7 @@ from wattikos_core.physics.residual import (
     gradients,
     property_at,
     specific_heat_at,
+    surface_conductance,
 )
 
 # Which unknown (u, v, p, T) enters which balance (momentum x, y, mass, energy) in the compact Jacobian.
@@ -61,13 +62,15 @@ def compact_blocks(
         area, near, far = faces.area[f], faces.near[f], faces.far[f]
         nx, ny = faces.normal[f, 0], faces.normal[f, 1]
         if kind <= INTERFACE:
-            g = area / (near / k[a] + far / k[b])
+            g = area / (near / k[a] + faces.contact[f] + far / k[b])
             dia[a, 3, 3] += g
             dia[b, 3, 3] += g
             off[f, 0, 3, 3] -= g
             off[f, 1, 3, 3] -= g
         elif faces.thermal[f] == TEMPERATURE_GIVEN:
             dia[a, 3, 3] += area * k[a] / near
+        else:
+            dia[a, 3, 3] += area * surface_conductance(faces, f, t[a], k[a])
         if kind == FLOW:
             wa, wb = far / (near + far), near / (near + far)
             rf = (wa * rho[a] + wb * rho[b]) * area

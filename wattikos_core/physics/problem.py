@@ -13,18 +13,17 @@ from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics.faces import (
     FLOW,
-    FLUX_GIVEN,
     INLET,
     INTERFACE,
     OUTLET,
     SOLID,
     SYMMETRY,
     TEMPERATURE_GIVEN,
-    WALL,
     Array,
     Faces,
     Index,
     build_faces,
+    nothing_given,
 )
 from wattikos_core.physics.profiles import developed_profile
 from wattikos_core.physics.residual import Cells, Tables
@@ -38,7 +37,9 @@ class Condition:
         velocity: of a wall (m/s, both components), for walls that move in their own plane.
         mass_flow: entering, kg/s; `mean_velocity`: entering, m/s; one of them at an inlet.
         temperature: given at inlets, and at walls where not None, K.
-        heat_flux: into the section at walls, W/m2.
+        heat_flux: into the section at walls, W/m2; `heat_rate` into the whole boundary, W.
+        film, ambient: convection beside a given flux, W/m2/K and K.
+        emissivity, surroundings: radiation beside them, K.
     """
 
     kind: Literal["wall", "inlet", "outlet", "symmetry"]
@@ -49,6 +50,11 @@ class Condition:
     pressure: float = 0.0
     temperature: float | None = None
     heat_flux: float = 0.0
+    heat_rate: float = 0.0
+    film: float = 0.0
+    ambient: float = 0.0
+    emissivity: float = 0.0
+    surroundings: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -117,9 +123,19 @@ def problem_of(resolved: ResolvedCase, grid: Grid) -> Problem:
             "adiabatic": Condition("wall"),
             "temperature": Condition("wall", temperature=given.amount),
             "heat_flux": Condition("wall", heat_flux=given.amount),
+            "heat_rate": Condition("wall", heat_rate=given.amount),
+            "surroundings": Condition(
+                "wall", film=given.amount, ambient=given.ambient, emissivity=given.emissivity, surroundings=given.surroundings
+            ),
         }[given.type]
     blend = 1.0 if resolved.case.physics.convection == "fromm" else 0.0
-    return build_problem(grid, [p.table for p in resolved.parts], conditions, blend=blend)
+    source = np.zeros(grid.n_cells)
+    for part in resolved.parts:
+        mine = grid.region == grid.region_names.index(part.name)
+        source[mine] = part.heat_density + part.heat / float(grid.volume[mine].sum())
+    return build_problem(
+        grid, [p.table for p in resolved.parts], conditions, source=source, contacts=resolved.contacts, blend=blend
+    )
 
 
 def build_problem(
@@ -128,6 +144,7 @@ def build_problem(
     conditions: Mapping[str, Condition],
     *,
     source: Array | None = None,
+    contacts: Mapping[str, float] | None = None,
     blend: float = 1.0,
 ) -> Problem:
     """Turn conditions by name into face data.
@@ -136,20 +153,22 @@ def build_problem(
         materials: one table per region of the grid.
         conditions: by boundary name; boundaries without one are adiabatic walls at rest.
         source: volumetric heat source per cell, W/m3.
+        contacts: resistance by interface name, m2 K/W.
     """
     n = grid.n_faces
     fluid = np.array([m.fluid for m in materials])[grid.region].astype(np.int64)
     inner = grid.neighbour >= 0
     other = np.where(inner, grid.neighbour, grid.owner)
-    kind = np.full(n, WALL, dtype=np.int64)
+    given = nothing_given(n)
+    kind, velocity, mass_flow, pressure, thermal, temperature, heat_flux = given[:7]
     both_fluid = inner & (fluid[grid.owner] == 1) & (fluid[other] == 1)
     same_solid = inner & (fluid[grid.owner] == 0) & (grid.region[grid.owner] == grid.region[other])
     kind[inner] = INTERFACE
     kind[both_fluid] = FLOW
     kind[same_solid] = SOLID
-    velocity, mass_flow, pressure = np.zeros((n, 2)), np.zeros(n), np.zeros(n)
-    thermal = np.full(n, FLUX_GIVEN, dtype=np.int64)
-    temperature, heat_flux = np.zeros(n), np.zeros(n)
+    for name, resistance in (contacts or {}).items():
+        if name in grid.groups:
+            given.contact[grid.groups[name]] = resistance
     inflow = inflow_capacity = 0.0
     speeds, temperatures, rise = [0.0], [], 0.0
     area = np.hypot(*grid.area.T)
@@ -180,15 +199,24 @@ def build_problem(
         else:
             velocity[group] = condition.velocity
             speeds.append(float(np.hypot(*condition.velocity)))
-            heat_flux[group] = condition.heat_flux
-            if condition.temperature is None and condition.heat_flux:
+            flux = condition.heat_flux + condition.heat_rate / float(area[group].sum())
+            heat_flux[group] = flux
+            given.film[group], given.ambient[group] = condition.film, condition.ambient
+            given.emissivity[group], given.surroundings[group] = condition.emissivity, condition.surroundings
+            temperatures += [
+                t for t, there in ((condition.ambient, condition.film), (condition.surroundings, condition.emissivity)) if there
+            ]
+            if flux:
                 k = float(materials[grid.region[grid.owner[group[0]]]].conductivity(300.0))
-                rise = max(rise, abs(condition.heat_flux) * float(area[group].sum()) / k / max(grid.depth, 1e-30))
+                rise = max(rise, abs(flux) * _extent(grid) / k)
         if condition.temperature is not None:
             thermal[group] = TEMPERATURE_GIVEN
             temperature[group] = condition.temperature
             temperatures.append(condition.temperature)
-    faces = build_faces(grid, kind, velocity, mass_flow, pressure, thermal, temperature, heat_flux)
+    faces = build_faces(grid, given)
+    if source is not None and source.any():
+        slowest = min(float(m.conductivity(300.0)) for m in materials)
+        rise = max(rise, float(np.abs(source).max()) * _extent(grid) ** 2 / slowest)
     tables = Tables(
         np.ascontiguousarray(np.stack([m.coefficients for m in materials])),
         np.array([m.start for m in materials]),
@@ -210,6 +238,11 @@ def build_problem(
     return Problem(
         grid, faces, cells, tables, tuple(materials), dict(conditions), scales, body, inflow, inflow_capacity, orthogonal, blend
     )
+
+
+def _extent(grid: Grid) -> float:
+    """The shorter side of the section, m: the distance over which heat builds up a temperature."""
+    return float(np.ptp(grid.nodes, axis=0).min())
 
 
 def _inlet_shares(grid: Grid, group: Index, developed: bool, conditions: Mapping[str, Condition], fluid: Index) -> Array:

@@ -33,6 +33,8 @@ from wattikos_core.physics.faces import (
     Index,
 )
 
+STEFAN_BOLTZMANN = 5.670374419e-8
+
 
 class Cells(NamedTuple):
     """Cell data for the kernels.
@@ -69,7 +71,8 @@ class Evaluation(NamedTuple):
         flow: mass flow through faces from the owner, kg/s.
         heat: heat conducted through faces from the owner, W.
         enthalpy_flow: enthalpy carried through faces from the owner, W.
-        face_temperature, face_pressure: on faces, K and Pa.
+        face_temperature, face_pressure: on faces, K and Pa; with a contact the temperature on the owner's side.
+        beyond_temperature: on faces, on the neighbour's side, K.
     """
 
     momentum_x: Array
@@ -81,6 +84,7 @@ class Evaluation(NamedTuple):
     enthalpy_flow: Array
     face_temperature: Array
     face_pressure: Array
+    beyond_temperature: Array
 
 
 @njit(cache=True)
@@ -110,6 +114,33 @@ def specific_heat_at(tables: Tables, material: int, temperature: float) -> float
     x = inside - (start + cell * step)
     c = tables.coefficients[material, 1, cell]
     return float((3.0 * c[0] * x + 2.0 * c[1]) * x + c[2])
+
+
+@njit(cache=True)
+def surface_temperature(faces: Faces, f: int, foot: float, k: float) -> float:
+    """Temperature of an outer surface where conduction from inside meets flux, convection and radiation."""
+    inside = k / faces.near[f]
+    h, emission = faces.film[f], faces.emissivity[f] * STEFAN_BOLTZMANN
+    if h == 0.0 and emission == 0.0:
+        return float(foot + faces.heat_flux[f] / inside)
+    surface = foot
+    for _ in range(30):
+        arriving = faces.heat_flux[f] + h * (faces.ambient[f] - surface)
+        arriving += emission * (faces.surroundings[f] ** 4 - surface**4)
+        change = (arriving - inside * (surface - foot)) / (inside + h + 4.0 * emission * abs(surface) ** 3)
+        surface += change
+        if abs(change) < 1e-11 * abs(surface):
+            break
+    return surface
+
+
+@njit(cache=True)
+def surface_conductance(faces: Faces, f: int, t: float, k: float) -> float:
+    """What a cell sees of the surroundings beyond an outer surface without a given temperature, W/m2/K."""
+    outside = faces.film[f] + 4.0 * faces.emissivity[f] * STEFAN_BOLTZMANN * abs(t) ** 3
+    if outside == 0.0:
+        return 0.0
+    return float(1.0 / (faces.near[f] / k + 1.0 / outside))
 
 
 @njit(cache=True)
@@ -153,12 +184,12 @@ def gradients(faces: Faces, u: Array, v: Array, p: Array, t: Array, k: Array, pa
                 beyond_a, beyond_b = t[b], t[a]
             elif kind == INTERFACE:
                 ta, tb = foot_values(faces, f, a, b, t, old)
-                ga, gb = k[a] / faces.near[f], k[b] / faces.far[f]
-                beyond_a = beyond_b = (ga * ta + gb * tb) / (ga + gb)
+                flux = (ta - tb) / (faces.near[f] / k[a] + faces.contact[f] + faces.far[f] / k[b])
+                beyond_a, beyond_b = ta - flux * faces.near[f] / k[a], tb + flux * faces.far[f] / k[b]
             elif faces.thermal[f] == TEMPERATURE_GIVEN:
                 beyond_a = faces.temperature[f]
             else:
-                beyond_a = t[a] + faces.heat_flux[f] * faces.near[f] / k[a]
+                beyond_a = surface_temperature(faces, f, t[a], k[a])
             for i in range(2):
                 gt[a, i] += faces.temperature_owner[f, i] * (beyond_a - t[a])
                 if b >= 0:
@@ -217,7 +248,7 @@ def evaluate(
     gu, gv, gp, gt = gradients(faces, u, v, p, t, k, passes)
     ru, rv, rm, rt = np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n)
     flow, heat, carried = np.zeros(n_faces), np.zeros(n_faces), np.zeros(n_faces)
-    tf, pf = np.zeros(n_faces), np.zeros(n_faces)
+    tf, pf, td = np.zeros(n_faces), np.zeros(n_faces), np.zeros(n_faces)
 
     for f in range(n_faces):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
@@ -226,15 +257,15 @@ def evaluate(
         ta, tb = foot_values(faces, f, a, b, t, gt)
         pf[f] = p[a] + gp[a, 0] * faces.reach_owner[f, 0] + gp[a, 1] * faces.reach_owner[f, 1]
         if kind <= INTERFACE:
-            conductance = area / (near / k[a] + far / k[b])
-            heat[f] = conductance * (ta - tb)
-            tf[f] = (far * k[a] * ta + near * k[b] * tb) / (far * k[a] + near * k[b])
+            flux = (ta - tb) / (near / k[a] + faces.contact[f] + far / k[b])
+            heat[f] = area * flux
+            tf[f], td[f] = ta - flux * near / k[a], tb + flux * far / k[b]
         elif faces.thermal[f] == TEMPERATURE_GIVEN:
             tf[f] = faces.temperature[f]
             heat[f] = area * k[a] / near * (ta - tf[f])
         else:
-            tf[f] = ta + faces.heat_flux[f] * near / k[a]
-            heat[f] = -faces.heat_flux[f] * area
+            tf[f] = surface_temperature(faces, f, ta, k[a])
+            heat[f] = area * k[a] / near * (ta - tf[f])
         rt[a] += heat[f]
         if b >= 0:
             rt[b] -= heat[f]
@@ -319,7 +350,7 @@ def evaluate(
             rv[c] += volume * mu[c] * v[c] / cells.radius[c] ** 2
         if cells.pin[c] == 1:
             rm[c] = p[c] * d[c] * rho[c] * volume ** (1.0 / 3.0)
-    return Evaluation(ru, rv, rm, rt, flow, heat, carried, tf, pf)
+    return Evaluation(ru, rv, rm, rt, flow, heat, carried, tf, pf, td)
 
 
 @njit(cache=True)
@@ -332,11 +363,13 @@ def diagonals(faces: Faces, cells: Cells, tables: Tables, t: Array, flow: Array)
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         area, near, far = faces.area[f], faces.near[f], faces.far[f]
         if kind <= INTERFACE:
-            conductance = area / (near / k[a] + far / k[b])
+            conductance = area / (near / k[a] + faces.contact[f] + far / k[b])
             at[a] += conductance
             at[b] += conductance
         elif faces.thermal[f] == TEMPERATURE_GIVEN:
             at[a] += area * k[a] / near
+        else:
+            at[a] += area * surface_conductance(faces, f, t[a], k[a])
         if kind == FLOW:
             shear = area / (near / mu[a] + far / mu[b])
             am[a] += shear + max(-flow[f], 0.0)

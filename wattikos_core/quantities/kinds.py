@@ -44,6 +44,8 @@ _KINDS = (
     Kind("density", "density", "kg/m^3", "kg/m^3", ("kg/m^3", "g/cm^3")),
     Kind("specific_heat", "specific heat", "J/kg/K", "J/kg/K", ("J/kg/K", "kJ/kg/K")),
     Kind("viscosity", "dynamic viscosity", "Pa*s", "mPa*s", ("Pa*s", "mPa*s")),
+    Kind("contact_resistance", "contact resistance", "m^2*K/W", "m^2*K/W", ("m^2*K/W", "mm^2*K/W", "cm^2*K/W")),
+    Kind("volumetric_heat", "heat source per volume", "W/m^3", "W/m^3", ("W/m^3", "kW/m^3", "W/cm^3")),
     Kind("ratio", "ratio", "", "", ("", "percent")),
 )
 

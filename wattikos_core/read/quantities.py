@@ -51,6 +51,12 @@ _OF_STREAM = {
     ),
 }
 
+_TEMPERATURES = {
+    "mean": "mean (by volume in a part, by area on a boundary) over",
+    "highest": "highest cell temperature in, or face temperature on,",
+    "lowest": "lowest cell temperature in, or face temperature on,",
+}
+
 
 def definition_of(name: str) -> Definition:
     """The definition of a ledger quantity; boundaries' heat rates are `heat through <name>`.
@@ -63,6 +69,9 @@ def definition_of(name: str) -> Definition:
     for ending, (kind, text) in _OF_STREAM.items():
         if name.endswith(" " + ending):
             return Definition(name, kind, text.format(part=name.removesuffix(" " + ending)))
+    for which, text in _TEMPERATURES.items():
+        if name.startswith(f"{which} temperature of "):
+            return Definition(name, "temperature", f"{text} {name.removeprefix(f'{which} temperature of ')}")
     if name.startswith("heat through "):
         place = name.removeprefix("heat through ")
         return Definition(

@@ -5,7 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from wattikos_core.case import ResolvedCase
+from wattikos_core.case.document import CounterflowPlates
 from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics.faces import WALL
 from wattikos_core.read.streams import Stream, WallExchange, exchange_with, streams_of
 from wattikos_core.solve import State
 from wattikos_core.solve.steady import imbalances
@@ -18,7 +20,7 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     """
     values: dict[str, float] = {}
     streams = streams_of(problem, evaluation)
-    roles = resolved.case.estimate
+    roles = resolved.case.estimate if isinstance(resolved.case.estimate, CounterflowPlates) else None
     if roles is not None and roles.hot in streams and roles.cold in streams:
         values |= _exchanger(problem, evaluation, streams[roles.hot], streams[roles.cold], roles.wall)
     for name, stream in streams.items():
@@ -36,6 +38,7 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     if solid.any():
         values["hottest metal"] = float(state.t[solid].max())
         values["coldest metal"] = float(state.t[solid].min())
+    values |= _temperatures(problem, evaluation, state)
     for name, faces in problem.grid.groups.items():
         passing = float(evaluation.heat[faces].sum())
         # Boundaries that fluid passes are told by their stream, not by what is conducted there.
@@ -43,6 +46,24 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
             continue
         values[f"heat through {name}"] = passing
     values["mass balance"], values["heat balance"] = imbalances(problem, evaluation)
+    return values
+
+
+def _temperatures(problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:
+    """Mean, highest and lowest temperature of every part, and of every outer boundary that heat may pass."""
+    grid = problem.grid
+    values: dict[str, float] = {}
+    for index, name in enumerate(grid.region_names):
+        mine = grid.region == index
+        t = state.t[mine]
+        values[f"mean temperature of {name}"] = float(np.average(t, weights=grid.volume[mine]))
+        values[f"highest temperature of {name}"], values[f"lowest temperature of {name}"] = float(t.max()), float(t.min())
+    for name, faces in grid.groups.items():
+        if problem.faces.kind[faces[0]] != WALL:
+            continue
+        t = evaluation.face_temperature[faces]
+        values[f"mean temperature of {name}"] = float(np.average(t, weights=problem.faces.area[faces]))
+        values[f"highest temperature of {name}"], values[f"lowest temperature of {name}"] = float(t.max()), float(t.min())
     return values
 
 

@@ -148,6 +148,6 @@ def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall
         position[chosen],
         problem.faces.area[faces[chosen]],
         into[chosen],
-        evaluation.face_temperature[faces[chosen]],
+        np.where(owns, evaluation.face_temperature[faces], evaluation.beyond_temperature[faces])[chosen],
         bulk[chosen],
     )

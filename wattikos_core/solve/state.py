@@ -9,7 +9,7 @@ import numpy as np
 
 from wattikos_core.grid import Grid, transfer
 from wattikos_core.physics import Problem
-from wattikos_core.physics.faces import OUTLET, Array
+from wattikos_core.physics.faces import INLET, OUTLET, Array
 
 
 @dataclass(frozen=True)
@@ -109,10 +109,15 @@ def start_from(problem: Problem, grid: Grid, state: State, diagonal: Array) -> t
 
 
 def at_rest(problem: Problem) -> State:
-    """Nothing moves, at the pressure of the outlets and the mean of the given temperatures."""
+    """Nothing moves, at the pressure of the outlets; streams as they enter, the rest at the mean of the given temperatures."""
     zero = np.zeros(problem.grid.n_cells)
     middle = 0.5 * (problem.scales.lowest + problem.scales.highest)
-    return levelled(problem, State(zero, zero.copy(), zero.copy(), np.full_like(zero, middle)))
+    temperature = np.full_like(zero, middle)
+    inlets = np.nonzero(problem.faces.kind == INLET)[0]
+    entered = problem.body[problem.faces.owner[inlets]]
+    for body in np.unique(entered):
+        temperature[problem.body == body] = problem.faces.temperature[inlets[entered == body]].mean()
+    return levelled(problem, State(zero, zero.copy(), zero.copy(), temperature))
 
 
 def levelled(problem: Problem, state: State) -> State:

@@ -130,7 +130,16 @@ def _flag(resolved: ResolvedCase, boundary: str) -> tuple[int | None, str, str]:
         return index, "symmetry", "symmetry"
     if condition.thermal == "adiabatic":
         return index, "adiabatic", "adiabatic"
-    return index, condition.thermal, _shown(given.amount, condition.thermal, unit_of(condition.value), 4)
+    if given.type == "surroundings":
+        pieces = []
+        if condition.thermal != "radiation":
+            pieces += [_shown(given.amount, "heat_transfer_coefficient", unit_of(condition.value), 4)]
+            pieces += [_shown(given.ambient, "temperature", unit_of(condition.ambient), 4)]
+        if condition.thermal != "convection":
+            pieces += [f"ε {given.emissivity:.3g}", _shown(given.surroundings, "temperature", unit_of(condition.surroundings), 4)]
+        return index, condition.thermal, " · ".join(pieces)
+    kind = "power" if condition.thermal == "heat_rate" else condition.thermal
+    return index, condition.thermal, _shown(given.amount, kind, unit_of(condition.value), 4)
 
 
 def _dimensions(resolved: ResolvedCase) -> list[dict[str, Any]]:

@@ -746,6 +746,11 @@ export interface components {
              */
             conditions: (components["schemas"]["Inlet"] | components["schemas"]["Outlet"] | components["schemas"]["Symmetry"] | components["schemas"]["Wall"])[];
             /**
+             * Contacts
+             * @default []
+             */
+            contacts: components["schemas"]["Contact"][];
+            /**
              * @default {
              *       "fineness": 1
              *     }
@@ -770,7 +775,8 @@ export interface components {
              * @default []
              */
             wanted: components["schemas"]["Wanted"][];
-            estimate?: components["schemas"]["CounterflowPlates"] | null;
+            /** Estimate */
+            estimate?: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"]) | null;
             /**
              * @default {
              *       "input": "",
@@ -838,14 +844,36 @@ export interface components {
             changed: string;
         };
         /**
+         * Contact
+         * @description A resistance between two parts that touch: as a value, or as a gap filled with a material.
+         */
+        Contact: {
+            /** Between */
+            between: string[];
+            /**
+             * Resistance
+             * @default
+             */
+            resistance: string;
+            /**
+             * Gap
+             * @default
+             */
+            gap: string;
+            /**
+             * Material
+             * @default
+             */
+            material: string;
+        };
+        /**
          * CounterflowPlates
          * @description Hand calculation of two streams in counterflow on both sides of a plate: which part is which.
          */
         CounterflowPlates: {
             /**
-             * Relation
-             * @default counterflow_plates
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             relation: "counterflow_plates";
             /** Hot */
@@ -942,6 +970,21 @@ export interface components {
             upper: string;
         };
         /**
+         * InsulatedPipe
+         * @description Hand calculation of a stream in a round pipe with layers around it, losing heat to the surroundings.
+         */
+        InsulatedPipe: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "insulated_pipe";
+            /** Fluid */
+            fluid: string;
+            /** Layers */
+            layers: string[];
+        };
+        /**
          * Outlet
          * @description Fluid leaves at a pressure (gauge).
          */
@@ -966,6 +1009,7 @@ export interface components {
          *     Attributes:
          *         material: a key of the catalogue or a name in the case's own `materials`.
          *         present: an expression; the part is there when it is not zero.
+         *         heat: a source in the part, in watts altogether or per volume; none when empty.
          */
         Part: {
             /** Name */
@@ -978,6 +1022,11 @@ export interface components {
              * @default 1
              */
             present: string;
+            /**
+             * Heat
+             * @default
+             */
+            heat: string;
         };
         /**
          * Physics
@@ -1121,7 +1170,12 @@ export interface components {
         };
         /**
          * Wall
-         * @description A wall at rest: adiabatic, at a temperature, or with a heat flux into the section.
+         * @description A wall at rest and what it gives or takes.
+         *
+         *     Attributes:
+         *         value: the temperature, the heat flux or the heat rate into the section, or the heat transfer coefficient.
+         *         ambient: temperature of the fluid outside, for convection.
+         *         emissivity, surroundings: of the wall, and the temperature it radiates to.
          */
         Wall: {
             /**
@@ -1136,12 +1190,27 @@ export interface components {
              * @default adiabatic
              * @enum {string}
              */
-            thermal: "adiabatic" | "temperature" | "heat_flux";
+            thermal: "adiabatic" | "temperature" | "heat_flux" | "heat_rate" | "convection" | "radiation" | "convection_radiation";
             /**
              * Value
              * @default
              */
             value: string;
+            /**
+             * Ambient
+             * @default
+             */
+            ambient: string;
+            /**
+             * Emissivity
+             * @default
+             */
+            emissivity: string;
+            /**
+             * Surroundings
+             * @default
+             */
+            surroundings: string;
         };
         /**
          * Wanted

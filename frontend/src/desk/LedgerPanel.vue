@@ -14,7 +14,7 @@ const all = ref(false)
 const copied = ref(false)
 const stale = computed(() => theCase.staleBecause.length > 0)
 /** Heat through every boundary and the balances are told elsewhere; here on demand. */
-const main = computed(() => theCase.ledger.filter((row) => row.wanted || !(row.name.startsWith('heat through') || row.name.endsWith('balance'))))
+const main = computed(() => theCase.ledger.filter((row) => row.wanted || row.by_hand || !/^heat through|^(mean|highest|lowest) temperature of|balance$/.test(row.name)))
 const rows = computed(() => (all.value && !props.still ? theCase.ledger : main.value))
 const hidden = computed(() => theCase.ledger.length - main.value.length)
 

@@ -13,7 +13,7 @@ const ONE_EDIT = 1500
 export type SaveState = 'saved' | 'unsaved' | 'saving' | 'conflict' | 'offline'
 
 /** What a run depends on; titles, wishes and notes may change without making it stale. */
-const SOLVED_PARTS = ['inputs', 'section', 'materials', 'physics', 'conditions', 'grid'] as const
+const SOLVED_PARTS = ['inputs', 'section', 'materials', 'physics', 'conditions', 'contacts', 'grid'] as const
 
 /** The case on the desk: its document, undo, saving, hand calculation, and its runs. */
 export const useCase = defineStore('case', () => {

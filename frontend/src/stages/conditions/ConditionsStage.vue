@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Condition } from '../../api/client'
+import type { Condition, Schemas } from '../../api/client'
 import { useCase } from '../../stores/case'
+import ContactsForm from './ContactsForm.vue'
 import { giveCondition } from './give'
 
 /** The conditions: pick one or many boundaries, give the condition once. */
@@ -20,13 +21,31 @@ const fluid = computed(() => chosen.value.every((name) => boundaries.value.find(
 const problems = computed(() => theCase.problems.filter((p) => p.field.startsWith('conditions')))
 const problemAt = (field: string) => (index.value === null ? undefined : theCase.problemOf(`conditions[${index.value}].${field}`))
 
+function wall(given: Partial<Schemas['Wall']>): Condition {
+  return { type: 'wall', boundaries: ['x'], thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '', ...given }
+}
+
+/** The values a kind of wall asks for, in order. */
+const wallFields: Record<string, [field: string, label: string][]> = {
+  temperature: [['value', 'Temperature']],
+  heat_flux: [['value', 'Heat flux into the section']],
+  heat_rate: [['value', 'Heat rate into the section']],
+  convection: [['value', 'Heat transfer coefficient'], ['ambient', 'Ambient temperature']],
+  radiation: [['emissivity', 'Emissivity'], ['surroundings', 'Surroundings']],
+  convection_radiation: [['value', 'Heat transfer coefficient'], ['ambient', 'Ambient temperature'], ['emissivity', 'Emissivity'], ['surroundings', 'Surroundings']],
+}
+
 const fresh: Record<string, () => Condition> = {
   inlet: () => ({ type: 'inlet', boundaries: ['x'], mass_flow: '1 g/s', velocity: '', temperature: '20 degC', profile: 'uniform' }),
   outlet: () => ({ type: 'outlet', boundaries: ['x'], pressure: '0 Pa' }),
   symmetry: () => ({ type: 'symmetry', boundaries: ['x'] }),
-  adiabatic: () => ({ type: 'wall', boundaries: ['x'], thermal: 'adiabatic', value: '' }),
-  temperature: () => ({ type: 'wall', boundaries: ['x'], thermal: 'temperature', value: '20 degC' }),
-  heat_flux: () => ({ type: 'wall', boundaries: ['x'], thermal: 'heat_flux', value: '1 kW/m^2' }),
+  adiabatic: () => wall({}),
+  temperature: () => wall({ thermal: 'temperature', value: '20 °C' }),
+  heat_flux: () => wall({ thermal: 'heat_flux', value: '1 kW/m^2' }),
+  heat_rate: () => wall({ thermal: 'heat_rate', value: '100 W' }),
+  convection: () => wall({ thermal: 'convection', value: '10 W/m^2/K', ambient: '20 °C' }),
+  radiation: () => wall({ thermal: 'radiation', emissivity: '0.9', surroundings: '20 °C' }),
+  convection_radiation: () => wall({ thermal: 'convection_radiation', value: '10 W/m^2/K', ambient: '20 °C', emissivity: '0.9', surroundings: '20 °C' }),
 }
 const kindOf = (c: Condition | null) => (c === null ? '' : c.type === 'wall' ? c.thermal : c.type)
 
@@ -64,7 +83,10 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
       <p class="muted small">Between parts, found by themselves: {{ interfaces.map((b) => b.name).join('; ') || 'none' }}</p>
     </div>
     <div class="scroll">
-      <p v-if="!chosen.length" class="muted">Choose one or many boundaries.</p>
+      <template v-if="!chosen.length">
+        <span class="muted">Choose boundaries; or inside the section:</span>
+        <ContactsForm />
+      </template>
       <div v-else class="form">
         <label>On</label><span>{{ chosen.join('; ') }}</span>
         <label for="kind">Condition</label>
@@ -76,6 +98,10 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
           <option value="adiabatic">wall, adiabatic</option>
           <option value="temperature">wall at a temperature</option>
           <option value="heat_flux">wall with a heat flux</option>
+          <option value="heat_rate">wall with a heat rate</option>
+          <option value="convection">convection</option>
+          <option value="radiation">radiation</option>
+          <option value="convection_radiation">convection and radiation</option>
         </select>
         <template v-if="condition?.type === 'inlet'">
           <label for="by">Given by</label>
@@ -97,9 +123,9 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
           <label for="pressure">Pressure (gauge)</label>
           <input id="pressure" class="pad-input" :class="{ bad: problemAt('pressure') }" :value="text('pressure')" @change="change('pressure', (c) => (c.pressure = value($event)))" />
         </template>
-        <template v-else-if="condition?.type === 'wall' && condition.thermal !== 'adiabatic'">
-          <label for="wall-value">{{ condition.thermal === 'temperature' ? 'Temperature' : 'Heat flux into the section' }}</label>
-          <input id="wall-value" class="pad-input" :class="{ bad: problemAt('value') }" :value="text('value')" @change="change('value', (c) => (c.value = value($event)))" />
+        <template v-for="[field, label] in condition?.type === 'wall' ? (wallFields[condition.thermal] ?? []) : []" v-else :key="field">
+          <label :for="`wall-${field}`">{{ label }}</label>
+          <input :id="`wall-${field}`" class="pad-input" :class="{ bad: problemAt(field) }" :value="text(field)" @change="change(field, (c) => (c[field] = value($event)))" />
         </template>
       </div>
       <ul v-if="problems.length" class="problems" role="alert">

@@ -29,8 +29,12 @@ function rename(index: number, name: string): void {
     for (const condition of d.conditions) {
       condition.boundaries = condition.boundaries.map((b) => (b.startsWith(`${before}, `) ? now + b.slice(before.length) : b))
     }
-    if (d.estimate) {
+    for (const contact of d.contacts) contact.between = contact.between.map((name) => (name === before ? now : name))
+    if (d.estimate?.relation === 'counterflow_plates') {
       for (const role of ['hot', 'cold', 'wall'] as const) if (d.estimate[role] === before) d.estimate[role] = now
+    } else if (d.estimate?.relation === 'insulated_pipe') {
+      if (d.estimate.fluid === before) d.estimate.fluid = now
+      d.estimate.layers = d.estimate.layers.map((name) => (name === before ? now : name))
     }
   })
 }
@@ -53,6 +57,7 @@ function add(): void {
       name: `part ${number}`,
       material: 'stainless_304',
       present: '1',
+      heat: '',
       shape: { type: 'rectangle', x: mm(x0), y: mm(y1), width: mm(x1 - x0), height: mm((y1 - y0) / 5) },
     })
   })
