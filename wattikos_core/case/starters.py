@@ -156,7 +156,7 @@ _FEED_LINE: dict[str, Any] = {
         "inlet": {"value": "65 °C", "kind": "temperature", "unit": "degC", "label": "inlet temperature"},
         "ambient": {"value": "15 °C", "kind": "temperature", "unit": "degC", "label": "ambient temperature"},
         "outer_h": {"value": "8 W/m²/K", "kind": "heat_transfer_coefficient", "unit": "W/m^2/K", "label": "outer h"},
-        "emissivity": {"value": "0.3", "kind": "ratio", "label": "emissivity of the cladding"},
+        "emissivity": {"value": "0.3", "kind": "ratio", "label": "cladding emissivity"},
     },
     "section": {
         "extent": "axisymmetric",

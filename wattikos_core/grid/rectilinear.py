@@ -20,7 +20,8 @@ from wattikos_core.section.paint import SIDES
 _CELLS_TWO_WALLS = 24.0
 _CELLS_ONE_WALL = 16.0
 _CELLS_NO_WALL = 8.0
-_CELLS_SOLID = 4.0
+_CELLS_THIN_SOLID = 4.0
+_CELLS_THICK_SOLID = 10.0
 _LENGTH_EXPONENT = 0.25
 MAX_CELLS = 400_000
 
@@ -106,7 +107,8 @@ def _axis(breaks: Array, fluid: NDArray[np.bool_], layered: set[float], thinnest
             cells = max(cells * fineness, 4.0)
             ratio = float(np.clip(20.0 * length / cells / thinnest, 5.0, 80.0))
         else:
-            cells = max(_CELLS_SOLID * stretch * fineness, 3.0)
+            base = _CELLS_THIN_SOLID if length <= thinnest else _CELLS_THICK_SOLID
+            cells = max(base * stretch * fineness, 3.0)
             ratio = 1.0 if length < 4.0 * thinnest else 4.0
         pieces.append(low + length * _graded(round(cells), walls, ratio)[1:])
         pieces[-1][-1] = high

@@ -25,6 +25,11 @@ class Norms:
     energy: float
 
     @property
+    def flow(self) -> float:
+        """The larger of momentum and mass."""
+        return max(self.momentum, self.mass)
+
+    @property
     def worst(self) -> float:
         """The largest of the three."""
         return max(self.momentum, self.mass, self.energy)

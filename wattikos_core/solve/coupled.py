@@ -29,6 +29,12 @@ _SHORT_KRYLOV = 8
 # A start whose residuals are below this is near its answer: no pseudo-time.
 _NEAR = 0.05
 _MOST_REJECTED = 3
+# A start from scratch finds its flow at the temperatures streams enter with, before heat joins in: a temperature field
+# solved with half a flow would lead viscosity astray.
+_FLOW_FIRST_STEPS = 8
+_FLOW_IS_THERE = 1e-3
+# The first steps of a flow bring residuals that a plain start does not have.
+_FIRST_GROWTH = 200.0
 _KRYLOV_TOLERANCE = 0.02
 _MOST_KRYLOV = 25
 
@@ -83,8 +89,12 @@ class CoupledSolver:
         """Release the factors."""
         self.direct.close()
 
-    def step(self, now: Iterate) -> tuple[Iterate, bool]:
-        """One continuation step. Returns the next iterate, and whether the step was accepted."""
+    def step(self, now: Iterate, hold_heat: bool = False) -> tuple[Iterate, bool]:
+        """One continuation step. Returns the next iterate, and whether the step was accepted.
+
+        Args:
+            hold_heat: leave temperatures as they are and judge by momentum and mass alone.
+        """
         problem, pattern = self.problem, self.pattern
         state, d = now.state, now.d
         momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, state.t, now.evaluation.flow)
@@ -110,21 +120,22 @@ class CoupledSolver:
         def precondition(vector: Array) -> Array:
             return self.direct.solve(vector * row_scale)
 
-        change, self.krylov = flexible_gmres(apply, precondition, -residual / row_scale, _KRYLOV_TOLERANCE, _MOST_KRYLOV)
-        inner = self.problem.grid.neighbour >= 0
-        from_rest = problem.inflow > 0.0 and not now.evaluation.flow[inner].any()
-        if from_rest:
-            # Flow first: heat solved without the flow that carries it would lead far away, and viscosity with it.
+        right = -residual / row_scale
+        if hold_heat:
+            # Heat that is not to be balanced yet must not decide how well the flow is solved.
+            right[pattern.position[:, 3]] = 0.0
+        change, self.krylov = flexible_gmres(apply, precondition, right, _KRYLOV_TOLERANCE, _MOST_KRYLOV)
+        if hold_heat:
             change[pattern.position[:, 3]] = 0.0
         moved = State(*pattern.unpack(base + change))
         if moved.finite():
             trial = look_at(problem, moved, d)
             # Far from the answer residuals may rise for a step or two; near it they must not.
-            # From rest the first step brings the flow, and with it every residual that flow can have: nothing to compare.
-            self.best = min(self.best, trial.norms.worst if from_rest else now.norms.worst)
-            allowed = 20.0 if self.best > 1e-3 else 2.0
-            if np.isfinite(trial.norms.worst) and trial.norms.worst <= allowed * self.best + 1e-10:
-                ratio = now.norms.worst / max(trial.norms.worst, 1e-300)
+            before, after = (n.norms.flow if hold_heat else n.norms.worst for n in (now, trial))
+            self.best = min(self.best, before)
+            allowed = _FIRST_GROWTH if hold_heat else 20.0 if self.best > 1e-3 else 2.0
+            if np.isfinite(trial.norms.worst) and after <= allowed * self.best + 1e-10:
+                ratio = before / max(after, 1e-300)
                 self.cfl = min(self.cfl * float(np.clip(ratio, 1.5, 10.0)), UNLIMITED)
                 return trial, True
         self.cfl *= 0.1
@@ -189,11 +200,14 @@ class CoupledSolver:
 Report = Callable[[Iterate, int], bool]
 
 
-def run_coupled(problem: Problem, start: State, d: Array, most_steps: int, report: Report) -> Iterate:
+def run_coupled(
+    problem: Problem, start: State, d: Array, most_steps: int, report: Report, *, from_scratch: bool = False
+) -> Iterate:
     """Step until `report` says that it is enough, or `most_steps` are done.
 
     Args:
         report: called after every step with the iterate and the Krylov iterations it took; True ends the run.
+        from_scratch: the start is no former solution; its flow is found before heat joins in.
     """
     first = look_at(problem, start, d)
     now = first
@@ -205,6 +219,17 @@ def run_coupled(problem: Problem, start: State, d: Array, most_steps: int, repor
             solver.cfl = UNLIMITED if first.norms.worst < _NEAR and cfl == FIRST_CFL[0] else cfl
             solver.best = np.inf
             rejected = 0
+            for _ in range(_FLOW_FIRST_STEPS if from_scratch and problem.inflow > 0.0 else 0):
+                if steps >= most_steps or rejected > _MOST_REJECTED:
+                    break
+                now, accepted = solver.step(now, hold_heat=True)
+                rejected = 0 if accepted else rejected + 1
+                steps += 1
+                if report(now, solver.krylov):
+                    return now
+                if now.norms.flow < _FLOW_IS_THERE:
+                    break
+            solver.best, rejected = np.inf, 0
             while steps < most_steps and rejected <= _MOST_REJECTED:
                 now, accepted = solver.step(now)
                 rejected = 0 if accepted else rejected + 1

@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from wattikos_core.errors import SolveError
 from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import FLOW, OUTLET, Array
 from wattikos_core.physics.jacobian import compact_blocks
@@ -126,7 +127,12 @@ def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State
 def _solve(matrix: Any, right: Array) -> Array:
     from scipy.sparse.linalg import splu
 
-    return np.asarray(splu(matrix.tocsc()).solve(right))
+    try:
+        return np.asarray(splu(matrix.tocsc()).solve(right))
+    except RuntimeError as error:
+        raise SolveError(
+            "the iteration ran away and its equations became singular", "try a finer grid, or a lower flow first"
+        ) from error
 
 
 def _scalar_matrix(problem: Problem, blocks: tuple[Array, Array], i: int, extra: Array, used: Array) -> Any:

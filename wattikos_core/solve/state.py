@@ -99,7 +99,7 @@ def start_from(problem: Problem, grid: Grid, state: State, diagonal: Array) -> t
     """A former state carried over to the grid of a changed problem; regions that are new start at rest."""
     fluid = problem.cells.fluid == 1
     carried = transfer(np.column_stack([state.stacked(), diagonal]), grid, problem.grid)
-    rest, plain = at_rest(problem), np.zeros(problem.grid.n_cells)
+    rest, plain = at_start(problem), np.zeros(problem.grid.n_cells)
     new = np.isnan(carried).any(axis=1)
     for column, values in enumerate((rest.u, rest.v, rest.p, rest.t, plain)):
         carried[new, column] = values[new]
@@ -108,16 +108,23 @@ def start_from(problem: Problem, grid: Grid, state: State, diagonal: Array) -> t
     return levelled(problem, State(u.copy(), v.copy(), p.copy(), t.copy())), d.copy()
 
 
-def at_rest(problem: Problem) -> State:
-    """Nothing moves, at the pressure of the outlets; streams as they enter, the rest at the mean of the given temperatures."""
+def at_start(problem: Problem) -> State:
+    """Streams move and are as warm as they enter, at their outlets' pressure; the rest is still, at the mean temperature given.
+
+    A start at rest would give interior cells coefficients without any convection beside inlet cells full of it, and the
+    momentum interpolation between them would carry most of the flow the wrong way.
+    """
     zero = np.zeros(problem.grid.n_cells)
     middle = 0.5 * (problem.scales.lowest + problem.scales.highest)
     temperature = np.full_like(zero, middle)
+    u, v = zero.copy(), zero.copy()
     inlets = np.nonzero(problem.faces.kind == INLET)[0]
     entered = problem.body[problem.faces.owner[inlets]]
     for body in np.unique(entered):
-        temperature[problem.body == body] = problem.faces.temperature[inlets[entered == body]].mean()
-    return levelled(problem, State(zero, zero.copy(), zero.copy(), temperature))
+        mine, entrance = problem.body == body, inlets[entered == body]
+        temperature[mine] = problem.faces.temperature[entrance].mean()
+        u[mine], v[mine] = np.average(problem.faces.velocity[entrance], axis=0, weights=problem.faces.area[entrance])
+    return levelled(problem, State(u, v, zero, temperature))
 
 
 def levelled(problem: Problem, state: State) -> State:

@@ -17,7 +17,7 @@ from wattikos_core.solve.coupled import Iterate, run_coupled
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.linear import direct_solver_available
 from wattikos_core.solve.segregated import run_segregated
-from wattikos_core.solve.state import Solution, State, at_rest
+from wattikos_core.solve.state import Solution, State, at_start
 
 Watch = Callable[[Evaluation, State], dict[str, float]]
 
@@ -119,13 +119,13 @@ def solve_steady(
     settings = settings or SolveSettings()
     begun = time.perf_counter()
     journal = _Journal(problem, settings, watch or (lambda evaluation, state: {}), listen, cancel, stage)
-    state, d = start if start is not None else (at_rest(problem), np.zeros(problem.grid.n_cells))
+    state, d = start if start is not None else (at_start(problem), np.zeros(problem.grid.n_cells))
     notes: list[str] = []
     method = _choose(problem, settings, notes)
     stopped = False
     try:
         if method == "coupled":
-            run_coupled(problem, state, d, settings.max_steps, journal.report)
+            run_coupled(problem, state, d, settings.max_steps, journal.report, from_scratch=start is None)
             if not journal.converged and settings.method == "automatic":
                 notes.append("the coupled method did not converge; the segregated method went on from there")
                 method = "segregated"

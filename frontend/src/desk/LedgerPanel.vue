@@ -83,7 +83,8 @@ async function copy(): Promise<void> {
 tr.wanted td:first-child, tr.wanted .solved { font-weight: 600; }
 .solved { color: var(--ink); }
 .old { color: var(--muted); text-decoration: line-through; text-decoration-color: var(--heat); font-weight: 400 !important; }
-td:first-child { white-space: nowrap; }
+td:first-child { white-space: nowrap; max-width: 164px; overflow: hidden; text-overflow: ellipsis; }
+th { white-space: nowrap; }
 .unit { white-space: nowrap; text-align: left; }
 .unit button { font: inherit; font-size: var(--size-small); background: none; border: 0; padding: 0; cursor: pointer; }
 .unit button:hover { color: var(--heat); }

@@ -394,6 +394,7 @@ canvas.layer { pointer-events: none; }
 .flag.left { transform: translate(-100%, -50%); align-items: flex-end; text-align: right; }
 .flag.right { transform: translate(0, -50%); align-items: flex-start; }
 .flag.top { transform: translate(0, calc(-100% - 2px)); flex-direction: row; gap: 5px; }
+.flag.top .piece + .piece::before, .flag.bottom .piece + .piece::before { content: '·'; padding-right: 5px; color: var(--muted); }
 .flag.bottom { transform: translate(0, 2px); flex-direction: row; gap: 5px; }
 .flag.symmetry, .flag.adiabatic { color: var(--muted); font-size: var(--size-small); }
 .flag.open { color: var(--doubt); font-weight: 600; }

@@ -28,11 +28,11 @@ function wall(given: Partial<Schemas['Wall']>): Condition {
 /** The values a kind of wall asks for, in order. */
 const wallFields: Record<string, [field: string, label: string][]> = {
   temperature: [['value', 'Temperature']],
-  heat_flux: [['value', 'Heat flux into the section']],
-  heat_rate: [['value', 'Heat rate into the section']],
-  convection: [['value', 'Heat transfer coefficient'], ['ambient', 'Ambient temperature']],
+  heat_flux: [['value', 'Heat flux, inward']],
+  heat_rate: [['value', 'Heat rate, inward']],
+  convection: [['value', 'Coefficient h'], ['ambient', 'Ambient']],
   radiation: [['emissivity', 'Emissivity'], ['surroundings', 'Surroundings']],
-  convection_radiation: [['value', 'Heat transfer coefficient'], ['ambient', 'Ambient temperature'], ['emissivity', 'Emissivity'], ['surroundings', 'Surroundings']],
+  convection_radiation: [['value', 'Coefficient h'], ['ambient', 'Ambient'], ['emissivity', 'Emissivity'], ['surroundings', 'Surroundings']],
 }
 
 const fresh: Record<string, () => Condition> = {

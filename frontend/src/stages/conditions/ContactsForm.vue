@@ -21,7 +21,7 @@ function addContact(name: string): void {
   <div class="form inside">
     <template v-for="(part, i) in parts" :key="part.name">
       <label :for="`heat-${i}`">Heat in {{ part.name }}</label>
-      <input :id="`heat-${i}`" class="pad-input" :class="{ bad: theCase.problemOf(`section.parts[${i}].heat`) }" :value="part.heat" placeholder="none; W, or W/m^3" :data-heat="part.name" @change="theCase.edit(`section.parts[${i}].heat`, (d) => (d.section.parts[i]!.heat = value($event)))" />
+      <input :id="`heat-${i}`" class="pad-input" :class="{ bad: theCase.problemOf(`section.parts[${i}].heat`) }" :value="part.heat" placeholder="none" title="in watts altogether, or per volume (W/m^3)" :data-heat="part.name" @change="theCase.edit(`section.parts[${i}].heat`, (d) => (d.section.parts[i]!.heat = value($event)))" />
     </template>
     <template v-for="(contact, i) in contacts" :key="`contact${i}`">
       <label :for="`contact-${i}`">{{ contact.between.join(' | ') }}</label>
