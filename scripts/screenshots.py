@@ -33,6 +33,8 @@ def main(link: str) -> None:
         case = urlsplit(page.url).path.split("/")[2]
         for stage in STAGES:
             visit(page, f"{base}/cases/{case}/{stage}", stage)
+        page.goto(f"{base}/cases/{int(case) + 1}/read")
+        visit(page, page.url, "feed-line")
         page.click("header >> text=dark")
         visit(page, f"{base}/cases/{case}/read", "read-dark")
         page.set_viewport_size({"width": 900, "height": 1200})
