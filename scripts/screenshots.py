@@ -33,8 +33,7 @@ def main(link: str) -> None:
         case = urlsplit(page.url).path.split("/")[2]
         for stage in STAGES:
             visit(page, f"{base}/cases/{case}/{stage}", stage)
-        page.goto(f"{base}/cases/{int(case) + 1}/read")
-        visit(page, page.url, "feed-line")
+        visit(page, f"{base}/cases/{int(case) + 1}/read", "feed-line")
         page.click("header >> text=dark")
         visit(page, f"{base}/cases/{case}/read", "read-dark")
         page.set_viewport_size({"width": 900, "height": 1200})
@@ -47,7 +46,7 @@ def main(link: str) -> None:
 def visit(page: Page, address: str, name: str) -> None:
     """Open a stage and photograph it."""
     page.goto(address)
-    page.wait_for_selector("[data-row=duty]")
+    page.wait_for_selector("[data-test=ledger] tbody tr")
     page.wait_for_timeout(1500)
     if name == "conditions":
         page.click("[data-boundary='hot, left']")
