@@ -8,7 +8,7 @@ from typing import Any
 
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.evidence import grid_uncertainty
+from wattikos_core.evidence import build_ledger, grid_uncertainty
 from wattikos_core.runs import prepare, solve_case
 
 
@@ -92,6 +92,14 @@ class Ledger(unittest.TestCase):
         self.assertTrue(rows["duty"].wanted and rows["duty"].meets is None)
         rows = {row.name: row for row in solve_case(read_case(starter(length="1100 mm"))).ledger}
         self.assertIs(rows["effectiveness"].meets, True)
+
+    def test_a_target_can_be_a_ceiling(self) -> None:
+        data = starter()
+        for target, meets in (("25 Pa", True), ("15 Pa", False)):
+            data["wanted"] = [{"quantity": "hot pressure drop", "target": target, "sense": "at_most"}]
+            prepared = prepare(read_case(data))
+            rows = build_ledger(prepared.resolved, prepared.hand, {})
+            self.assertIs(next(row for row in rows if row.wanted).meets, meets)
 
     def test_wanted_quantities_must_exist(self) -> None:
         data = starter()

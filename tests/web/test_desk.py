@@ -177,6 +177,17 @@ class Corners(BrowserTestCase):
         self.page.click("[data-test=stop]")
         self.page.wait_for_selector("text=Stopped. Solve again to go on.")
 
+    def test_a_target_is_typed_into_the_ledger(self) -> None:
+        self.open("draw")
+        self.page.click("[data-target='hot pressure drop']")
+        self.page.fill("[data-target-edit='hot pressure drop']", "<= 15")
+        self.page.keyboard.press("Enter")
+        cell = "[data-row='hot pressure drop'] .target"
+        self.until(lambda: self.page.inner_text(cell).strip() == "≤ 15.00")
+        self.until(lambda: "doubt" in (self.page.get_attribute(cell, "class") or ""))
+        self.page.click("header >> text=undo")
+        self.until(lambda: self.page.inner_text(cell).strip() == "–")
+
     def test_dark_and_units(self) -> None:
         self.open("read")
         self.page.click("header >> text=dark")

@@ -198,10 +198,11 @@ Estimate = Annotated[CounterflowPlates | InsulatedPipe, Field(discriminator="rel
 
 
 class Wanted(Model):
-    """A quantity of the ledger the engineer came for, with a target when there is one."""
+    """A quantity of the ledger the engineer came for, with a target when there is one, to be reached from above or below."""
 
     quantity: Name
     target: Expression = ""
+    sense: Literal["at_least", "at_most"] = "at_least"
 
 
 class SizingWish(Model):

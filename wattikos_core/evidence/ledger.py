@@ -39,6 +39,7 @@ class LedgerRow:
 
     Attributes:
         agrees: whether solved and hand-calculated values lie within their combined band; None when not both are known.
+        sense: `at_least` or `at_most`, for the target.
         meets: whether the best value known reaches the target; None without a target.
     """
 
@@ -48,6 +49,7 @@ class LedgerRow:
     definition: str
     wanted: bool
     target: float | None
+    sense: str
     hand: HandValue | None
     solved: float | None
     plus_minus: float | None
@@ -89,6 +91,7 @@ def build_ledger(
     from wattikos_core.case import evaluate_inputs
 
     targets = targets_of(resolved.case, evaluate_inputs(resolved.case)[0])
+    senses = {wanted.quantity: wanted.sense for wanted in resolved.case.wanted}
     names = list(dict.fromkeys([*targets, *(n for n in _FIRST if n in hand or n in solved), *sorted({*hand, *solved})]))
     rows = []
     for name in names:
@@ -99,7 +102,8 @@ def build_ledger(
         agrees, verdict = _compare(by_hand, value, plus_minus or 0.0, definition.kind)
         best = value if value is not None else (by_hand.value if by_hand else None)
         target = targets.get(name)
-        meets = None if target is None or best is None else best >= target * (1.0 - 1e-3) - 1e-12
+        sense = senses.get(name, "at_least")
+        meets = None if target is None or best is None else _meets(best, target, sense)
         rows.append(
             LedgerRow(
                 name=name,
@@ -108,6 +112,7 @@ def build_ledger(
                 definition=definition.text,
                 wanted=name in targets,
                 target=target,
+                sense=sense,
                 hand=by_hand,
                 solved=value,
                 plus_minus=plus_minus,
@@ -118,6 +123,12 @@ def build_ledger(
             )
         )
     return rows
+
+
+def _meets(value: float, target: float, sense: str) -> bool:
+    """Whether a value reaches a target, a thousandth of the target aside: sizing stops that near to it."""
+    slack = 1e-3 * abs(target) + 1e-12
+    return value <= target + slack if sense == "at_most" else value >= target - slack
 
 
 def _compare(hand: HandValue | None, solved: float | None, plus_minus: float, kind: str) -> tuple[bool | None, str]:

@@ -37,6 +37,7 @@ def _row(row: LedgerRow) -> dict[str, Any]:
         "kind": row.kind,
         "wanted": row.wanted,
         "target": row.target,
+        "sense": row.sense,
         "by_hand": hand,
         "solved": row.solved,
         "grid_plus_minus": row.plus_minus,

@@ -146,6 +146,7 @@ class LedgerRowOut(Schema):
     kind: str
     wanted: bool
     target: float | None
+    sense: str = "at_least"
     by_hand: HandOut | None
     solved: float | None
     grid_plus_minus: float | None

@@ -655,6 +655,11 @@ export interface components {
             wanted: boolean;
             /** Target */
             target: number | null;
+            /**
+             * Sense
+             * @default at_least
+             */
+            sense: string;
             by_hand: components["schemas"]["HandOut"] | null;
             /** Solved */
             solved: number | null;
@@ -1214,7 +1219,7 @@ export interface components {
         };
         /**
          * Wanted
-         * @description A quantity of the ledger the engineer came for, with a target when there is one.
+         * @description A quantity of the ledger the engineer came for, with a target when there is one, to be reached from above or below.
          */
         Wanted: {
             /** Quantity */
@@ -1224,6 +1229,12 @@ export interface components {
              * @default
              */
             target: string;
+            /**
+             * Sense
+             * @default at_least
+             * @enum {string}
+             */
+            sense: "at_least" | "at_most";
         };
         /**
          * NewCaseBody

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 
 import type { LedgerRow } from '../api/client'
+import { withDefaultUnit } from '../quantity/entry'
 import { plain, useUnits } from '../quantity/units'
 import { useCase } from '../stores/case'
 import EvidenceLine from './EvidenceLine.vue'
@@ -29,7 +30,40 @@ function shortVerdict(row: LedgerRow): string {
 }
 
 function target(row: LedgerRow): string {
-  return row.target === null ? (row.wanted ? 'wanted' : '') : units.format(row.target, row.kind)
+  if (row.target === null) return row.wanted ? 'wanted' : ''
+  return `${row.sense === 'at_most' ? '≤ ' : ''}${units.format(row.target, row.kind)}`
+}
+
+const editing = ref('')
+const field = ref<HTMLInputElement[] | null>(null)
+
+/** The target as it was typed. */
+function entered(name: string): string {
+  const wish = theCase.document?.wanted.find((w) => w.quantity === name)
+  return wish?.target ? `${wish.sense === 'at_most' ? '≤ ' : ''}${wish.target}` : ''
+}
+
+async function begin(name: string): Promise<void> {
+  if (props.still) return
+  editing.value = name
+  await nextTick()
+  field.value?.[0]?.select()
+}
+
+/** Take a typed target into the case: empty and not wanted before means nothing, empty otherwise takes it away. */
+function finish(row: LedgerRow, event: Event): void {
+  if (editing.value !== row.name) return
+  editing.value = ''
+  const text = (event.target as HTMLInputElement).value.trim()
+  const sense = /^(<=|<|≤)/.test(text) ? 'at_most' : 'at_least'
+  const value = withDefaultUnit(text.replace(/^(<=|>=|<|>|≤|≥)\s*/, ''), units.label(row.kind))
+  theCase.edit(`wanted.${row.name}`, (d) => {
+    const at = d.wanted.findIndex((w) => w.quantity === row.name)
+    if (!value) {
+      if (at >= 0) d.wanted.splice(at, 1)
+    } else if (at >= 0) Object.assign(d.wanted[at]!, { target: value, sense })
+    else d.wanted.push({ quantity: row.name, target: value, sense })
+  })
 }
 
 async function copy(): Promise<void> {
@@ -63,7 +97,10 @@ async function copy(): Promise<void> {
         <tbody>
           <tr v-for="row in rows" :key="row.name" :class="{ wanted: row.wanted }" :data-row="row.name">
             <td :title="row.definition">{{ row.name }}</td>
-            <td class="number" :class="row.target === null ? 'muted small' : row.meets ? 'good' : 'doubt'">{{ target(row) }}</td>
+            <td class="number target" :class="row.target === null ? 'muted small' : row.meets ? 'good' : 'doubt'">
+              <input v-if="editing === row.name" ref="field" class="pad-input number" :value="entered(row.name)" :aria-label="`target for ${row.name}`" placeholder="≤ or ≥" :data-target-edit="row.name" @keydown.enter="finish(row, $event)" @keydown.esc="editing = ''" @blur="finish(row, $event)" />
+              <button v-else :tabindex="still ? -1 : 0" title="give a target: 0.85, or ≤ 20 Pa; empty takes it away" :data-target="row.name" @click="begin(row.name)">{{ target(row) || '–' }}</button>
+            </td>
             <td class="number hand" :class="{ doubt: row.by_hand && !row.by_hand.inside }" :title="row.by_hand ? `${row.by_hand.source}\n${row.by_hand.range}\nusual scatter ${units.format(row.by_hand.low, row.kind)} to ${units.format(row.by_hand.high, row.kind)}` : ''">{{ units.format(row.by_hand?.value, row.kind) }}</td>
             <td class="number solved" :class="{ old: stale }">{{ units.format(row.solved, row.kind) }}</td>
             <td class="number muted">{{ stale ? '' : spread(row) }}</td>
@@ -88,5 +125,8 @@ th { white-space: nowrap; }
 .unit { white-space: nowrap; text-align: left; }
 .unit button { font: inherit; font-size: var(--size-small); background: none; border: 0; padding: 0; cursor: pointer; }
 .unit button:hover { color: var(--heat); }
+.target button { font: inherit; color: inherit; background: none; border: 0; padding: 0; cursor: text; }
+.target button:hover { text-decoration: underline; }
+.target .pad-input { width: 74px; }
 .verdict { text-align: left !important; white-space: nowrap; max-width: 118px; overflow: hidden; text-overflow: ellipsis; }
 </style>

@@ -296,7 +296,7 @@ export const useCase = defineStore('case', () => {
       const a = live.get(name)
       const b = solved.get(name)
       // What the hand cannot calculate just now is blank, not the number of an earlier run.
-      const row = { ...(b ?? a)!, ...(a ? { by_hand: a.by_hand, wanted: a.wanted, target: a.target } : { by_hand: null }) }
+      const row = { ...(b ?? a)!, ...(a ? { by_hand: a.by_hand, wanted: a.wanted, target: a.target, sense: a.sense, meets: b?.solved === null || !b ? a.meets : b.meets } : { by_hand: null }) }
       if (!fresh) Object.assign(row, { agrees: null, verdict: '' })
       rows.push(row)
     }
