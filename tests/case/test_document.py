@@ -39,7 +39,7 @@ class Reading(unittest.TestCase):
         self.assertIn("widht", caught.exception.problems[0].field)
 
     def test_refuses_what_is_no_case(self) -> None:
-        for text in ("[]", "{", '{"version": 99}', '{"title": "x"}'):
+        for text in ("[]", "{", '{"version": 99}', '{"version": []}', '{"version": {}}', '{"title": "x"}'):
             with self.subTest(text), self.assertRaises(CaseError):
                 case_from_json(text)
 
@@ -55,10 +55,7 @@ class Inputs(unittest.TestCase):
     def test_a_circle_is_named(self) -> None:
         with self.assertRaises(CaseError) as caught:
             input_order(read_case(document(length="one + 1 mm", one="2*other", other="length")))
-        self.assertIn(
-            "length → one → other → length",
-            str(caught.exception).replace("one → other → length → one", "length → one → other → length"),
-        )
+        self.assertIn("length → one → other → length", str(caught.exception))
 
     def test_names_that_cannot_be(self) -> None:
         for name in ("mm", "2nd", "a b"):

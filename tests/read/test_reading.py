@@ -8,6 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from tests.support import INSULATED, SYMMETRIC, duct
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.quantities import KINDS
 from wattikos_core.read import FIELDS, cell_fields, definition_of, solved_quantities, streams_of, watch_for
@@ -97,6 +98,18 @@ class Quantities(unittest.TestCase):
         resolved = prepare(run.case).resolved
         watched = watch_for(resolved, run.problem)(run.evaluation, run.solution.state)
         self.assertEqual(list(watched), ["duty", "hot outlet temperature", "cold outlet temperature"])
+
+
+class WithoutADifference(unittest.TestCase):
+    def test_an_isothermal_stream_has_no_coefficient(self) -> None:
+        case = duct(length=0.02, height=0.002, reynolds=50.0, diameter=0.004, bottom=INSULATED, top=SYMMETRIC)
+        data = json.loads(case.model_dump_json())
+        shape = {"type": "rectangle", "x": "0 m", "y": "-1 mm", "width": "length", "height": "1 mm"}
+        data["section"]["parts"].append({"name": "plate", "material": "pvc", "shape": shape})
+        data["conditions"] = [c for c in data["conditions"] if c["boundaries"] != ["duct, bottom"]]
+        solved = {row.name for row in solve_case(read_case(data)).ledger if row.solved is not None}
+        self.assertIn("duct outlet temperature", solved)
+        self.assertNotIn("duct h", solved)
 
 
 class Fields(unittest.TestCase):

@@ -19,7 +19,7 @@ from wattikos_core.case import starter_case
 from wattikos_web.api.projects import create_case
 from wattikos_web.models import Project, Run
 from wattikos_web.worker.engine import Engine
-from wattikos_web.worker.loop import WorkerLoop
+from wattikos_web.worker.loop import WorkerLoop, finite
 
 _PATIENCE = 90.0
 
@@ -64,7 +64,7 @@ class WorkerTest(TransactionTestCase):
         self.until(self.over(sizing))
         self.assertEqual((self.state(solve), self.state(sizing)), ("done", "done"))
         rows = {row["name"]: row for row in solve.ledger["quantities"]}
-        self.assertAlmostEqual(rows["duty"]["solved"], 980.0, delta=10.0)
+        self.assertAlmostEqual(rows["duty"]["solved"] / rows["duty"]["by_hand"]["value"], 1.0, delta=0.03)
         self.assertGreater(len(solve.history), 3)
         self.assertIn("duty", solve.history[-1]["watches"])
         self.assertTrue(solve.checkpoint)
@@ -107,6 +107,14 @@ class WorkerTest(TransactionTestCase):
         self.assertEqual(self.state(run), "queued")
         self.engine.ask_to_stop(run.pk)
         time.sleep(2.0)
+
+    def test_numbers_that_are_none_do_not_stop_the_worker(self) -> None:
+        """A solve that ran away tells infinities and NaN; SQLite would refuse them as JSON."""
+        run = self.queued(0.3)
+        run.history = finite([{"momentum": float("nan"), "watches": {"duty": float("inf")}, "step": 3}])
+        run.save()
+        run.refresh_from_db()
+        self.assertEqual(run.history, [{"momentum": None, "watches": {"duty": None}, "step": 3}])
 
     def test_an_existing_cluster_is_used_by_its_address(self) -> None:
         own = Engine(self.engine.client.scheduler.address)

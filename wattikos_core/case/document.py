@@ -249,7 +249,7 @@ def read_case(document: Any) -> Case:
     if not isinstance(document, dict):
         raise CaseError(Problem("case", "this is not a case document", "give a JSON object with title, inputs and section"))
     version = document.get("version", VERSION)
-    while version in MIGRATIONS:
+    while isinstance(version, int) and version in MIGRATIONS:
         document = MIGRATIONS[version](document)
         version = document["version"]
     if version != VERSION:

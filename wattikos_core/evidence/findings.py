@@ -6,8 +6,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-import numpy as np
-
 from wattikos_core.case import ResolvedCase, ResolvedCondition
 from wattikos_core.case.document import CounterflowPlates
 from wattikos_core.errors import CaseError
@@ -153,10 +151,3 @@ def _disagreements(ledger: list[LedgerRow]) -> list[Finding]:
             remedy = "look for entry effects, uneven flow or conduction along the wall that the hand calculation leaves out"
             found.append(Finding("doubt", "", text, remedy))
     return found
-
-
-def worst_severity(findings: list[Finding]) -> str:
-    """The gravest severity among findings, or nothing."""
-    order = {"note": 0, "doubt": 1, "fault": 2}
-    ranks = [order[f.severity] for f in findings]
-    return ["note", "doubt", "fault"][int(np.max(ranks))] if ranks else ""

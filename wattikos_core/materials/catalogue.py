@@ -47,7 +47,5 @@ CATALOGUE: dict[str, Material] = _load()
 
 
 def find(key: str) -> Material:
-    """The catalogue entry `key`; KeyError names the nearest keys."""
-    if key not in CATALOGUE:
-        raise KeyError(key)
+    """The catalogue entry `key`; KeyError when there is none."""
     return CATALOGUE[key]

@@ -16,7 +16,6 @@ from numba import njit
 from wattikos_core.physics.faces import FLOW, INLET, INTERFACE, OUTLET, SYMMETRY, TEMPERATURE_GIVEN, Array, Faces, Index
 from wattikos_core.physics.residual import (
     Cells,
-    Evaluation,
     Tables,
     cell_properties,
     face_value,
@@ -238,6 +237,3 @@ def build_pattern(faces: Faces, cells: Cells) -> Pattern:
 def pin_scales(cells: Cells, d: Array, density: Array) -> Array:
     """Diagonal values of the rows that fix a pressure level, as in the residual."""
     return np.asarray(d * density * cells.volume ** (1.0 / 3.0))
-
-
-__all__ = ["Evaluation", "Pattern", "build_pattern", "compact_blocks", "pin_scales"]

@@ -1,7 +1,7 @@
 """Quantities: typed values with units, temperatures kept apart from temperature differences."""
 
 from wattikos_core.quantities.expressions import evaluate, names_in
-from wattikos_core.quantities.kinds import KINDS, Kind, from_si, kind_of, to_si
+from wattikos_core.quantities.kinds import KINDS, Kind, from_si, to_si
 from wattikos_core.quantities.values import QuantityError, Value, parse_literal
 
 __all__ = [
@@ -11,7 +11,6 @@ __all__ = [
     "Value",
     "evaluate",
     "from_si",
-    "kind_of",
     "names_in",
     "parse_literal",
     "to_si",

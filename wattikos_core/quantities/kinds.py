@@ -58,11 +58,6 @@ UNIT_WORDS = frozenset(word for kind in _KINDS for unit in kind.units for word i
 _SCALES = {"K": (1.0, 0.0), "degC": (1.0, 273.15), "degF": (5.0 / 9.0, 459.67)}
 
 
-def kind_of(name: str) -> Kind:
-    """The kind called `name`; KeyError when there is none."""
-    return KINDS[name]
-
-
 def to_si(magnitude: float, unit: str, kind: str) -> float:
     """`magnitude` in `unit` as the SI value of `kind` (temperatures become absolute, in K)."""
     if kind == "temperature":

@@ -46,7 +46,8 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
             continue
         values[f"heat through {name}"] = passing
     values["mass balance"], values["heat balance"] = imbalances(problem, evaluation)
-    return values
+    # Without a temperature difference there is no coefficient: the case does not have this quantity.
+    return {name: value for name, value in values.items() if np.isfinite(value)}
 
 
 def _temperatures(problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:

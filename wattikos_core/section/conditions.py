@@ -15,6 +15,11 @@ def open_boundaries(resolved: ResolvedCase, section: PaintedSection) -> list[str
     return [b.name for b in section.boundaries.values() if not b.interface and b.name not in given]
 
 
+def symmetry_planes(resolved: ResolvedCase, section: PaintedSection) -> list[str]:
+    """Boundaries without a layer along them, towards which a grid need not become thinner."""
+    return [name for name in section.boundaries if (c := resolved.condition(name)) is not None and c.type == "symmetry"]
+
+
 def _could_exist(name: str, resolved: ResolvedCase) -> bool:
     """Whether `name` is an outer edge some part of the case can have when inputs change."""
     part, _, side = name.rpartition(", ")

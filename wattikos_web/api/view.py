@@ -14,7 +14,7 @@ from wattikos_core.formats import ledger_json
 from wattikos_core.grid import lines_of
 from wattikos_core.materials import CATALOGUE
 from wattikos_core.quantities import KINDS, from_si
-from wattikos_core.section import PaintedSection, check_conditions, paint
+from wattikos_core.section import PaintedSection, check_conditions, paint, symmetry_planes
 from wattikos_web.api.catalogue import unit_label
 
 
@@ -64,8 +64,7 @@ def _shown(value: float, kind: str, unit: str = "", digits: int = 5) -> str:
 
 def grid_count(resolved: ResolvedCase, section: PaintedSection) -> dict[str, int]:
     """How many cells the gridder will make."""
-    free = [name for name in section.boundaries if (c := resolved.condition(name)) is not None and c.type == "symmetry"]
-    x, y = lines_of(section, resolved.case.grid.fineness, free)
+    x, y = lines_of(section, resolved.case.grid.fineness, symmetry_planes(resolved, section))
     return {"cells": (x.size - 1) * (y.size - 1), "columns": x.size - 1, "rows": y.size - 1}
 
 

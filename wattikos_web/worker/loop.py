@@ -6,6 +6,7 @@ heartbeat; any worker puts it back into the queue.
 
 from __future__ import annotations
 
+import math
 import queue
 import time
 from dataclasses import dataclass, field
@@ -129,9 +130,9 @@ class WorkerLoop:
             message = active.messages.get()
             active.changed = True
             if "trial" in message:
-                active.trials.append(message["trial"])
+                active.trials.append(finite(message["trial"]))
             else:
-                event = message["event"]
+                event = finite(message["event"])
                 if event["residuals"]:
                     active.history.append({"step": len(active.history) + 1, **event["residuals"], "watches": event["watches"]})
                 active.progress = {**event, "trials": active.trials}
@@ -155,8 +156,8 @@ class WorkerLoop:
             state = Run.State.STOPPED if result["stopped"] else Run.State.DONE
             fields |= {
                 "state": state,
-                "ledger": result["ledger"],
-                "summary": result["summary"],
+                "ledger": finite(result["ledger"]),
+                "summary": finite(result["summary"]),
                 "checkpoint": result["checkpoint"],
                 "progress": {**active.progress, "stage": state.label.lower(), "fraction": 1.0},
             }
@@ -164,6 +165,15 @@ class WorkerLoop:
                 fields["document"] = result["document"]
         Run.objects.filter(pk=pk).update(**fields)
         active.future.release()
+
+
+def finite(value: Any) -> Any:
+    """`value` with numbers that are none (a solve that ran away tells such) replaced by None: JSON has no word for them."""
+    if isinstance(value, dict):
+        return {key: finite(item) for key, item in value.items()}
+    if isinstance(value, list | tuple):
+        return [finite(item) for item in value]
+    return None if isinstance(value, float) and not math.isfinite(value) else value
 
 
 def _lost(error: Exception) -> dict[str, str]:
