@@ -296,8 +296,9 @@ export const useCase = defineStore('case', () => {
       const a = live.get(name)
       const b = solved.get(name)
       // What the hand cannot calculate just now is blank, not the number of an earlier run.
-      const row = { ...(b ?? a)!, ...(a ? { by_hand: a.by_hand, wanted: a.wanted, target: a.target, sense: a.sense, meets: b?.solved === null || !b ? a.meets : b.meets } : { by_hand: null }) }
+      const row = { ...(b ?? a)!, ...(a ? { by_hand: a.by_hand, wanted: a.wanted, target: a.target, sense: a.sense } : { by_hand: null }) }
       if (!fresh) Object.assign(row, { agrees: null, verdict: '' })
+      row.meets = reaches(row, fresh)
       rows.push(row)
     }
     return rows
@@ -345,6 +346,14 @@ export const useCase = defineStore('case', () => {
     changedSince,
   }
 })
+
+/** Whether the best value that belongs to the case as it stands reaches its target, a thousandth aside; as in the core. */
+function reaches(row: LedgerRow, fresh: boolean): boolean | null {
+  const value = fresh && row.solved !== null ? row.solved : (row.by_hand?.value ?? null)
+  if (row.target === null || value === null) return null
+  const slack = 1e-3 * Math.abs(row.target)
+  return row.sense === 'at_most' ? value <= row.target + slack : value >= row.target - slack
+}
 
 /** Whether nothing will change any more. */
 export function isOver(run: Run): boolean {
