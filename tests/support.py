@@ -8,7 +8,7 @@ import numpy as np
 
 from wattikos_core.case import Case, read_case
 from wattikos_core.grid import Grid, build_grid
-from wattikos_core.section.paint import SIDES
+from wattikos_core.section import SIDES
 
 
 def quads(x: np.ndarray, y: np.ndarray, *, shake: float = 0.0, axisymmetric: bool = False, depth: float = 1.0) -> Grid:

@@ -14,11 +14,13 @@ class Problem:
         field: where it was entered, as a path into the case document (``inputs.length``).
         problem: what is wrong, with the value that was entered.
         remedy: what to do about it.
+        at: where in the section, x and y in m, when there is such a place.
     """
 
     field: str
     problem: str
     remedy: str
+    at: tuple[float, float] | None = None
 
     def __str__(self) -> str:
         return f"{self.field}: {self.problem}; {self.remedy}"

@@ -24,7 +24,7 @@ from wattikos_core.evidence.findings import refuse_impossible
 from wattikos_core.grid import Grid, Quality, grid_section, quality_of
 from wattikos_core.physics import Evaluation, Problem, problem_of
 from wattikos_core.read import solved_quantities, watch_for
-from wattikos_core.section import PaintedSection, check_conditions, paint, symmetry_planes
+from wattikos_core.section import PaintedSection, check_conditions, paint
 from wattikos_core.solve import Cancel, Event, Listen, Solution, SolveSettings, never_cancel, silent, solve_steady, start_from
 from wattikos_core.solve.coupled import evaluate_state
 from wattikos_core.solve.state import unpack_checkpoint
@@ -89,14 +89,8 @@ def estimate_ledger(case: Case) -> list[LedgerRow]:
 
 def grid_of(prepared: Prepared, fineness: float | None = None) -> Grid:
     """The grid of a prepared case at its own fineness, or another."""
-    resolved = prepared.resolved
-    return grid_section(
-        prepared.section,
-        prepared.case.grid.fineness if fineness is None else fineness,
-        axisymmetric=resolved.axisymmetric,
-        depth=resolved.depth,
-        ungraded=symmetry_planes(resolved, prepared.section),
-    )
+    wanted = prepared.case.grid.fineness if fineness is None else fineness
+    return grid_section(prepared.resolved, prepared.section, wanted)
 
 
 def solve_case(

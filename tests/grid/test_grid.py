@@ -9,7 +9,7 @@ import numpy as np
 from tests.support import quads, triangles
 from wattikos_core.case import resolve, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.grid import Grid, grid_section, lines_of, quality_of, transfer
+from wattikos_core.grid import Grid, grid_rectangles, lines_of, quality_of, transfer
 from wattikos_core.section import paint
 
 
@@ -47,7 +47,7 @@ class Rectilinear(unittest.TestCase):
     section = paint(resolve(starter_case("plate_passage")))
 
     def test_regions_and_boundaries_are_exact(self) -> None:
-        grid = grid_section(self.section, 0.5, depth=0.18)
+        grid = grid_rectangles(self.section, 0.5, depth=0.18)
         for index, name in enumerate(grid.region_names):
             height = {"hot": 0.0012, "cold": 0.0012, "plate": 0.0006}[name]
             self.assertAlmostEqual(grid.volume[grid.region == index].sum() / (0.6 * height * 0.18), 1.0, places=12)
@@ -58,7 +58,7 @@ class Rectilinear(unittest.TestCase):
         coarse, fine = (lines_of(self.section, f)[1] for f in (1.0, 2.0))
         self.assertEqual(fine.size - 1, 2 * (coarse.size - 1))
         self.assertLess(float(np.abs(fine[::2] - coarse).max()), 2e-6)
-        growth = [quality_of(grid_section(self.section, f)).growth for f in (1.0, 2.0)]
+        growth = [quality_of(grid_rectangles(self.section, f)).growth for f in (1.0, 2.0)]
         self.assertAlmostEqual(growth[1], growth[0] ** 0.5, delta=0.01)
 
     def test_cells_are_thin_at_walls_and_not_at_symmetry(self) -> None:
@@ -69,10 +69,10 @@ class Rectilinear(unittest.TestCase):
 
     def test_too_many_cells_are_refused(self) -> None:
         with self.assertRaises(CaseError):
-            grid_section(self.section, 8.0 * 2.0)
+            grid_rectangles(self.section, 8.0 * 2.0)
 
     def test_quality_of_a_tensor_grid(self) -> None:
-        quality = quality_of(grid_section(self.section, 0.5))
+        quality = quality_of(grid_rectangles(self.section, 0.5))
         self.assertAlmostEqual(quality.non_orthogonality, 0.0, places=4)
         self.assertGreater(quality.aspect_ratio, 50.0)
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from tests.support import quads
 from wattikos_core.grid import Grid
-from wattikos_core.grid.rectilinear import _graded
+from wattikos_core.grid.rectilinear import graded
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, Problem, build_problem
 from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
@@ -79,7 +79,7 @@ class LidDrivenCavity(unittest.TestCase):
     )  # fmt: skip
 
     def profile(self, reynolds: float, n: int, start: State | None = None) -> tuple[np.ndarray, State]:
-        lines = _graded(n, (True, True), 5.0)
+        lines = graded(n, (True, True), 5.0)
         grid = quads(lines, lines)
         problem = build_problem(grid, fluid(reynolds), {"fluid, top": Condition("wall", velocity=(1.0, 0.0))})
         first = None if start is None else (start, np.zeros(grid.n_cells))

@@ -49,8 +49,8 @@ class Painting(unittest.TestCase):
         section = section_of(
             rectangle("block", "0 m", "0 m", "4 mm", "4 mm"), rectangle("core", "1 mm", "1 mm", "2 mm", "2 mm", "pvc")
         )
-        areas = np.outer(np.diff(section.y), np.diff(section.x))
-        self.assertAlmostEqual(float(areas[section.label == 0].sum()), 12e-6)
+        areas = np.outer(np.diff(section.tensor.y), np.diff(section.tensor.x))
+        self.assertAlmostEqual(float(areas[section.tensor.label == 0].sum()), 12e-6)
         self.assertAlmostEqual(section.boundaries["block | core"].length, 8e-3)
         self.assertEqual(len(section.outlines()["block"]), 2)
 

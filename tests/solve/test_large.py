@@ -9,7 +9,7 @@ from django.test import tag
 
 from tests.support import quads
 from wattikos_core.case import starter_case
-from wattikos_core.grid.rectilinear import _graded
+from wattikos_core.grid.rectilinear import graded
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, build_problem
 from wattikos_core.runs import solve_case
@@ -20,7 +20,7 @@ from wattikos_core.solve import SolveSettings, solve_steady
 class Fine(unittest.TestCase):
     def test_lid_driven_cavity_at_1000_approaches_the_spectral_minimum(self) -> None:
         """Graded 128²: minimum of u on the mid line -0.3874; spectral value -0.3886 (from memory)."""
-        lines = _graded(128, (True, True), 5.0)
+        lines = graded(128, (True, True), 5.0)
         grid = quads(lines, lines)
         fluid = constant_table("fluid", density=1.0, specific_heat=1.0, viscosity=1e-3, conductivity=1.0)
         problem = build_problem(grid, [fluid], {"fluid, top": Condition("wall", velocity=(1.0, 0.0))})

@@ -1,10 +1,11 @@
 """The case document, its inputs and their evaluation, and the starters."""
 
 from wattikos_core.case.document import Case, case_from_json, json_schema, read_case
+from wattikos_core.case.parts import ResolvedPart
 from wattikos_core.case.resolve import (
+    LocalSize,
     ResolvedCase,
     ResolvedCondition,
-    ResolvedPart,
     evaluate_inputs,
     input_order,
     resolve,
@@ -14,6 +15,7 @@ from wattikos_core.case.starters import STARTERS, Starter, starter_case
 __all__ = [
     "STARTERS",
     "Case",
+    "LocalSize",
     "ResolvedCase",
     "ResolvedCondition",
     "ResolvedPart",

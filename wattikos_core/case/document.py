@@ -11,21 +11,14 @@ import json
 from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import Field, ValidationError
 
+from wattikos_core.case.model import Expression, Model, Name
+from wattikos_core.case.shapes import Repeat, Shape
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.quantities import KINDS
 
 VERSION = 1
-
-Expression = Annotated[str, Field(max_length=400)]
-Name = Annotated[str, Field(min_length=1, max_length=60)]
-
-
-class Model(BaseModel):
-    """Base of all document models: unknown fields are refused, so that a typing error is told."""
-
-    model_config = ConfigDict(extra="forbid")
 
 
 class Input(Model):
@@ -47,30 +40,26 @@ class Input(Model):
     upper: Expression = ""
 
 
-class Rectangle(Model):
-    """A rectangle by its lower left corner and its size; in an axisymmetric section y is the radius."""
-
-    type: Literal["rectangle"] = "rectangle"
-    x: Expression = "0 m"
-    y: Expression = "0 m"
-    width: Expression
-    height: Expression
-
-
 class Part(Model):
     """A shape with a material, painted over the parts before it.
 
     Attributes:
-        material: a key of the catalogue or a name in the case's own `materials`.
+        material: a key of the catalogue, a name in the case's own `materials`, or `void`: cut away.
         present: an expression; the part is there when it is not zero.
-        heat: a source in the part, in watts altogether or per volume; none when empty.
+        heat: a source in the part (in each copy), in watts altogether or per volume; none when empty.
+        angle: turned anticlockwise about the shape's own (x, y), after `mirror`.
+        mirror: flipped left to right, or upside down, about the same point.
+        repeat: copies of it.
     """
 
     name: Name
     material: Name
-    shape: Rectangle
+    shape: Shape
     present: Expression = "1"
     heat: Expression = ""
+    angle: Expression = ""
+    mirror: Literal["", "left_right", "upside_down"] = ""
+    repeat: Repeat | None = None
 
 
 class Section(Model):
@@ -82,7 +71,11 @@ class Section(Model):
 
 
 class CaseMaterial(Model):
-    """A catalogue material with the case's own pressure or constant properties (empty: as in the catalogue)."""
+    """A catalogue material with the case's own pressure or constant properties (empty: as in the catalogue).
+
+    Attributes:
+        conductivity_y: along y, where it differs from that along x (orthotropic solids).
+    """
 
     base: Name
     pressure: Expression = ""
@@ -90,6 +83,20 @@ class CaseMaterial(Model):
     specific_heat: Expression = ""
     viscosity: Expression = ""
     conductivity: Expression = ""
+    conductivity_y: Expression = ""
+
+
+class Table(Model):
+    """Values over a position, from a file; used in expressions as a function of its name: `profile(x)`.
+
+    Attributes:
+        unit, value_unit: of the two columns.
+        rows: (position, value), ascending positions; linear in between, constant beyond.
+    """
+
+    unit: Annotated[str, Field(max_length=20)] = "m"
+    value_unit: Annotated[str, Field(max_length=20)] = ""
+    rows: Annotated[list[Annotated[list[float], Field(min_length=2, max_length=2)]], Field(min_length=2, max_length=5000)]
 
 
 Boundaries = Annotated[list[Name], Field(min_length=1, max_length=200)]
@@ -125,12 +132,13 @@ WallThermal = Literal["adiabatic", "temperature", "heat_flux", "heat_rate", "con
 
 
 class Wall(Model):
-    """A wall at rest and what it gives or takes.
+    """A wall at rest and what it gives or takes. Values may vary along it: expressions may use the position x, y.
 
     Attributes:
         value: the temperature, the heat flux or the heat rate into the section, or the heat transfer coefficient.
         ambient: temperature of the fluid outside, for convection.
         emissivity, surroundings: of the wall, and the temperature it radiates to.
+        coating, coating_material: thickness and material of a wall or coating outside the section, not gridded.
     """
 
     type: Literal["wall"] = "wall"
@@ -140,13 +148,18 @@ class Wall(Model):
     ambient: Expression = ""
     emissivity: Expression = ""
     surroundings: Expression = ""
+    coating: Expression = ""
+    coating_material: Annotated[str, Field(max_length=60)] = ""
 
 
 Condition = Annotated[Inlet | Outlet | Symmetry | Wall, Field(discriminator="type")]
 
 
 class Contact(Model):
-    """A resistance between two parts that touch: as a value, or as a gap filled with a material."""
+    """A resistance between two parts that touch: as a value, or as a thickness of a material.
+
+    Between two solids it is a contact, between a solid and a fluid a coating, between two fluids a thin wall.
+    """
 
     between: Annotated[list[Name], Field(min_length=2, max_length=2)]
     resistance: Expression = ""
@@ -162,10 +175,24 @@ class Physics(Model):
     convection: Literal["fromm", "upwind"] = "fromm"
 
 
+class LocalFineness(Model):
+    """Finer (or coarser) cells in parts, along boundaries, or in a box, as a multiple of the section's fineness.
+
+    Attributes:
+        at: names of parts and boundaries.
+        box: x0, y0, x1, y1; none when empty.
+    """
+
+    at: Annotated[list[Name], Field(max_length=100)] = []
+    box: Annotated[list[Expression], Field(max_length=4)] = []
+    fineness: Annotated[float, Field(ge=0.1, le=10.0)] = 2.0
+
+
 class GridWishes(Model):
-    """How finely to grid: one number; doubling it halves every cell."""
+    """How finely to grid: one number; doubling it halves every cell. `local` changes it at places."""
 
     fineness: Annotated[float, Field(ge=0.25, le=8.0)] = 1.0
+    local: Annotated[list[LocalFineness], Field(max_length=50)] = []
 
 
 class SolveWishes(Model):
@@ -225,6 +252,7 @@ class Case(Model):
     inputs: dict[str, Input]
     section: Section
     materials: dict[str, CaseMaterial] = {}
+    tables: dict[str, Table] = {}
     physics: Physics = Physics()
     conditions: Annotated[list[Condition], Field(max_length=200)] = []
     contacts: Annotated[list[Contact], Field(max_length=100)] = []

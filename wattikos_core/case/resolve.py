@@ -2,32 +2,20 @@
 
 from __future__ import annotations
 
+import dataclasses
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from wattikos_core.case.document import Case, CaseMaterial, Inlet, Outlet, Wall
+from wattikos_core.case.document import Case, Inlet, Outlet, Wall
+from wattikos_core.case.parts import ResolvedPart, resolve_parts
+from wattikos_core.case.reader import Along, Reader
 from wattikos_core.errors import CaseError, Problem
-from wattikos_core.materials import CATALOGUE, PropertyTable, override, table_of
 from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
 from wattikos_core.quantities.kinds import UNIT_WORDS
 
 _NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*\Z")
-
-
-@dataclass(frozen=True)
-class ResolvedPart:
-    """A rectangle in metres with its material's property table, and its heat source in W and in W/m3."""
-
-    name: str
-    table: PropertyTable
-    x: float
-    y: float
-    width: float
-    height: float
-    heat: float = 0.0
-    heat_density: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -39,6 +27,8 @@ class ResolvedCondition:
             or heat transfer coefficient (W/m2/K), by type.
         temperature: of the entering fluid, K.
         ambient, surroundings: what a wall convects and radiates to, K.
+        coating: resistance of a wall or coating outside the section, m2 K/W.
+        along: what varies along the boundary: `amount`, `ambient`, `temperature` or `surroundings`, with how.
     """
 
     field: str
@@ -52,6 +42,18 @@ class ResolvedCondition:
     ambient: float = 0.0
     emissivity: float = 0.0
     surroundings: float = 0.0
+    coating: float = 0.0
+    along: Mapping[str, Along] = dataclasses.field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class LocalSize:
+    """Cells `fineness` times as fine in parts, along boundaries, or in a box (x0, y0, x1, y1 in m; none when empty)."""
+
+    field: str
+    at: tuple[str, ...]
+    box: tuple[float, ...]
+    fineness: float
 
 
 @dataclass(frozen=True)
@@ -66,6 +68,12 @@ class ResolvedCase:
     absent: tuple[str, ...]
     conditions: tuple[ResolvedCondition, ...]
     contacts: Mapping[str, float]
+    local_sizes: tuple[LocalSize, ...] = ()
+
+    @property
+    def bodies(self) -> tuple[ResolvedPart, ...]:
+        """The parts that are something: all but the voids."""
+        return tuple(part for part in self.parts if part.table is not None)
 
     def part(self, name: str) -> ResolvedPart:
         """The part called `name`; KeyError when it is not present."""
@@ -75,12 +83,26 @@ class ResolvedCase:
         raise KeyError(name)
 
     def condition(self, boundary: str) -> ResolvedCondition | None:
-        """The condition on `boundary`: the last one given, as with paint."""
-        found = None
+        """The condition on `boundary`: the last one given, as with paint.
+
+        What is given for a repeated part holds for its copies, unless a copy has a condition of its own.
+        """
+        found = shared = None
+        general = self.general_name(boundary)
         for condition in self.conditions:
             if condition.boundary == boundary:
                 found = condition
-        return found
+            elif condition.boundary == general:
+                shared = condition
+        return found or shared
+
+    def general_name(self, boundary: str) -> str:
+        """The name of a copy's boundary with the repeated part's own name (`tube 3, outside` → `tube, outside`)."""
+        part, comma, side = boundary.partition(", ")
+        for resolved in self.parts:
+            if resolved.name == part:
+                return resolved.origin + comma + side
+        return boundary
 
 
 def input_order(case: Case) -> list[str]:
@@ -147,29 +169,6 @@ def evaluate_inputs(case: Case) -> tuple[dict[str, Value], list[Problem]]:
     return values, problems
 
 
-class _Reader:
-    """Evaluates the expressions of one case and collects what is wrong with them."""
-
-    def __init__(self, values: Mapping[str, Value]) -> None:
-        self.values = values
-        self.problems: list[Problem] = []
-
-    def read(self, text: str, kind: str, field: str, *, above: float | None = None, at_least: float | None = None) -> float:
-        try:
-            value = evaluate(text, self.values, kind).in_kind(kind)
-        except QuantityError as error:
-            self.problems.append(Problem(field, error.problem, error.remedy))
-            return float("nan")
-        if above is not None and not value > above:
-            self.problems.append(Problem(field, f"'{text}' is {value:g}", f"it must be greater than {above:g}"))
-        if at_least is not None and value < at_least:
-            self.problems.append(Problem(field, f"'{text}' is {value:g}", f"it must not be less than {at_least:g}"))
-        return value
-
-    def optional(self, text: str, kind: str, field: str) -> float | None:
-        return self.read(text, kind, field, above=0.0) if text.strip() else None
-
-
 def resolve(case: Case) -> ResolvedCase:
     """Evaluate every expression of `case`.
 
@@ -179,11 +178,15 @@ def resolve(case: Case) -> ResolvedCase:
     values, problems = evaluate_inputs(case)
     if problems:
         raise CaseError(problems)
-    reader = _Reader(values)
+    reader = Reader(case, values)
     depth = reader.read(case.section.depth, "length", "section.depth", above=0.0) if case.section.extent == "flat" else 1.0
-    parts, absent = _parts(case, reader)
+    parts, absent = resolve_parts(case, reader)
     conditions = _conditions(case, reader)
-    contacts = _contacts(case, reader)
+    copies: dict[str, list[str]] = {}
+    for part in parts:
+        copies.setdefault(part.origin, []).append(part.name)
+    contacts = _contacts(case, reader, copies)
+    sizes = _local_sizes(case, reader)
     if reader.problems:
         raise CaseError(reader.problems)
     return ResolvedCase(
@@ -195,101 +198,52 @@ def resolve(case: Case) -> ResolvedCase:
         absent=tuple(absent),
         conditions=tuple(conditions),
         contacts=contacts,
+        local_sizes=tuple(sizes),
     )
 
 
-def _parts(case: Case, reader: _Reader) -> tuple[list[ResolvedPart], list[str]]:
-    parts: list[ResolvedPart] = []
-    absent: list[str] = []
-    seen: set[str] = set()
-    for i, part in enumerate(case.section.parts):
-        field = f"section.parts[{i}]"
-        if part.name in seen:
-            reader.problems.append(Problem(f"{field}.name", f"'{part.name}' is used twice", "give every part its own name"))
-        if "|" in part.name or "," in part.name:
-            reader.problems.append(
-                Problem(f"{field}.name", f"'{part.name}' contains | or a comma", "these join names; leave them out")
+def _local_sizes(case: Case, reader: Reader) -> list[LocalSize]:
+    sizes = []
+    for i, wish in enumerate(case.grid.local):
+        where = f"grid.local[{i}]"
+        if len(wish.box) not in (0, 4) or not (wish.box or wish.at):
+            reader.fail(
+                where, "neither a part nor a boundary nor a box of four numbers is given", "name one, or give x0, y0, x1, y1"
             )
-        seen.add(part.name)
-        present = reader.read(part.present, "number", f"{field}.present")
-        if present == 0.0:
-            absent.append(part.name)
             continue
-        shape = part.shape
-        x = reader.read(shape.x, "length", f"{field}.shape.x")
-        y = reader.read(shape.y, "length", f"{field}.shape.y")
-        width = reader.read(shape.width, "length", f"{field}.shape.width", above=0.0)
-        height = reader.read(shape.height, "length", f"{field}.shape.height", above=0.0)
-        if case.section.extent == "axisymmetric" and y < 0.0:
-            reader.problems.append(
-                Problem(f"{field}.shape.y", f"'{shape.y}' is below the axis", "an axisymmetric section lies at y ≥ 0")
-            )
-        table = _table(case, part.material, reader, f"{field}.material")
-        if table is not None:
-            heat, density = _heat(part.heat, reader, f"{field}.heat")
-            parts.append(ResolvedPart(part.name, table, x, y, width, height, heat, density))
-    return parts, absent
+        box = tuple(reader.read(text, "length", f"{where}.box[{k}]") for k, text in enumerate(wish.box))
+        sizes.append(LocalSize(where, tuple(wish.at), box, wish.fineness))
+    return sizes
 
 
-def _heat(text: str, reader: _Reader, field: str) -> tuple[float, float]:
-    """A source as (W, W/m3): told apart by its unit."""
-    if not text.strip():
-        return 0.0, 0.0
-    try:
-        return 0.0, evaluate(text, reader.values, "volumetric_heat").in_kind("volumetric_heat")
-    except QuantityError:
-        return reader.read(text, "power", field), 0.0
-
-
-def _contacts(case: Case, reader: _Reader) -> dict[str, float]:
-    """Resistances by interface name, both orders of the parts, m2 K/W."""
+def _contacts(case: Case, reader: Reader, copies: Mapping[str, Sequence[str]]) -> dict[str, float]:
+    """Resistances by interface name, both orders of the parts, m2 K/W; a repeated part's holds for each copy."""
     contacts: dict[str, float] = {}
     names = {part.name for part in case.section.parts}
     for i, contact in enumerate(case.contacts):
         field = f"contacts[{i}]"
         for name in contact.between:
-            if name not in names:
-                known = ", ".join(sorted(names))
-                reader.problems.append(Problem(f"{field}.between", f"there is no part '{name}'", f"name one of: {known}"))
+            if name not in names and name not in copies:
+                reader.fail(f"{field}.between", f"there is no part '{name}'", f"name one of: {', '.join(sorted(names))}")
         if contact.resistance.strip():
             value = reader.read(contact.resistance, "contact_resistance", f"{field}.resistance", at_least=0.0)
         else:
-            gap = reader.read(contact.gap, "length", f"{field}.gap", at_least=0.0)
-            table = _table(case, contact.material, reader, f"{field}.material")
-            # Thin gaps: the conductivity at room temperature (common practice, no source).
-            value = gap / float(table.conductivity(300.0)) if table is not None else 0.0
-        first, second = contact.between
-        contacts[f"{first} | {second}"] = contacts[f"{second} | {first}"] = value
+            value = _layer(contact.gap, contact.material, reader, f"{field}.gap", f"{field}.material")
+        first, second = (copies.get(name, (name,)) for name in contact.between)
+        for one in first:
+            for other in second:
+                contacts[f"{one} | {other}"] = contacts[f"{other} | {one}"] = value
     return contacts
 
 
-def _table(case: Case, name: str, reader: _Reader, field: str) -> PropertyTable | None:
-    own = case.materials.get(name)
-    item = own if own is not None else CaseMaterial(base=name)
-    if item.base not in CATALOGUE:
-        reader.problems.append(
-            Problem(field, f"there is no material '{item.base}'", f"choose one of {', '.join(sorted(CATALOGUE))}")
-        )
-        return None
-    where = f"materials.{name}"
-    pressure = reader.optional(item.pressure, "pressure", f"{where}.pressure")
-    try:
-        table = table_of(item.base, pressure)
-    except CaseError as error:
-        reader.problems.extend(Problem(f"{where}.pressure", p.problem, p.remedy) for p in error.problems)
-        return None
-    given = {
-        "density": reader.optional(item.density, "density", f"{where}.density"),
-        "specific_heat": reader.optional(item.specific_heat, "specific_heat", f"{where}.specific_heat"),
-        "viscosity": reader.optional(item.viscosity, "viscosity", f"{where}.viscosity"),
-        "conductivity": reader.optional(item.conductivity, "conductivity", f"{where}.conductivity"),
-    }
-    if given["viscosity"] is not None and not table.fluid:
-        reader.problems.append(Problem(f"{where}.viscosity", "a solid has no viscosity", "leave this empty"))
-    return override(table, **given) if any(v is not None for v in given.values()) else table
+def _layer(thickness: str, material: str, reader: Reader, field: str, material_field: str) -> float:
+    """Resistance of a thin layer, m2 K/W, at room temperature (common practice, no source)."""
+    gap = reader.read(thickness, "length", field, at_least=0.0)
+    table = reader.material(material, material_field)
+    return gap / float(table.conductivity(300.0)) if table is not None else 0.0
 
 
-def _conditions(case: Case, reader: _Reader) -> list[ResolvedCondition]:
+def _conditions(case: Case, reader: Reader) -> list[ResolvedCondition]:
     resolved: list[ResolvedCondition] = []
     for i, condition in enumerate(case.conditions):
         field = f"conditions[{i}]"
@@ -308,8 +262,9 @@ def _conditions(case: Case, reader: _Reader) -> list[ResolvedCondition]:
     return resolved
 
 
-def _inlet(condition: Inlet, boundary: str, reader: _Reader, field: str) -> ResolvedCondition:
-    temperature = reader.read(condition.temperature, "temperature", f"{field}.temperature")
+def _inlet(condition: Inlet, boundary: str, reader: Reader, field: str) -> ResolvedCondition:
+    temperature, varying = reader.along(condition.temperature, "temperature", f"{field}.temperature")
+    along = {"temperature": varying} if varying else {}
     developed = condition.profile == "developed"
     if condition.mass_flow.strip() and condition.velocity.strip():
         reader.problems.append(
@@ -321,30 +276,51 @@ def _inlet(condition: Inlet, boundary: str, reader: _Reader, field: str) -> Reso
         )
     if condition.mass_flow.strip():
         amount = reader.read(condition.mass_flow, "mass_flow", f"{field}.mass_flow", above=0.0)
-        return ResolvedCondition(field, boundary, "inlet_mass", amount, temperature, developed)
+        return ResolvedCondition(field, boundary, "inlet_mass", amount, temperature, developed, along=along)
     amount = reader.read(condition.velocity, "velocity", f"{field}.velocity", above=0.0)
-    return ResolvedCondition(field, boundary, "inlet_velocity", amount, temperature, developed)
+    return ResolvedCondition(field, boundary, "inlet_velocity", amount, temperature, developed, along=along)
 
 
-def _wall(condition: Wall, boundary: str, reader: _Reader, field: str) -> ResolvedCondition:
+def _wall(condition: Wall, boundary: str, reader: Reader, field: str) -> ResolvedCondition:
+    along: dict[str, Along] = {}
+
+    def read(name: str, text: str, kind: str, at_least: float | None = None) -> float:
+        place = {"amount": "value"}.get(name, name)
+        value, varying = reader.along(text, kind, f"{field}.{place}", at_least=at_least)
+        if varying is not None:
+            along[name] = varying
+        return value
+
+    coating = 0.0
+    if condition.coating.strip():
+        coating = _layer(condition.coating, condition.coating_material, reader, f"{field}.coating", f"{field}.coating_material")
     if condition.thermal == "adiabatic":
         return ResolvedCondition(field, boundary, "adiabatic")
     if condition.thermal == "temperature":
-        return ResolvedCondition(field, boundary, "temperature", reader.read(condition.value, "temperature", f"{field}.value"))
+        amount = read("amount", condition.value, "temperature")
+        return ResolvedCondition(field, boundary, "temperature", amount, coating=coating, along=along)
     if condition.thermal == "heat_flux":
-        return ResolvedCondition(field, boundary, "heat_flux", reader.read(condition.value, "heat_flux", f"{field}.value"))
+        return ResolvedCondition(field, boundary, "heat_flux", read("amount", condition.value, "heat_flux"), along=along)
     if condition.thermal == "heat_rate":
         return ResolvedCondition(field, boundary, "heat_rate", reader.read(condition.value, "power", f"{field}.value"))
     film = ambient = emissivity = surroundings = 0.0
     if condition.thermal != "radiation":
-        film = reader.read(condition.value, "heat_transfer_coefficient", f"{field}.value", at_least=0.0)
-        ambient = reader.read(condition.ambient, "temperature", f"{field}.ambient")
+        film = read("amount", condition.value, "heat_transfer_coefficient", 0.0)
+        ambient = read("ambient", condition.ambient, "temperature")
     if condition.thermal != "convection":
         emissivity = reader.read(condition.emissivity, "ratio", f"{field}.emissivity", at_least=0.0)
         if emissivity > 1.0:
             problem = f"'{condition.emissivity}' is {emissivity:g}"
-            reader.problems.append(Problem(f"{field}.emissivity", problem, "an emissivity lies between 0 and 1"))
-        surroundings = reader.read(condition.surroundings, "temperature", f"{field}.surroundings")
+            reader.fail(f"{field}.emissivity", problem, "an emissivity lies between 0 and 1")
+        surroundings = read("surroundings", condition.surroundings, "temperature")
     return ResolvedCondition(
-        field, boundary, "surroundings", film, ambient=ambient, emissivity=emissivity, surroundings=surroundings
+        field,
+        boundary,
+        "surroundings",
+        film,
+        ambient=ambient,
+        emissivity=emissivity,
+        surroundings=surroundings,
+        coating=coating,
+        along=along,
     )

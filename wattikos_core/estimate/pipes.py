@@ -75,7 +75,7 @@ def _solve(
     factor: float,
 ) -> dict[str, float]:
     """The whole calculation with the stream's film multiplied by `factor` (for the band of scatter)."""
-    table, length, radius = fluid.table, fluid.width, fluid.height
+    table, length, radius = fluid.material, fluid.width, fluid.height
     section = math.pi * radius**2
     flow = inlet.amount if inlet.type == "inlet_mass" else inlet.amount * float(table.density(inlet.temperature)) * section
     outer = layers[-1].y + layers[-1].height
@@ -96,7 +96,7 @@ def _solve(
             film += away / (surface - ambient) if abs(surface - ambient) > 1e-9 else 0.0
         resistance = 1.0 / (h * 2.0 * math.pi * radius * length)
         for layer in layers:
-            k = float(layer.table.conductivity(0.5 * (mean + surface)))
+            k = float(layer.material.conductivity(0.5 * (mean + surface)))
             resistance += math.log((layer.y + layer.height) / layer.y) / (2.0 * math.pi * k * length)
         out_there = 1.0 / max(film * 2.0 * math.pi * outer * length, 1e-300)
         ntu = 1.0 / ((resistance + out_there) * flow * float(table.specific_heat(mean)))

@@ -71,7 +71,9 @@ def counterflow_plates(resolved: ResolvedCase, roles: CounterflowPlates) -> dict
     counter = sides["hot"].forward != sides["cold"].forward
     middle = _solve(resolved, sides, wall, length, counter, 1.0)
     low, high = (_solve(resolved, sides, wall, length, counter, factor) for factor in (1.0 - _SCATTER_H, 1.0 + _SCATTER_H))
-    axial = float(wall.table.conductivity(0.5 * (t_hot + t_cold))) * wall.height * resolved.depth / length / middle["smaller rate"]
+    axial = (
+        float(wall.material.conductivity(0.5 * (t_hot + t_cold))) * wall.height * resolved.depth / length / middle["smaller rate"]
+    )
     laminar = all(middle[f"{part} Reynolds number"] < TRANSITION_REYNOLDS for part in (hot.name, cold.name))
     inside = laminar and axial < _AXIAL_LIMIT
     relation = "counterflow" if counter else "parallel flow"
@@ -109,7 +111,7 @@ def _solve(
 ) -> dict[str, float]:
     """The whole calculation with film coefficients multiplied by `factor` (for the band of scatter)."""
     t_hot, t_cold = sides["hot"].inlet.temperature, sides["cold"].inlet.temperature
-    hot_table, cold_table = sides["hot"].part.table, sides["cold"].part.table
+    hot_table, cold_table = sides["hot"].part.material, sides["cold"].part.material
     hot_flow, cold_flow = sides["hot"].mass_flow, sides["cold"].mass_flow
     span = t_hot - t_cold
     rate_hot = hot_flow * float(hot_table.enthalpy(t_hot) - hot_table.enthalpy(t_cold)) / span
@@ -126,7 +128,7 @@ def _solve(
         for key, side in sides.items():
             mean = 0.5 * (side.inlet.temperature + out[key])
             films[key] = _film(side, mean, surface[key], (side.inlet.temperature, out[key]), length, resolved.depth, share)
-        conductivity = float(wall.table.conductivity(0.25 * (t_hot + t_cold + out["hot"] + out["cold"])))
+        conductivity = float(wall.material.conductivity(0.25 * (t_hot + t_cold + out["hot"] + out["cold"])))
         resistance = 1.0 / (factor * films["hot"].h) + wall.height / conductivity + 1.0 / (factor * films["cold"].h)
         u = 1.0 / resistance
         ntu = u * area / smaller
@@ -176,7 +178,7 @@ def _film(
     side: _Side, temperature: float, surface: float, ends: tuple[float, float], length: float, depth: float, flux_share: float
 ) -> _Film:
     """The film of one passage at its mean bulk and surface temperatures; `ends` are its inlet and outlet."""
-    table = side.part.table
+    table = side.part.material
     diameter = side.hydraulic_diameter
     viscosity, conductivity = float(table.viscosity(temperature)), float(table.conductivity(temperature))
     density, prandtl = float(table.density(temperature)), float(table.prandtl(temperature))
@@ -207,7 +209,7 @@ def _part(resolved: ResolvedCase, name: str, role: str) -> ResolvedPart:
 def _side(resolved: ResolvedCase, part: ResolvedPart, wall: ResolvedPart) -> _Side:
     if resolved.axisymmetric:
         raise CaseError(Problem("section.extent", "the plate relations need a flat section", "choose extent flat"))
-    if not part.table.fluid:
+    if not part.material.fluid:
         raise CaseError(Problem("estimate", f"'{part.name}' is not a fluid", "name the parts of the two streams"))
     if abs(part.width - wall.width) > 1e-6 * wall.width or abs(part.x - wall.x) > 1e-6 * wall.width:
         raise CaseError(
@@ -225,7 +227,7 @@ def _side(resolved: ResolvedCase, part: ResolvedPart, wall: ResolvedPart) -> _Si
     edge, inlet = found[0]
     mass_flow = inlet.amount
     if inlet.type == "inlet_velocity":
-        mass_flow = inlet.amount * float(part.table.density(inlet.temperature)) * part.height * resolved.depth
+        mass_flow = inlet.amount * float(part.material.density(inlet.temperature)) * part.height * resolved.depth
     outer = resolved.condition(f"{part.name}, {'top' if above else 'bottom'}")
     covered = any(other.name not in (part.name, wall.name) and _covers(other, part, above) for other in resolved.parts)
     both = outer is not None and outer.type == "symmetry" and not covered

@@ -44,7 +44,7 @@ def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
         boundary = section.boundaries.get(condition.boundary)
         if boundary is None or not condition.type.startswith("inlet"):
             continue
-        table = resolved.part(boundary.parts[0]).table
+        table = resolved.part(boundary.parts[0]).material
         if not table.start <= condition.temperature <= table.end:
             limits = f"{show(table.start, 'temperature')} to {show(table.end, 'temperature')}"
             entered = show(condition.temperature, "temperature")

@@ -1,8 +1,9 @@
 """Grids: the face-based grid every solver works on, the gridders that make it, and its quality."""
 
 from wattikos_core.grid.grid import Grid, build_grid
+from wattikos_core.grid.gridder import grid_section
 from wattikos_core.grid.quality import Quality, quality_of
-from wattikos_core.grid.rectilinear import grid_section, lines_of
+from wattikos_core.grid.rectilinear import grid_rectangles, lines_of
 from wattikos_core.grid.transfer import transfer
 
-__all__ = ["Grid", "Quality", "build_grid", "grid_section", "lines_of", "quality_of", "transfer"]
+__all__ = ["Grid", "Quality", "build_grid", "grid_rectangles", "grid_section", "lines_of", "quality_of", "transfer"]

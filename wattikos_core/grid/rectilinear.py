@@ -6,15 +6,15 @@ refinement: doubling the fineness halves every cell and takes the square root of
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
+from wattikos_core.case import LocalSize
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.grid.grid import Array, Grid, build_grid
-from wattikos_core.section import PaintedSection
-from wattikos_core.section.paint import SIDES
+from wattikos_core.section import PaintedSection, Tensor, side_names
 
 # Cells over the thinnest fluid gap at fineness 1, between two walls; one wall needs fewer. Common practice, no source.
 _CELLS_TWO_WALLS = 24.0
@@ -26,27 +26,31 @@ _LENGTH_EXPONENT = 0.25
 MAX_CELLS = 400_000
 
 
-def grid_section(
+def grid_rectangles(
     section: PaintedSection,
     fineness: float,
     *,
     axisymmetric: bool = False,
     depth: float = 1.0,
     ungraded: Collection[str] = (),
+    local: Sequence[LocalSize] = (),
 ) -> Grid:
-    """Grid a painted section of rectangles.
+    """Grid a painted section of upright rectangles.
 
     Args:
         fineness: one number; doubling it halves every cell.
         ungraded: boundaries without a layer along them (symmetry), towards which cells need not become thinner.
+        local: places to grid finer or coarser; lines run through the whole section.
 
     Raises:
         CaseError: the grid would have more than MAX_CELLS cells.
     """
-    x, y = lines_of(section, fineness, ungraded)
-    column = np.searchsorted(section.x, 0.5 * (x[1:] + x[:-1])) - 1
-    row = np.searchsorted(section.y, 0.5 * (y[1:] + y[:-1])) - 1
-    label = section.label[np.ix_(row, column)]
+    x, y = lines_of(section, fineness, ungraded, local)
+    tensor = _tensor(section)
+    column = np.searchsorted(tensor.x, 0.5 * (x[1:] + x[:-1])) - 1
+    row = np.searchsorted(tensor.y, 0.5 * (y[1:] + y[:-1])) - 1
+    label = tensor.label[np.ix_(row, column)]
+    sides = side_names(tensor)[np.ix_(row, column)]
     if label.size > MAX_CELLS:
         raise CaseError(
             Problem("grid.fineness", f"{fineness:g} makes {label.size:,} cells", f"lower it: the limit is {MAX_CELLS:,} cells")
@@ -63,21 +67,56 @@ def grid_section(
         cell_nodes.astype(np.int64),
         label[rows, columns],
         section.names,
-        np.tile(np.array(SIDES), rows.size),
+        sides[rows, columns].ravel(),
         axisymmetric=axisymmetric,
         depth=depth,
         spacing={"fineness": fineness, "columns": float(x.size - 1), "rows": float(y.size - 1)},
     )
 
 
-def lines_of(section: PaintedSection, fineness: float, ungraded: Collection[str] = ()) -> tuple[Array, Array]:
-    """The grid lines x and y (m) of a painted section at a fineness."""
-    fluid = np.array([*section.fluid, False])[section.label]
-    gaps = [*np.diff(section.x)[fluid.any(axis=0)], *np.diff(section.y)[fluid.any(axis=1)]]
-    thinnest = min(gaps) if gaps else min(np.diff(section.x).min(), np.diff(section.y).min())
-    x = _axis(section.x, fluid, _layered(section, ungraded, vertical=True), thinnest, fineness)
-    y = _axis(section.y, fluid.T, _layered(section, ungraded, vertical=False), thinnest, fineness)
+def _tensor(section: PaintedSection) -> Tensor:
+    assert section.tensor is not None
+    return section.tensor
+
+
+def lines_of(
+    section: PaintedSection, fineness: float, ungraded: Collection[str] = (), local: Sequence[LocalSize] = ()
+) -> tuple[Array, Array]:
+    """The grid lines x and y (m) of a painted section of rectangles at a fineness."""
+    tensor = _tensor(section)
+    fluid = np.array([*section.fluid, False])[tensor.label]
+    gaps = [*np.diff(tensor.x)[fluid.any(axis=0)], *np.diff(tensor.y)[fluid.any(axis=1)]]
+    thinnest = min(gaps) if gaps else min(np.diff(tensor.x).min(), np.diff(tensor.y).min())
+    finer_x, finer_y = _finer(section, local)
+    x = _axis(tensor.x, fluid, _layered(section, ungraded, vertical=True), thinnest, fineness * finer_x)
+    y = _axis(tensor.y, fluid.T, _layered(section, ungraded, vertical=False), thinnest, fineness * finer_y)
     return x, y
+
+
+def _finer(section: PaintedSection, local: Sequence[LocalSize]) -> tuple[Array, Array]:
+    """By how much the intervals along x and along y are to be finer: the most that is asked for there."""
+    tensor = _tensor(section)
+    asked: list[tuple[list[Array], list[Array]]] = [([], []), ([], [])]
+    for size in local:
+        boxes = [size.box] if size.box else []
+        for name in size.at:
+            if name in section.names:
+                rows, columns = np.nonzero(tensor.label == section.names.index(name))
+                boxes += [(tensor.x[c], tensor.y[r], tensor.x[c + 1], tensor.y[r + 1]) for r, c in zip(rows, columns, strict=True)]
+            elif name in section.boundaries:
+                boxes += [tuple(segment) for segment in section.boundaries[name].segments]
+        for axis, lines in enumerate((tensor.x, tensor.y)):
+            for box in boxes:
+                low, high = sorted((box[axis], box[axis + 2]))
+                touched = (lines[:-1] <= high) & (lines[1:] >= low) if low == high else (lines[:-1] < high) & (lines[1:] > low)
+                asked[axis][size.fineness < 1.0].append(np.where(touched, size.fineness, 1.0))
+    result = []
+    for axis, lines in enumerate((tensor.x, tensor.y)):
+        one = np.ones(lines.size - 1)
+        finer, coarser = asked[axis]
+        most = np.max([one, *finer], axis=0)
+        result.append(np.where(most > 1.0, most, np.min([one, *coarser], axis=0)))
+    return result[0], result[1]
 
 
 def _layered(section: PaintedSection, ungraded: Collection[str], *, vertical: bool) -> set[float]:
@@ -94,8 +133,8 @@ def _layered(section: PaintedSection, ungraded: Collection[str], *, vertical: bo
     return found
 
 
-def _axis(breaks: Array, fluid: NDArray[np.bool_], layered: set[float], thinnest: float, fineness: float) -> Array:
-    """Grid lines along one axis; `fluid` has the intervals of this axis as its last dimension."""
+def _axis(breaks: Array, fluid: NDArray[np.bool_], layered: set[float], thinnest: float, fineness: Array) -> Array:
+    """Grid lines along one axis; `fluid` has the intervals of this axis as its last dimension, `fineness` one value each."""
     pieces = [breaks[:1]]
     for i in range(breaks.size - 1):
         low, high = float(breaks[i]), float(breaks[i + 1])
@@ -104,18 +143,18 @@ def _axis(breaks: Array, fluid: NDArray[np.bool_], layered: set[float], thinnest
         walls = (low in layered, high in layered)
         if fluid[:, i].any():
             cells = (_CELLS_NO_WALL, _CELLS_ONE_WALL, _CELLS_TWO_WALLS)[sum(walls)] * stretch
-            cells = max(cells * fineness, 4.0)
+            cells = max(cells * float(fineness[i]), 4.0)
             ratio = float(np.clip(20.0 * length / cells / thinnest, 5.0, 80.0))
         else:
             base = _CELLS_THIN_SOLID if length <= thinnest else _CELLS_THICK_SOLID
-            cells = max(base * stretch * fineness, 3.0)
+            cells = max(base * stretch * float(fineness[i]), 3.0)
             ratio = 1.0 if length < 4.0 * thinnest else 4.0
-        pieces.append(low + length * _graded(round(cells), walls, ratio)[1:])
+        pieces.append(low + length * graded(round(cells), walls, ratio)[1:])
         pieces[-1][-1] = high
     return np.concatenate(pieces)
 
 
-def _graded(cells: int, walls: tuple[bool, bool], ratio: float) -> Array:
+def graded(cells: int, walls: tuple[bool, bool], ratio: float) -> Array:
     """Positions 0..1 of `cells + 1` lines, thinner by `ratio` at the ends that are walls."""
     if not any(walls) or ratio == 1.0:
         return np.linspace(0.0, 1.0, cells + 1)

@@ -30,6 +30,7 @@ class PropertyTable:
     Attributes:
         coefficients: shape (4 properties, INTERVALS, 4), highest power first, in the distance from the interval's start.
         start, step: temperature axis in K.
+        conductivity_ratio: conductivity along y over that along x (orthotropic solids).
     """
 
     label: str
@@ -38,6 +39,7 @@ class PropertyTable:
     step: float
     coefficients: Array
     source: str
+    conductivity_ratio: float = 1.0
 
     @property
     def end(self) -> float:
@@ -116,8 +118,9 @@ def override(
     specific_heat: float | None = None,
     viscosity: float | None = None,
     conductivity: float | None = None,
+    conductivity_y: float | None = None,
 ) -> PropertyTable:
-    """`table` with some properties replaced by constants."""
+    """`table` with some properties replaced by constants; the ratio of conductivities is that at room temperature."""
     coefficients = table.coefficients.copy()
     for index, value in ((0, density), (2, viscosity), (3, conductivity)):
         if value is not None:
@@ -127,7 +130,11 @@ def override(
         coefficients[1] = 0.0
         coefficients[1, :, 2] = specific_heat
         coefficients[1, :, 3] = specific_heat * table.step * np.arange(INTERVALS)
-    return replace(table, coefficients=coefficients, source=table.source + "; some values given in the case")
+    source = table.source + "; some values given in the case"
+    changed = replace(table, coefficients=coefficients, source=source)
+    if conductivity_y is None:
+        return changed
+    return replace(changed, conductivity_ratio=conductivity_y / float(changed.conductivity(300.0)))
 
 
 @lru_cache(maxsize=64)

@@ -34,7 +34,9 @@ class Faces(NamedTuple):
         temperature, heat_flux: given on outer faces, K and W/m2 into the section.
         film, ambient: heat transfer coefficient (W/m2/K) to surroundings at a temperature (K), beside a given flux.
         emissivity, surroundings: radiation to surroundings at a temperature (K), beside film and flux.
-        contact: resistance between the two sides of an interface, m2 K/W.
+        contact: resistance between the two sides of an interface, or between an outer surface and what holds it, m2 K/W.
+        heat_shift_owner, heat_shift_neighbour (n, 2): as the shifts, along the direction heat flows to the face.
+        share_owner, share_neighbour: conductivity along the normal as a share of that along x (1 unless orthotropic).
         velocity_owner …: least-squares coefficients (n, 2) of the gradients of velocity, pressure and temperature.
     """
 
@@ -66,6 +68,10 @@ class Faces(NamedTuple):
     pressure_neighbour: Array
     temperature_owner: Array
     temperature_neighbour: Array
+    heat_shift_owner: Array
+    heat_shift_neighbour: Array
+    share_owner: Array
+    share_neighbour: Array
 
 
 class Given(NamedTuple):
@@ -92,8 +98,12 @@ def nothing_given(n: int) -> Given:
     return Given(kind, np.zeros((n, 2)), scalars[0], scalars[1], thermal, *scalars[2:])
 
 
-def build_faces(grid: Grid, given: Given) -> Faces:
-    """Geometry and gradient coefficients for faces of the given kinds and boundary values."""
+def build_faces(grid: Grid, given: Given, ratio: Array | None = None) -> Faces:
+    """Geometry and gradient coefficients for faces of the given kinds and boundary values.
+
+    Args:
+        ratio: conductivity along y over that along x per cell, shape (n_cells,); 1 everywhere when None.
+    """
     kind, thermal = given.kind, given.thermal
     area = np.hypot(*grid.area.T)
     normal = grid.area / area[:, None]
@@ -101,23 +111,26 @@ def build_faces(grid: Grid, given: Given) -> Faces:
     other = np.where(inner, grid.neighbour, grid.owner)
     reach_owner = grid.face_centre - grid.centre[grid.owner]
     reach_neighbour = np.where(inner[:, None], grid.face_centre - grid.centre[other], 0.0)
-    near = np.einsum("ij,ij->i", reach_owner, normal)
-    far = -np.einsum("ij,ij->i", reach_neighbour, normal)
+    # On a distorted face a centre can lie beside or beyond it; any distance of the foot is exact for linear fields.
+    between = grid.centre[other] - grid.centre[grid.owner]
+    least = 0.05 * np.where(inner, np.hypot(*between.T), np.hypot(reach_owner[:, 0], reach_owner[:, 1]))
+    near = np.maximum(np.einsum("ij,ij->i", reach_owner, normal), least)
+    far = np.where(inner, np.maximum(-np.einsum("ij,ij->i", reach_neighbour, normal), least), 0.0)
     shift_owner = reach_owner - near[:, None] * normal
     shift_neighbour = np.where(inner[:, None], reach_neighbour + far[:, None] * normal, 0.0)
     # Shifts below round-off of the geometry are none: the grid is orthogonal there.
     for shift, distance in ((shift_owner, near), (shift_neighbour, near + far)):
         shift[np.hypot(*shift.T) < 1e-9 * distance] = 0.0
 
-    between = grid.centre[other] - grid.centre[grid.owner]
-    foot = near[:, None] * normal
+    heat = _heat_directions(grid, normal, near, far, shift_owner, shift_neighbour, ratio)
 
     def coefficients(
-        kinds: Index, beyond: tuple[int, ...], at_face: tuple[int, ...], along_normal: tuple[int, ...]
+        kinds: Index, beyond: tuple[int, ...], at_face: tuple[int, ...], along_normal: tuple[int, ...], shift: Array = shift_owner
     ) -> tuple[Array, Array]:
         """Which faces take part in a gradient, and where the value beyond the cell stands: neighbour, face, or foot."""
         offset_owner = np.zeros_like(between)
         offset_neighbour = np.zeros_like(between)
+        foot = reach_owner - shift
         for group, o, n in ((beyond, between, -between), (at_face, reach_owner, reach_neighbour), (along_normal, foot, 0.0 * foot)):
             chosen = np.isin(kinds, group)
             offset_owner[chosen] = o[chosen]
@@ -129,7 +142,7 @@ def build_faces(grid: Grid, given: Given) -> Faces:
     # For heat, a wall counts as a value at the face or as a slope along the normal, by what is given there.
     fixed = (kind >= WALL) & (thermal == TEMPERATURE_GIVEN)
     heat_kind = np.where(fixed, INLET, np.where(kind == SYMMETRY, WALL, kind))
-    temperature_c = coefficients(heat_kind, (FLOW, SOLID), (INTERFACE, INLET), (WALL,))
+    temperature_c = coefficients(heat_kind, (FLOW, SOLID), (INTERFACE, INLET), (WALL,), heat[0])
     return Faces(
         grid.owner.astype(np.int64),
         grid.neighbour.astype(np.int64),
@@ -146,7 +159,32 @@ def build_faces(grid: Grid, given: Given) -> Faces:
         *velocity_c,
         *pressure_c,
         *temperature_c,
+        *heat,
     )
+
+
+def _heat_directions(
+    grid: Grid, normal: Array, near: Array, far: Array, shift_owner: Array, shift_neighbour: Array, ratio: Array | None
+) -> tuple[Array, Array, Array, Array]:
+    """Where conduction to a face starts from on both sides, and the conductivity along the normal.
+
+    With the conductivities k and r k along x and y, n·K·∇T is the derivative along the vector K·n. It leads from the
+    face not along the normal but aside by (r - 1) n_x n_y / (n_x² + r n_y²) along the face for every length of it.
+    """
+    one = np.ones(grid.n_faces)
+    if ratio is None or np.all(ratio == 1.0):
+        return shift_owner, shift_neighbour, one, one
+    along = np.stack([-normal[:, 1], normal[:, 0]], axis=1)
+    result = []
+    for cells, distance, shift, sign in (
+        (grid.owner, near, shift_owner, -1.0),
+        (np.where(grid.neighbour >= 0, grid.neighbour, grid.owner), far, shift_neighbour, 1.0),
+    ):
+        r = ratio[cells]
+        share = normal[:, 0] ** 2 + r * normal[:, 1] ** 2
+        aside = (r - 1.0) * normal[:, 0] * normal[:, 1] / share
+        result.append((shift + sign * (distance * aside)[:, None] * along, share))
+    return result[0][0], result[1][0], result[0][1], result[1][1]
 
 
 def _least_squares(grid: Grid, offset_owner: Array, offset_neighbour: Array) -> tuple[Array, Array]:

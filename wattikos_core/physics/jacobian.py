@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 from numba import njit
 
-from wattikos_core.physics.faces import FLOW, INLET, INTERFACE, OUTLET, SYMMETRY, TEMPERATURE_GIVEN, Array, Faces, Index
+from wattikos_core.physics.faces import FLOW, INLET, INTERFACE, OUTLET, SYMMETRY, Array, Faces, Index
 from wattikos_core.physics.residual import (
     Cells,
     Tables,
@@ -61,15 +61,14 @@ def compact_blocks(
         area, near, far = faces.area[f], faces.near[f], faces.far[f]
         nx, ny = faces.normal[f, 0], faces.normal[f, 1]
         if kind <= INTERFACE:
-            g = area / (near / k[a] + faces.contact[f] + far / k[b])
+            resistance = near / (k[a] * faces.share_owner[f]) + far / (k[b] * faces.share_neighbour[f])
+            g = area / (resistance + faces.contact[f])
             dia[a, 3, 3] += g
             dia[b, 3, 3] += g
             off[f, 0, 3, 3] -= g
             off[f, 1, 3, 3] -= g
-        elif faces.thermal[f] == TEMPERATURE_GIVEN:
-            dia[a, 3, 3] += area * k[a] / near
         else:
-            dia[a, 3, 3] += area * surface_conductance(faces, f, t[a], k[a])
+            dia[a, 3, 3] += area * surface_conductance(faces, f, t[a], k[a] * faces.share_owner[f])
         if kind == FLOW:
             wa, wb = far / (near + far), near / (near + far)
             rf = (wa * rho[a] + wb * rho[b]) * area

@@ -8,7 +8,9 @@ from typing import Literal
 
 import numpy as np
 
-from wattikos_core.case import ResolvedCase
+from wattikos_core.case import ResolvedCase, ResolvedCondition
+from wattikos_core.errors import CaseError
+from wattikos_core.errors import Problem as InputProblem
 from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics.faces import (
@@ -27,6 +29,7 @@ from wattikos_core.physics.faces import (
 )
 from wattikos_core.physics.profiles import developed_profile
 from wattikos_core.physics.residual import Cells, Tables
+from wattikos_core.quantities import QuantityError
 
 
 @dataclass(frozen=True)
@@ -40,6 +43,9 @@ class Condition:
         heat_flux: into the section at walls, W/m2; `heat_rate` into the whole boundary, W.
         film, ambient: convection beside a given flux, W/m2/K and K.
         emissivity, surroundings: radiation beside them, K.
+        coating: resistance between the section and what holds a wall's outside, m2 K/W.
+
+    Temperatures, fluxes and films may be arrays with a value for each face of the boundary.
     """
 
     kind: Literal["wall", "inlet", "outlet", "symmetry"]
@@ -48,13 +54,14 @@ class Condition:
     mean_velocity: float | None = None
     developed: bool = False
     pressure: float = 0.0
-    temperature: float | None = None
-    heat_flux: float = 0.0
+    temperature: float | Array | None = None
+    heat_flux: float | Array = 0.0
     heat_rate: float = 0.0
-    film: float = 0.0
-    ambient: float = 0.0
+    film: float | Array = 0.0
+    ambient: float | Array = 0.0
     emissivity: float = 0.0
-    surroundings: float = 0.0
+    surroundings: float | Array = 0.0
+    coating: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -113,29 +120,55 @@ def problem_of(resolved: ResolvedCase, grid: Grid) -> Problem:
         given = resolved.condition(name)
         if given is None or "|" in name:
             continue
-        conditions[name] = {
-            "inlet_mass": Condition("inlet", mass_flow=given.amount, temperature=given.temperature, developed=given.developed),
-            "inlet_velocity": Condition(
-                "inlet", mean_velocity=given.amount, temperature=given.temperature, developed=given.developed
-            ),
-            "outlet": Condition("outlet", pressure=given.amount),
-            "symmetry": Condition("symmetry"),
-            "adiabatic": Condition("wall"),
-            "temperature": Condition("wall", temperature=given.amount),
-            "heat_flux": Condition("wall", heat_flux=given.amount),
-            "heat_rate": Condition("wall", heat_rate=given.amount),
-            "surroundings": Condition(
-                "wall", film=given.amount, ambient=given.ambient, emissivity=given.emissivity, surroundings=given.surroundings
-            ),
-        }[given.type]
+        conditions[name] = _condition(given, grid.face_centre[grid.groups[name]])
     blend = 1.0 if resolved.case.physics.convection == "fromm" else 0.0
     source = np.zeros(grid.n_cells)
-    for part in resolved.parts:
+    for part in resolved.bodies:
         mine = grid.region == grid.region_names.index(part.name)
         source[mine] = part.heat_density + part.heat / float(grid.volume[mine].sum())
     return build_problem(
-        grid, [p.table for p in resolved.parts], conditions, source=source, contacts=resolved.contacts, blend=blend
+        grid, [p.material for p in resolved.bodies], conditions, source=source, contacts=resolved.contacts, blend=blend
     )
+
+
+def _condition(given: ResolvedCondition, places: Array) -> Condition:
+    """A resolved condition on a boundary whose faces have their centres at `places`.
+
+    Raises:
+        CaseError: a value that varies along the boundary cannot be evaluated somewhere on it.
+    """
+    value: dict[str, float | Array] = {name: getattr(given, name) for name in ("amount", "temperature", "ambient", "surroundings")}
+    for name, along in given.along.items():
+        try:
+            value[name] = along.at(places)
+        except QuantityError as error:
+            where = {"amount": "value"}.get(name, name)
+            raise CaseError(InputProblem(f"{given.field}.{where}", error.problem, error.remedy)) from error
+    if given.type in ("inlet_mass", "inlet_velocity"):
+        mass, velocity = (given.amount, None) if given.type == "inlet_mass" else (None, given.amount)
+        return Condition(
+            "inlet", mass_flow=mass, mean_velocity=velocity, temperature=value["temperature"], developed=given.developed
+        )
+    if given.type == "outlet":
+        return Condition("outlet", pressure=given.amount)
+    if given.type == "symmetry":
+        return Condition("symmetry")
+    if given.type == "temperature":
+        return Condition("wall", temperature=value["amount"], coating=given.coating)
+    if given.type == "heat_flux":
+        return Condition("wall", heat_flux=value["amount"])
+    if given.type == "heat_rate":
+        return Condition("wall", heat_rate=given.amount)
+    if given.type == "surroundings":
+        return Condition(
+            "wall",
+            film=value["amount"],
+            ambient=value["ambient"],
+            emissivity=given.emissivity,
+            surroundings=value["surroundings"],
+            coating=given.coating,
+        )
+    return Condition("wall")
 
 
 def build_problem(
@@ -162,6 +195,10 @@ def build_problem(
     given = nothing_given(n)
     kind, velocity, mass_flow, pressure, thermal, temperature, heat_flux = given[:7]
     both_fluid = inner & (fluid[grid.owner] == 1) & (fluid[other] == 1)
+    # A resistance between two fluids is a thin wall: nothing flows through it.
+    for name in contacts or {}:
+        if name in grid.groups:
+            both_fluid[grid.groups[name]] = False
     same_solid = inner & (fluid[grid.owner] == 0) & (grid.region[grid.owner] == grid.region[other])
     kind[inner] = INTERFACE
     kind[both_fluid] = FLOW
@@ -170,7 +207,8 @@ def build_problem(
         if name in grid.groups:
             given.contact[grid.groups[name]] = resistance
     inflow = inflow_capacity = 0.0
-    speeds, temperatures, rise = [0.0], [], 0.0
+    speeds, rise = [0.0], 0.0
+    temperatures: list[float] = []
     area = np.hypot(*grid.area.T)
     for name, condition in conditions.items():
         group = grid.groups.get(name)
@@ -185,7 +223,8 @@ def build_problem(
             assert condition.temperature is not None
             kind[group] = INLET
             table = materials[grid.region[grid.owner[group[0]]]]
-            density = float(table.density(condition.temperature))
+            entering = float(np.mean(condition.temperature))
+            density = float(table.density(entering))
             total = condition.mass_flow
             if total is None:
                 assert condition.mean_velocity is not None
@@ -194,7 +233,7 @@ def build_problem(
             mass_flow[group] = -total * share
             velocity[group] = (mass_flow[group] / (density * area[group]))[:, None] * (grid.area[group] / area[group][:, None])
             inflow += total
-            inflow_capacity += total * float(table.specific_heat(condition.temperature))
+            inflow_capacity += total * float(table.specific_heat(entering))
             speeds.append(total / (density * float(area[group].sum())))
         else:
             velocity[group] = condition.velocity
@@ -203,17 +242,19 @@ def build_problem(
             heat_flux[group] = flux
             given.film[group], given.ambient[group] = condition.film, condition.ambient
             given.emissivity[group], given.surroundings[group] = condition.emissivity, condition.surroundings
-            temperatures += [
-                t for t, there in ((condition.ambient, condition.film), (condition.surroundings, condition.emissivity)) if there
-            ]
-            if flux:
+            given.contact[group] = condition.coating
+            for t, there in ((condition.ambient, condition.film), (condition.surroundings, condition.emissivity)):
+                if np.any(there):
+                    temperatures += [float(np.min(t)), float(np.max(t))]
+            if np.any(flux):
                 k = float(materials[grid.region[grid.owner[group[0]]]].conductivity(300.0))
-                rise = max(rise, abs(flux) * _extent(grid) / k)
+                rise = max(rise, float(np.max(np.abs(flux))) * _extent(grid) / k)
         if condition.temperature is not None:
             thermal[group] = TEMPERATURE_GIVEN
             temperature[group] = condition.temperature
-            temperatures.append(condition.temperature)
-    faces = build_faces(grid, given)
+            temperatures += [float(np.min(condition.temperature)), float(np.max(condition.temperature))]
+    ratio = np.array([m.conductivity_ratio for m in materials])[grid.region]
+    faces = build_faces(grid, given, ratio)
     if source is not None and source.any():
         slowest = min(float(m.conductivity(300.0)) for m in materials)
         rise = max(rise, float(np.abs(source).max()) * _extent(grid) ** 2 / slowest)
@@ -233,7 +274,7 @@ def build_problem(
     )
     lowest, highest = (min(temperatures), max(temperatures)) if temperatures else (293.15, 293.15)
     span = max(highest - lowest, rise)
-    orthogonal = not (faces.shift_owner.any() or faces.shift_neighbour.any())
+    orthogonal = not (faces.heat_shift_owner.any() or faces.heat_shift_neighbour.any())
     scales = Scales(max(speeds) or 1.0, span if span > 0.0 else 1.0, lowest, highest)
     return Problem(
         grid, faces, cells, tables, tuple(materials), dict(conditions), scales, body, inflow, inflow_capacity, orthogonal, blend

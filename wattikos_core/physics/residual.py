@@ -118,8 +118,11 @@ def specific_heat_at(tables: Tables, material: int, temperature: float) -> float
 
 @njit(cache=True)
 def surface_temperature(faces: Faces, f: int, foot: float, k: float) -> float:
-    """Temperature of an outer surface where conduction from inside meets flux, convection and radiation."""
-    inside = k / faces.near[f]
+    """Temperature of an outer surface where conduction from inside meets flux, convection and radiation.
+
+    Where a coating lies on the surface, this is its outside; `k` is the conductivity along the normal.
+    """
+    inside = 1.0 / (faces.near[f] / k + faces.contact[f])
     h, emission = faces.film[f], faces.emissivity[f] * STEFAN_BOLTZMANN
     if h == 0.0 and emission == 0.0:
         return float(foot + faces.heat_flux[f] / inside)
@@ -136,11 +139,13 @@ def surface_temperature(faces: Faces, f: int, foot: float, k: float) -> float:
 
 @njit(cache=True)
 def surface_conductance(faces: Faces, f: int, t: float, k: float) -> float:
-    """What a cell sees of the surroundings beyond an outer surface without a given temperature, W/m2/K."""
+    """What a cell sees of a given temperature or of the surroundings beyond an outer surface, W/m2/K."""
+    if faces.thermal[f] == TEMPERATURE_GIVEN:
+        return float(1.0 / (faces.near[f] / k + faces.contact[f]))
     outside = faces.film[f] + 4.0 * faces.emissivity[f] * STEFAN_BOLTZMANN * abs(t) ** 3
     if outside == 0.0:
         return 0.0
-    return float(1.0 / (faces.near[f] / k + 1.0 / outside))
+    return float(1.0 / (faces.near[f] / k + faces.contact[f] + 1.0 / outside))
 
 
 @njit(cache=True)
@@ -183,13 +188,16 @@ def gradients(faces: Faces, u: Array, v: Array, p: Array, t: Array, k: Array, pa
             if kind == FLOW or kind == SOLID:
                 beyond_a, beyond_b = t[b], t[a]
             elif kind == INTERFACE:
-                ta, tb = foot_values(faces, f, a, b, t, old)
-                flux = (ta - tb) / (faces.near[f] / k[a] + faces.contact[f] + faces.far[f] / k[b])
-                beyond_a, beyond_b = ta - flux * faces.near[f] / k[a], tb + flux * faces.far[f] / k[b]
-            elif faces.thermal[f] == TEMPERATURE_GIVEN:
-                beyond_a = faces.temperature[f]
+                ta, tb = heat_foot_values(faces, f, a, b, t, old)
+                ka, kb = k[a] * faces.share_owner[f], k[b] * faces.share_neighbour[f]
+                flux = (ta - tb) / (faces.near[f] / ka + faces.contact[f] + faces.far[f] / kb)
+                beyond_a, beyond_b = ta - flux * faces.near[f] / ka, tb + flux * faces.far[f] / kb
             else:
-                beyond_a = surface_temperature(faces, f, t[a], k[a])
+                ka = k[a] * faces.share_owner[f]
+                foot = t[a]
+                if faces.thermal[f] == TEMPERATURE_GIVEN:
+                    foot, _ = heat_foot_values(faces, f, a, b, t, old)
+                beyond_a = foot - outer_flux(faces, f, foot, ka) * faces.near[f] / ka
             for i in range(2):
                 gt[a, i] += faces.temperature_owner[f, i] * (beyond_a - t[a])
                 if b >= 0:
@@ -204,6 +212,24 @@ def foot_values(faces: Faces, f: int, a: int, b: int, value: Array, gradient: Ar
     if b < 0:
         return at_a, at_a
     return at_a, value[b] + gradient[b, 0] * faces.shift_neighbour[f, 0] + gradient[b, 1] * faces.shift_neighbour[f, 1]
+
+
+@njit(cache=True)
+def heat_foot_values(faces: Faces, f: int, a: int, b: int, value: Array, gradient: Array) -> tuple[float, float]:
+    """Temperatures from where heat is conducted to the face on both sides."""
+    at_a = value[a] + gradient[a, 0] * faces.heat_shift_owner[f, 0] + gradient[a, 1] * faces.heat_shift_owner[f, 1]
+    if b < 0:
+        return at_a, at_a
+    return at_a, value[b] + gradient[b, 0] * faces.heat_shift_neighbour[f, 0] + gradient[b, 1] * faces.heat_shift_neighbour[f, 1]
+
+
+@njit(cache=True)
+def outer_flux(faces: Faces, f: int, foot: float, k: float) -> float:
+    """Heat flux out of the section through an outer face, from its foot temperature, W/m2."""
+    inside = faces.near[f] / k + faces.contact[f]
+    if faces.thermal[f] == TEMPERATURE_GIVEN:
+        return float((foot - faces.temperature[f]) / inside)
+    return float((foot - surface_temperature(faces, f, foot, k)) / inside)
 
 
 @njit(cache=True)
@@ -254,18 +280,18 @@ def evaluate(
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         area, near, far = faces.area[f], faces.near[f], faces.far[f]
         nx, ny = faces.normal[f, 0], faces.normal[f, 1]
-        ta, tb = foot_values(faces, f, a, b, t, gt)
+        ta, tb = heat_foot_values(faces, f, a, b, t, gt)
         pf[f] = p[a] + gp[a, 0] * faces.reach_owner[f, 0] + gp[a, 1] * faces.reach_owner[f, 1]
+        ka = k[a] * faces.share_owner[f]
         if kind <= INTERFACE:
-            flux = (ta - tb) / (near / k[a] + faces.contact[f] + far / k[b])
+            kb = k[b] * faces.share_neighbour[f]
+            flux = (ta - tb) / (near / ka + faces.contact[f] + far / kb)
             heat[f] = area * flux
-            tf[f], td[f] = ta - flux * near / k[a], tb + flux * far / k[b]
-        elif faces.thermal[f] == TEMPERATURE_GIVEN:
-            tf[f] = faces.temperature[f]
-            heat[f] = area * k[a] / near * (ta - tf[f])
+            tf[f], td[f] = ta - flux * near / ka, tb + flux * far / kb
         else:
-            tf[f] = surface_temperature(faces, f, ta, k[a])
-            heat[f] = area * k[a] / near * (ta - tf[f])
+            flux = outer_flux(faces, f, ta, ka)
+            heat[f] = area * flux
+            tf[f] = faces.temperature[f] if faces.thermal[f] == TEMPERATURE_GIVEN else surface_temperature(faces, f, ta, ka)
         rt[a] += heat[f]
         if b >= 0:
             rt[b] -= heat[f]
@@ -363,13 +389,12 @@ def diagonals(faces: Faces, cells: Cells, tables: Tables, t: Array, flow: Array)
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         area, near, far = faces.area[f], faces.near[f], faces.far[f]
         if kind <= INTERFACE:
-            conductance = area / (near / k[a] + faces.contact[f] + far / k[b])
+            resistance = near / (k[a] * faces.share_owner[f]) + far / (k[b] * faces.share_neighbour[f])
+            conductance = area / (resistance + faces.contact[f])
             at[a] += conductance
             at[b] += conductance
-        elif faces.thermal[f] == TEMPERATURE_GIVEN:
-            at[a] += area * k[a] / near
         else:
-            at[a] += area * surface_conductance(faces, f, t[a], k[a])
+            at[a] += area * surface_conductance(faces, f, t[a], k[a] * faces.share_owner[f])
         if kind == FLOW:
             shear = area / (near / mu[a] + far / mu[b])
             am[a] += shear + max(-flow[f], 0.0)

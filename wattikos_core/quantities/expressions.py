@@ -91,13 +91,16 @@ def names_in(text: str) -> set[str]:
     return {node.id for node in ast.walk(tree) if isinstance(node, ast.Name)} - set(_FUNCTIONS) - {"quantity"}
 
 
-def evaluate(text: str, names: Mapping[str, Value], kind: str | None = None) -> Value:
+def evaluate(
+    text: str, names: Mapping[str, Value], kind: str | None = None, functions: Mapping[str, Callable[..., Value]] | None = None
+) -> Value:
     """Evaluate an expression.
 
     Args:
         text: a literal (`12 mm`) or an expression in names, numbers with units, + - * / ^ and functions.
         names: the values of the names that may be used.
         kind: what the result is meant to be; decides whether a literal in K is absolute.
+        functions: further functions that may be called.
 
     Raises:
         QuantityError: with problem and remedy, for anything that cannot be evaluated.
@@ -108,13 +111,13 @@ def evaluate(text: str, names: Mapping[str, Value], kind: str | None = None) -> 
         raise QuantityError(f"the expression has {len(text)} characters", f"keep it under {MAX_LENGTH}; split it into inputs")
     value = parse_literal(text, kind)
     if value is None:
-        value = _evaluate_expression(text, names)
+        value = _evaluate_expression(text, names, functions or {})
     if not math.isfinite(value.magnitude):
         raise QuantityError(f"'{text}' is not a finite number", "change the numbers in it")
     return value
 
 
-def _evaluate_expression(text: str, names: Mapping[str, Value]) -> Value:
+def _evaluate_expression(text: str, names: Mapping[str, Value], functions: Mapping[str, Callable[..., Value]]) -> Value:
     def look_up(node: ast.Name) -> Value:
         if node.id in names:
             return names[node.id]
@@ -122,7 +125,7 @@ def _evaluate_expression(text: str, names: Mapping[str, Value]) -> Value:
             return _quantity(1.0, node.id)
         raise NameNotDefined(node.id, text)
 
-    evaluator = SimpleEval(names=look_up, functions={**_FUNCTIONS, "quantity": _quantity})
+    evaluator = SimpleEval(names=look_up, functions={**functions, **_FUNCTIONS, "quantity": _quantity})
     # The library's guard compares plain numbers; Value guards its own powers.
     evaluator.operators[ast.Pow] = lambda a, b: as_value(a) ** b
     try:
@@ -133,7 +136,9 @@ def _evaluate_expression(text: str, names: Mapping[str, Value]) -> Value:
         known = ", ".join(sorted(names)) or "none yet"
         raise QuantityError(f"'{error.name}' is neither an input nor a unit", f"inputs are: {known}") from error
     except FunctionNotDefined as error:
-        raise QuantityError(f"there is no function '{error.func_name}'", f"functions are: {', '.join(_FUNCTIONS)}") from error
+        raise QuantityError(
+            f"there is no function '{error.func_name}'", f"functions are: {', '.join([*functions, *_FUNCTIONS])}"
+        ) from error
     except (
         InvalidExpression,
         SyntaxError,

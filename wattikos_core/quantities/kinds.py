@@ -46,6 +46,7 @@ _KINDS = (
     Kind("viscosity", "dynamic viscosity", "Pa*s", "mPa*s", ("Pa*s", "mPa*s")),
     Kind("contact_resistance", "contact resistance", "m^2*K/W", "m^2*K/W", ("m^2*K/W", "mm^2*K/W", "cm^2*K/W")),
     Kind("volumetric_heat", "heat source per volume", "W/m^3", "W/m^3", ("W/m^3", "kW/m^3", "W/cm^3")),
+    Kind("angle", "angle", "rad", "deg", ("deg", "rad")),
     Kind("ratio", "ratio", "", "", ("", "percent")),
 )
 

@@ -14,7 +14,8 @@ TEMPERATURE: Dimension = (0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0)
 _BASES = ("[length]", "[mass]", "[time]", "[temperature]", "[substance]", "[current]", "[luminosity]")
 
 # Ways people write units that pint spells otherwise.
-_SPELLINGS = {"°C": "degC", "°F": "degF", "Δ°C": "delta_degC", "·": "*", "²": "^2", "³": "^3", "%": "percent", "µ": "u", "μ": "u"}
+_SPELLINGS = {"Δ°C": "delta_degC", "°C": "degC", "°F": "degF", "°": "deg", "·": "*"}
+_SPELLINGS |= {"²": "^2", "³": "^3", "%": "percent", "µ": "u", "μ": "u"}
 
 
 @lru_cache(maxsize=1)

@@ -1,6 +1,20 @@
 """Sections: shapes painted into regions, with boundary and interface names that survive a change of inputs."""
 
-from wattikos_core.section.conditions import check_conditions, open_boundaries, symmetry_planes
-from wattikos_core.section.paint import Boundary, PaintedSection, paint
+from wattikos_core.section.conditions import check_conditions, open_boundaries, symmetry_planes, without_layers
+from wattikos_core.section.paint import paint
+from wattikos_core.section.painted import Boundary, Chain, PaintedSection, Tensor
+from wattikos_core.section.rectangles import SIDES, side_names
 
-__all__ = ["Boundary", "PaintedSection", "check_conditions", "open_boundaries", "paint", "symmetry_planes"]
+__all__ = [
+    "SIDES",
+    "Boundary",
+    "Chain",
+    "PaintedSection",
+    "Tensor",
+    "check_conditions",
+    "open_boundaries",
+    "paint",
+    "side_names",
+    "symmetry_planes",
+    "without_layers",
+]

@@ -5,14 +5,14 @@ from __future__ import annotations
 from difflib import get_close_matches
 
 from wattikos_core.case import ResolvedCase
+from wattikos_core.case.shapes import SHAPE_SIDES
 from wattikos_core.errors import CaseError, Problem
-from wattikos_core.section.paint import SIDES, PaintedSection
+from wattikos_core.section.painted import PaintedSection
 
 
 def open_boundaries(resolved: ResolvedCase, section: PaintedSection) -> list[str]:
     """Outer boundaries without a condition; they are solved as adiabatic walls."""
-    given = {c.boundary for c in resolved.conditions}
-    return [b.name for b in section.boundaries.values() if not b.interface and b.name not in given]
+    return [b.name for b in section.boundaries.values() if not b.interface and resolved.condition(b.name) is None]
 
 
 def symmetry_planes(resolved: ResolvedCase, section: PaintedSection) -> list[str]:
@@ -20,10 +20,34 @@ def symmetry_planes(resolved: ResolvedCase, section: PaintedSection) -> list[str
     return [name for name in section.boundaries if (c := resolved.condition(name)) is not None and c.type == "symmetry"]
 
 
+def without_layers(resolved: ResolvedCase, section: PaintedSection) -> list[str]:
+    """Boundaries that no layer of cells need lie along: inlets, outlets, symmetry planes, and the axis."""
+    open_kinds = ("inlet_mass", "inlet_velocity", "outlet", "symmetry")
+    chosen = []
+    for name, boundary in section.boundaries.items():
+        condition = resolved.condition(name)
+        if condition is not None and condition.type in open_kinds:
+            chosen.append(name)
+        elif boundary.interface and all(section.fluid[section.names.index(p)] for p in boundary.parts):
+            if name not in resolved.contacts:
+                chosen.append(name)
+        elif resolved.axisymmetric and not boundary.segments[:, [1, 3]].any():
+            chosen.append(name)
+    return chosen
+
+
 def _could_exist(name: str, resolved: ResolvedCase) -> bool:
     """Whether `name` is an outer edge some part of the case can have when inputs change."""
     part, _, side = name.rpartition(", ")
-    return side in SIDES and part in {p.name for p in resolved.case.section.parts}
+    parts = {p.name: p for p in resolved.case.section.parts}
+    owner = parts.get(part) or parts.get(part.rpartition(" ")[0])
+    if owner is None:
+        return False
+    known = set(SHAPE_SIDES.get(owner.shape.type, ())) | {"axis"}
+    if side in known or (owner.shape.type in ("polygon", "outline") and (side == "outside" or "side " in side)):
+        return True
+    # An edge that a void has cut carries the void's name.
+    return any(side.startswith(p.name) for p in parts.values() if p.material == "void")
 
 
 def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
@@ -33,8 +57,9 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
     inflow: dict[str, str] = {}
     outflow: set[str] = set()
     given: dict[str, str] = {}
+    general = {resolved.general_name(name): boundary for name, boundary in section.boundaries.items()}
     for condition in resolved.conditions:
-        boundary = section.boundaries.get(condition.boundary)
+        boundary = section.boundaries.get(condition.boundary) or general.get(condition.boundary)
         field = f"{condition.field}.boundaries"
         if boundary is None:
             if not _could_exist(condition.boundary, resolved):
@@ -59,7 +84,7 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
             outflow.add(part)
         elif condition.type.startswith("inlet"):
             inflow[part] = field
-    reach = _connected_fluids(section)
+    reach = _connected_fluids(resolved, section)
     for part, field in inflow.items():
         if not (reach[part] & outflow):
             problems.append(Problem(field, f"fluid enters '{part}' and cannot leave", "make one of its boundaries an outlet"))
@@ -67,11 +92,11 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
         raise CaseError(problems)
 
 
-def _connected_fluids(section: PaintedSection) -> dict[str, set[str]]:
-    """For each fluid part, the parts its fluid can flow to."""
+def _connected_fluids(resolved: ResolvedCase, section: PaintedSection) -> dict[str, set[str]]:
+    """For each fluid part, the parts its fluid can flow to; a thin wall lets nothing through."""
     reach = {name: {name} for name, fluid in zip(section.names, section.fluid, strict=True) if fluid}
     for boundary in section.boundaries.values():
-        if boundary.interface and all(part in reach for part in boundary.parts):
+        if boundary.interface and boundary.name not in resolved.contacts and all(part in reach for part in boundary.parts):
             joined = reach[boundary.parts[0]] | reach[boundary.parts[1]]
             for part in joined:
                 reach[part] = joined

@@ -16,6 +16,7 @@ class ProblemOut(Schema):
     field: str
     problem: str
     remedy: str
+    at: list[float] | None = None
 
 
 class ProblemsOut(Schema):
@@ -85,6 +86,7 @@ class RingsOut(Schema):
     """A part as painted: its visible rings, m."""
 
     name: str
+    origin: str
     material: str
     fluid: bool
     rings: list[list[list[float]]]
@@ -94,8 +96,9 @@ class BoundaryOut(Schema):
     """A named edge with the flag that stands on it."""
 
     name: str
+    general: str
     interface: bool
-    segments: list[list[float]]
+    lines: list[list[list[float]]]
     length: float
     fluid: bool
     kind: str
@@ -107,7 +110,7 @@ class DimensionOut(Schema):
     """A dimension label: what it measures, and what editing it changes."""
 
     part: int
-    field: Literal["width", "height", "depth"]
+    field: str
     text: str
     expression: str
     input: str | None

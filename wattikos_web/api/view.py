@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import math
 import time
 from typing import Any
 
-from wattikos_core.case import Case, ResolvedCase, evaluate_inputs, resolve
+import numpy as np
+from numpy.typing import NDArray
+
+from wattikos_core.case import Case, ResolvedCase, ResolvedPart, evaluate_inputs, resolve
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate import estimate_case
 from wattikos_core.evidence import build_ledger, findings_before
@@ -16,6 +20,9 @@ from wattikos_core.materials import CATALOGUE
 from wattikos_core.quantities import KINDS, from_si
 from wattikos_core.section import PaintedSection, check_conditions, paint, symmetry_planes
 from wattikos_web.api.catalogue import unit_label
+
+# How far drawn curves may be from the real ones, as a share of the section's diagonal.
+_DRAWN = 2e-4
 
 
 def case_view(case: Case) -> dict[str, Any]:
@@ -52,7 +59,7 @@ def case_view(case: Case) -> dict[str, Any]:
     except CaseError as error:
         problems.extend(error.problems)
     problems = list(dict.fromkeys([*bad_inputs, *problems]))
-    view["problems"] = [{"field": p.field, "problem": p.problem, "remedy": p.remedy} for p in problems]
+    view["problems"] = [{"field": p.field, "problem": p.problem, "remedy": p.remedy, "at": p.at} for p in problems]
     view["milliseconds"] = 1000.0 * (time.perf_counter() - begun)
     return view
 
@@ -62,9 +69,11 @@ def _shown(value: float, kind: str, unit: str = "", digits: int = 5) -> str:
     return f"{from_si(value, unit, kind):.{digits}g} {unit_label(unit)}".strip()
 
 
-def grid_count(resolved: ResolvedCase, section: PaintedSection) -> dict[str, int]:
-    """How many cells the gridder will make."""
-    x, y = lines_of(section, resolved.case.grid.fineness, symmetry_planes(resolved, section))
+def grid_count(resolved: ResolvedCase, section: PaintedSection) -> dict[str, int] | None:
+    """How many cells the rectilinear gridder will make; a body-fitted grid is counted when it is made."""
+    if section.tensor is None:
+        return None
+    x, y = lines_of(section, resolved.case.grid.fineness, symmetry_planes(resolved, section), resolved.local_sizes)
     return {"cells": (x.size - 1) * (y.size - 1), "columns": x.size - 1, "rows": y.size - 1}
 
 
@@ -72,9 +81,16 @@ def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]
     """The section to scale with its named edges, flags and dimension labels."""
     case = resolved.case
     materials = {p.name: p.material for p in case.section.parts}
-    outlines = section.outlines()
+    origin = {part.name: part.origin for part in resolved.parts}
+    tolerance = _DRAWN * math.dist(section.bounds()[:2], section.bounds()[2:])
     parts = [
-        {"name": name, "material": _material_label(case, materials[name]), "fluid": fluid, "rings": outlines[name]}
+        {
+            "name": name,
+            "origin": origin[name],
+            "material": _material_label(case, materials[origin[name]]),
+            "fluid": fluid,
+            "rings": [_thinned(ring, tolerance).tolist() for ring in section.rings[name]],
+        }
         for name, fluid in zip(section.names, section.fluid, strict=True)
     ]
     boundaries = []
@@ -84,8 +100,9 @@ def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]
         boundaries.append(
             {
                 "name": boundary.name,
+                "general": resolved.general_name(boundary.name),
                 "interface": boundary.interface,
-                "segments": boundary.segments.tolist(),
+                "lines": [_thinned(line, tolerance).tolist() for line in lines_through(boundary.segments)],
                 "length": boundary.length,
                 "fluid": fluid,
                 "kind": "interface" if boundary.interface else kind,
@@ -100,6 +117,19 @@ def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]
         "boundaries": boundaries,
         "dimensions": _dimensions(resolved),
     }
+
+
+def lines_through(segments: NDArray[np.float64]) -> list[NDArray[np.float64]]:
+    """Segments, shape (n, 4), that follow each other as lines of points, shape (m, 2) each."""
+    joined = np.nonzero(np.any(segments[1:, :2] != segments[:-1, 2:], axis=1))[0] + 1
+    return [np.concatenate([piece[:, :2], piece[-1:, 2:]]) for piece in np.split(segments, joined)]
+
+
+def _thinned(line: NDArray[np.float64], tolerance: float) -> NDArray[np.float64]:
+    """A line with fewer points, nowhere further than a tolerance from the one given."""
+    import shapely
+
+    return np.asarray(shapely.get_coordinates(shapely.simplify(shapely.linestrings(line), tolerance)))
 
 
 def _material_label(case: Case, name: str) -> str:
@@ -141,25 +171,36 @@ def _flag(resolved: ResolvedCase, boundary: str) -> tuple[int | None, str, str]:
     return index, condition.thermal, _shown(given.amount, kind, unit_of(condition.value), 4)
 
 
+# The dimensions of each shape that have labels, and the ends of what they measure as shares of it from the centre.
+_LABELLED: dict[str, tuple[str, ...]] = {
+    "rectangle": ("width", "height"),
+    "circle": ("diameter",),
+    "ring": ("outer_diameter", "inner_diameter"),
+    "blade": ("chord",),
+}
+
+
 def _dimensions(resolved: ResolvedCase) -> list[dict[str, Any]]:
     """A label per size expression of the parts present; one that several parts share is shown once."""
     case = resolved.case
     seen: set[str] = set()
     labels: list[dict[str, Any]] = []
-    by_name = {p.name: p for p in resolved.parts}
+    by_origin: dict[str, ResolvedPart] = {}
+    for part in resolved.parts:
+        by_origin.setdefault(part.origin, part)
     for index, part in enumerate(case.section.parts):
-        placed = by_name.get(part.name)
+        placed = by_origin.get(part.name)
         if placed is None:
             continue
-        for field, expression, value, end in (
-            ("width", part.shape.width, placed.width, (placed.x + placed.width, placed.y)),
-            ("height", part.shape.height, placed.height, (placed.x, placed.y + placed.height)),
-        ):
+        for field in _LABELLED.get(part.shape.type, ()):
+            expression = getattr(part.shape, field)
             key = expression.strip()
             if key in seen:
                 continue
             seen.add(key)
             item = case.inputs.get(key)
+            value = placed.size[field]
+            start, end = _ends(placed, field, value)
             labels.append(
                 {
                     "part": index,
@@ -167,8 +208,20 @@ def _dimensions(resolved: ResolvedCase) -> list[dict[str, Any]]:
                     "text": _shown(value, "length", item.unit if item else "mm"),
                     "expression": item.value if item else expression,
                     "input": key if item else None,
-                    "start": (placed.x, placed.y),
+                    "start": start,
                     "end": end,
                 }
             )
     return labels
+
+
+def _ends(part: ResolvedPart, field: str, value: float) -> tuple[tuple[float, float], tuple[float, float]]:
+    """The two ends of what a dimension measures."""
+    x, y = part.x + part.placement.dx, part.y + part.placement.dy
+    if field == "width":
+        return (x, y), (x + value, y)
+    if field == "height":
+        return (x, y), (x, y + value)
+    if field == "chord":
+        return (x, y), (x + value * math.cos(part.angle), y + value * math.sin(part.angle))
+    return (x - 0.5 * value, y), (x + 0.5 * value, y)

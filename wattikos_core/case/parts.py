@@ -1,0 +1,226 @@
+"""Parts in SI: every shape's dimensions as numbers, and repeated parts as copies in their places."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wattikos_core.case.document import Case, Part
+from wattikos_core.case.reader import Reader
+from wattikos_core.case.shapes import Blade, Circle, Curve, Outline, Polygon, Rectangle, Repeat, Ring
+from wattikos_core.materials import PropertyTable
+from wattikos_core.quantities import QuantityError, evaluate
+
+VOID = "void"
+
+
+@dataclass(frozen=True)
+class Placement:
+    """Where a copy stands: turned by `angle` (rad) about (about_x, about_y), then moved by (dx, dy), m."""
+
+    dx: float = 0.0
+    dy: float = 0.0
+    angle: float = 0.0
+    about_x: float = 0.0
+    about_y: float = 0.0
+
+
+@dataclass(frozen=True)
+class ResolvedPart:
+    """A part, or one copy of it, with its material's property table; None for a void.
+
+    Attributes:
+        origin: name of the part in the document; `field` where it stands there.
+        shape: type of the shape; `size` its dimensions by name, `loops` its points if it has any, all in m.
+        x, y: the shape's reference point, m.
+        angle, mirror: turned and flipped about the reference point.
+        placement: of the copy.
+        heat, heat_density: source in W and in W/m3.
+    """
+
+    name: str
+    origin: str
+    field: str
+    table: PropertyTable | None
+    shape: str
+    x: float
+    y: float
+    size: Mapping[str, float]
+    loops: tuple[NDArray[np.float64], ...] = ()
+    angle: float = 0.0
+    mirror: str = ""
+    placement: Placement = dataclasses.field(default_factory=Placement)
+    heat: float = 0.0
+    heat_density: float = 0.0
+
+    @property
+    def width(self) -> float:
+        """Width of a rectangle, m."""
+        return self.size["width"]
+
+    @property
+    def height(self) -> float:
+        """Height of a rectangle, m."""
+        return self.size["height"]
+
+    @property
+    def upright(self) -> bool:
+        """Whether it is a rectangle with edges along the axes."""
+        return self.shape == "rectangle" and self.angle == 0.0 and self.placement.angle == 0.0
+
+    @property
+    def material(self) -> PropertyTable:
+        """The property table of a part that is no void."""
+        assert self.table is not None
+        return self.table
+
+
+def resolve_parts(case: Case, reader: Reader) -> tuple[list[ResolvedPart], list[str]]:
+    """The parts that are present, copies included, and the names of those that are not."""
+    parts: list[ResolvedPart] = []
+    absent: list[str] = []
+    seen: set[str] = set()
+    for i, part in enumerate(case.section.parts):
+        where = f"section.parts[{i}]"
+        if part.name in seen:
+            reader.fail(f"{where}.name", f"'{part.name}' is used twice", "give every part its own name")
+        if "|" in part.name or "," in part.name:
+            reader.fail(f"{where}.name", f"'{part.name}' contains | or a comma", "these join names; leave them out")
+        seen.add(part.name)
+        if reader.read(part.present, "number", f"{where}.present") == 0.0:
+            absent.append(part.name)
+            continue
+        parts.extend(_copies(part, where, reader, case.section.extent == "axisymmetric"))
+    names = [part.name for part in parts]
+    for name in {name for name in names if names.count(name) > 1}:
+        reader.fail("section.parts", f"a part and a copy are both called '{name}'", "rename the part")
+    return parts, absent
+
+
+def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[ResolvedPart]:
+    x = reader.read(part.shape.x, "length", f"{where}.shape.x")
+    y = reader.read(part.shape.y, "length", f"{where}.shape.y")
+    size, loops = _dimensions(part, f"{where}.shape", reader)
+    if axisymmetric and part.shape.type == "rectangle" and y < 0.0:
+        reader.fail(f"{where}.shape.y", f"'{part.shape.y}' is below the axis", "an axisymmetric section lies at y ≥ 0")
+    table = None if part.material == VOID else reader.material(part.material, f"{where}.material")
+    if table is None and part.material != VOID:
+        return []
+    heat, density = _heat(part.heat, reader, f"{where}.heat")
+    angle = reader.angle(part.angle, f"{where}.angle")
+    places = _places(part.repeat, f"{where}.repeat", reader) if part.repeat is not None else [Placement()]
+    if part.shape.type == "rectangle" and angle == 0.0:
+        # An upright rectangle stays one when it is moved or flipped: its corner tells all.
+        flipped = (
+            x - size["width"] if part.mirror == "left_right" else x,
+            y - size["height"] if part.mirror == "upside_down" else y,
+        )
+        return [
+            ResolvedPart(
+                _copy_name(part, k),
+                part.name,
+                where,
+                table,
+                "rectangle",
+                flipped[0] + (place.dx if place.angle == 0.0 else 0.0),
+                flipped[1] + (place.dy if place.angle == 0.0 else 0.0),
+                size,
+                placement=Placement() if place.angle == 0.0 else place,
+                heat=heat,
+                heat_density=density,
+            )
+            for k, place in enumerate(places)
+        ]
+    return [
+        ResolvedPart(
+            _copy_name(part, k),
+            part.name,
+            where,
+            table,
+            part.shape.type,
+            x,
+            y,
+            size,
+            loops,
+            angle,
+            part.mirror,
+            place,
+            heat,
+            density,
+        )
+        for k, place in enumerate(places)
+    ]
+
+
+def _copy_name(part: Part, k: int) -> str:
+    return part.name if part.repeat is None else f"{part.name} {k + 1}"
+
+
+def _dimensions(part: Part, where: str, reader: Reader) -> tuple[dict[str, float], tuple[NDArray[np.float64], ...]]:
+    shape = part.shape
+
+    def length(name: str) -> float:
+        return reader.read(getattr(shape, name), "length", f"{where}.{name}", above=0.0)
+
+    if isinstance(shape, Rectangle):
+        return {"width": length("width"), "height": length("height")}, ()
+    if isinstance(shape, Circle):
+        return {"diameter": length("diameter")}, ()
+    if isinstance(shape, Ring):
+        outer, inner = length("outer_diameter"), length("inner_diameter")
+        if inner >= outer:
+            reader.fail(f"{where}.inner_diameter", f"'{shape.inner_diameter}' is not inside the outer diameter", "make it smaller")
+        return {"outer_diameter": outer, "inner_diameter": inner}, ()
+    if isinstance(shape, Polygon | Curve):
+        points = [
+            (reader.read(p, "length", f"{where}.points[{i}]"), reader.read(q, "length", f"{where}.points[{i}]"))
+            for i, (p, q) in enumerate(shape.points)
+        ]
+        return {}, (np.array(points),)
+    if isinstance(shape, Blade):
+        size = {"chord": length("chord")}
+        for name, low, high in (("camber", 0.0, 0.5), ("camber_at", 0.05, 0.95), ("thickness", 0.01, 0.6)):
+            text = getattr(shape, name)
+            size[name] = reader.read(text, "ratio", f"{where}.{name}")
+            if not low <= size[name] <= high:
+                reader.fail(f"{where}.{name}", f"'{text}' is {size[name]:g}", f"it must lie between {low:g} and {high:g}")
+        size["edge_radius"] = (
+            reader.read(shape.edge_radius, "length", f"{where}.edge_radius", at_least=0.0) if shape.edge_radius.strip() else 0.0
+        )
+        return size, ()
+    assert isinstance(shape, Outline)
+    scale = reader.read(shape.scale, "number", f"{where}.scale", above=0.0)
+    return {"scale": scale}, tuple(scale * np.array(loop) for loop in shape.loops)
+
+
+def _places(repeat: Repeat, where: str, reader: Reader) -> list[Placement]:
+    """The placements of all copies, columns first."""
+    if repeat.pattern == "around":
+        count = reader.count(repeat.count, f"{where}.count")
+        cx = reader.read(repeat.centre_x, "length", f"{where}.centre_x")
+        cy = reader.read(repeat.centre_y, "length", f"{where}.centre_y")
+        step = reader.angle(repeat.angle, f"{where}.angle") if repeat.angle.strip() else 2.0 * math.pi / count
+        return [Placement(angle=k * step, about_x=cx, about_y=cy) for k in range(count)]
+    dx = reader.read(repeat.dx, "length", f"{where}.dx")
+    dy = reader.read(repeat.dy, "length", f"{where}.dy")
+    if repeat.pattern == "line":
+        count = reader.count(repeat.count, f"{where}.count")
+        return [Placement(k * dx, k * dy) for k in range(count)]
+    columns, rows = reader.count(repeat.columns, f"{where}.columns"), reader.count(repeat.rows, f"{where}.rows")
+    lift = 0.5 * dy if repeat.pattern == "staggered" else 0.0
+    return [Placement(c * dx, r * dy + lift * (c % 2)) for c in range(columns) for r in range(rows)]
+
+
+def _heat(text: str, reader: Reader, field: str) -> tuple[float, float]:
+    """A source as (W, W/m3): told apart by its unit."""
+    if not text.strip():
+        return 0.0, 0.0
+    try:
+        return 0.0, evaluate(text, reader.values, "volumetric_heat", reader.functions).in_kind("volumetric_heat")
+    except QuantityError:
+        return reader.read(text, "power", field), 0.0

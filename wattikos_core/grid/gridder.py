@@ -1,0 +1,45 @@
+"""The grid of a painted section: rectilinear where everything is upright rectangles, body-fitted elsewhere."""
+
+from __future__ import annotations
+
+from wattikos_core.case import ResolvedCase
+from wattikos_core.errors import CaseError, Problem
+from wattikos_core.grid.bodyfitted import grid_outlines
+from wattikos_core.grid.grid import Grid
+from wattikos_core.grid.rectilinear import grid_rectangles
+from wattikos_core.section import PaintedSection, symmetry_planes, without_layers
+
+
+def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: float) -> Grid:
+    """Grid a painted section at a fineness.
+
+    Raises:
+        CaseError: the section cannot be gridded, with the place; or the grid would be too large.
+    """
+    unknown = [
+        Problem(f"{wish.field}.at", f"there is no part or boundary '{name}'", f"name one of: {', '.join(section.names)}")
+        for wish in resolved.local_sizes
+        for name in wish.at
+        if name not in section.names
+        and name not in section.boundaries
+        and name not in {p.name for p in resolved.case.section.parts}
+    ]
+    if unknown:
+        raise CaseError(unknown)
+    if section.tensor is not None:
+        return grid_rectangles(
+            section,
+            fineness,
+            axisymmetric=resolved.axisymmetric,
+            depth=resolved.depth,
+            ungraded=symmetry_planes(resolved, section),
+            local=resolved.local_sizes,
+        )
+    return grid_outlines(
+        section,
+        fineness,
+        axisymmetric=resolved.axisymmetric,
+        depth=resolved.depth,
+        bare=without_layers(resolved, section),
+        local=resolved.local_sizes,
+    )
