@@ -32,7 +32,9 @@ _MOST_REJECTED = 3
 # A start from scratch finds its flow at the temperatures streams enter with, before heat joins in: a temperature field
 # solved with half a flow would lead viscosity astray.
 _FLOW_FIRST_STEPS = 8
-_FLOW_IS_THERE = 1e-3
+# Steps that raising a flow may take; they do not count among the steps asked for.
+_MOST_RAISING = 120
+FLOW_IS_THERE = 1e-3
 # The first steps of a flow bring residuals that a plain start does not have.
 _FIRST_GROWTH = 200.0
 _KRYLOV_TOLERANCE = 0.02
@@ -209,6 +211,8 @@ def run_coupled(
         report: called after every step with the iterate and the Krylov iterations it took; True ends the run.
         from_scratch: the start is no former solution; its flow is found before heat joins in.
     """
+    from wattikos_core.solve.ramp import raise_flow
+
     first = look_at(problem, start, d)
     now = first
     steps = 0
@@ -227,8 +231,13 @@ def run_coupled(
                 steps += 1
                 if report(now, solver.krylov):
                     return now
-                if now.norms.flow < _FLOW_IS_THERE:
+                if now.norms.flow < FLOW_IS_THERE:
                     break
+            if from_scratch and problem.inflow > 0.0 and now.norms.flow >= FLOW_IS_THERE and cfl == FIRST_CFL[0]:
+                # A flow that does not come at once is found from slower ones.
+                raised, taken = raise_flow(problem, report, _MOST_RAISING)
+                steps = max(steps + taken - _MOST_RAISING, 0)
+                now = raised or first
             solver.best, rejected = np.inf, 0
             while steps < most_steps and rejected <= _MOST_REJECTED:
                 now, accepted = solver.step(now)

@@ -1,0 +1,87 @@
+"""Raising the flow step by step: a separated flow that cannot be found from nothing is found from a slower one.
+
+Natural continuation in the speed of all inlets and moving walls: each solution, scaled, starts the next.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from wattikos_core.physics import Problem
+from wattikos_core.physics.faces import Array
+from wattikos_core.solve.coupled import FLOW_IS_THERE, UNLIMITED, CoupledSolver, Iterate, Report, look_at
+from wattikos_core.solve.state import State, at_start
+
+_FIRST_SHARE, _LOWEST_SHARE = 0.2, 0.002
+_FIRST_FACTOR, _SMALLEST_FACTOR, _LARGEST_FACTOR = 1.5, 1.06, 2.0
+_MOST_STEPS = 10
+_QUICK = 4
+
+
+def with_share(problem: Problem, share: float) -> Problem:
+    """The problem with all that drives its flow times `share`."""
+    faces = problem.faces._replace(velocity=share * problem.faces.velocity, mass_flow=share * problem.faces.mass_flow)
+    scales = replace(problem.scales, velocity=share * problem.scales.velocity)
+    inflow = share * problem.inflow
+    return replace(problem, faces=faces, scales=scales, inflow=inflow, inflow_capacity=share * problem.inflow_capacity)
+
+
+def raise_flow(problem: Problem, report: Report, steps: int) -> tuple[Iterate | None, int]:
+    """The flow of a problem at the temperatures of entry, found from slower ones.
+
+    Args:
+        report: called after every step.
+        steps: how many may be taken.
+
+    Returns:
+        the iterate, None when even slow flows cannot be found, and the steps taken.
+    """
+    share, factor = _FIRST_SHARE, _FIRST_FACTOR
+    found: Iterate | None = None
+    at = 0.0
+    taken = 0
+    while taken < steps:
+        trial = with_share(problem, share)
+        if found is None:
+            plain = at_start(trial)
+            begin, d, cfl = plain, np.zeros(problem.grid.n_cells), 1e3
+        else:
+            # With the speed, pressure rises between linearly and as the square; the first step puts it right.
+            up = share / at
+            begin, d, cfl = State(found.state.u * up, found.state.v * up, found.state.p * up**1.5, found.state.t), found.d, UNLIMITED
+        now, used = _flow_at(trial, begin, d, cfl, report)
+        taken += used
+        if now.norms.flow < FLOW_IS_THERE:
+            found, at = now, share
+            if share == 1.0:
+                return look_at(problem, now.state, now.d), taken
+            if used <= _QUICK:
+                factor = min(factor * 1.2, _LARGEST_FACTOR)
+            share = min(1.0, at * factor)
+        elif found is None:
+            share /= 4.0
+            if share < _LOWEST_SHARE:
+                return None, taken
+        else:
+            factor = factor**0.5
+            if factor < _SMALLEST_FACTOR:
+                return None, taken
+            share = at * factor
+    return None, taken
+
+
+def _flow_at(problem: Problem, start: State, d: Array, cfl: float, report: Report) -> tuple[Iterate, int]:
+    solver = CoupledSolver(problem)
+    solver.cfl = cfl
+    now = look_at(problem, start, d)
+    try:
+        for step in range(1, _MOST_STEPS + 1):
+            now, accepted = solver.step(now, hold_heat=True)
+            report(now, solver.krylov)
+            if now.norms.flow < FLOW_IS_THERE or not accepted or now.norms.flow > 1e2:
+                return now, step
+        return now, _MOST_STEPS
+    finally:
+        solver.close()
