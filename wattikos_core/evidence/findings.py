@@ -19,6 +19,8 @@ from wattikos_core.read import streams_of
 from wattikos_core.section import PaintedSection, open_boundaries
 from wattikos_core.solve import Solution
 
+# Vortices leave a free circular cylinder from here on: Williamson (1996), Annu. Rev. Fluid Mech. 28, 477.
+VORTICES_REYNOLDS = 47.0
 _FAR_COLD, _FAR_HOT = 173.15, 1273.15
 
 
@@ -127,6 +129,11 @@ def findings_after(
         if stream.reynolds >= TRANSITION_REYNOLDS:
             text = f"solved as laminar at a Reynolds number of {stream.reynolds:.0f} in '{name}'"
             found.append(Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model"))
+    for row in ledger:
+        if row.name.startswith("Reynolds number of ") and row.solved is not None and row.solved > VORTICES_REYNOLDS:
+            body = row.name.removeprefix("Reynolds number of ")
+            text = f"at a Reynolds number of {row.solved:.0f} the flow behind '{body}' is hardly steady unless walls hold it"
+            found.append(Finding("doubt", body, text, f"below about {VORTICES_REYNOLDS:.0f} no vortices are shed; read mean values only"))
     for index, name in enumerate(problem.grid.region_names):
         table = problem.materials[index]
         t = solution.state.t[problem.grid.region == index]

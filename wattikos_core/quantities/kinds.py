@@ -37,6 +37,7 @@ _KINDS = (
     Kind("velocity", "velocity", "m/s", "m/s", ("m/s", "mm/s", "cm/s", "ft/s")),
     Kind("pressure", "pressure", "Pa", "Pa", ("Pa", "kPa", "mbar", "bar", "psi")),
     Kind("power", "heat rate", "W", "W", ("W", "kW", "mW", "BTU/h")),
+    Kind("force", "force", "N", "N", ("N", "mN", "kN")),
     Kind("heat_flux", "heat flux", "W/m^2", "W/m^2", ("W/m^2", "kW/m^2", "W/cm^2")),
     Kind("conductivity", "thermal conductivity", "W/m/K", "W/m/K", ("W/m/K", "mW/m/K")),
     Kind("heat_transfer_coefficient", "heat transfer coefficient", "W/m^2/K", "W/m^2/K", ("W/m^2/K", "kW/m^2/K")),

@@ -51,8 +51,33 @@ _OF_STREAM = {
     ),
 }
 
+_OF_SURFACE = {
+    "mean h of": (
+        "heat_transfer_coefficient",
+        "heat from {place} into the fluid over its area and the mean surface temperature minus that at which the fluid enters "
+        "(the fluid's mean by volume where none enters)",
+    ),
+    "mean Nusselt number of": (
+        "number",
+        "mean h of {place} times length over conductivity at the film temperature; the length is that of its Reynolds number for "
+        "a body with fluid all round it, else the hydraulic diameter",
+    ),
+    "Reynolds number of": (
+        "number",
+        "of the body {place}, at the state and mean velocity at the inlet, on the diameter of the circle with its perimeter (the "
+        "sphere with its surface in an axisymmetric section)",
+    ),
+    "drag coefficient of": (
+        "number",
+        "drag on {place} over its frontal area and half the density times the square of the mean velocity at the inlet",
+    ),
+    "drag on": ("force", "pressure and shear of the fluid on {place}, along the flow at the inlet"),
+    "lift on": ("force", "pressure and shear of the fluid on {place}, across the flow at the inlet, to its left"),
+    "heat released in": ("power", "heat of the source in {place}"),
+}
+
 _TEMPERATURES = {
-    "mean": "mean (by volume in a part, by area on a boundary) over",
+    "mean": "mean (by volume in a part, by area on a boundary or on an interface's first side) over",
     "highest": "highest cell temperature in, or face temperature on,",
     "lowest": "lowest cell temperature in, or face temperature on,",
 }
@@ -72,6 +97,9 @@ def definition_of(name: str) -> Definition:
     for which, text in _TEMPERATURES.items():
         if name.startswith(f"{which} temperature of "):
             return Definition(name, "temperature", f"{text} {name.removeprefix(f'{which} temperature of ')}")
+    for start, (kind, text) in _OF_SURFACE.items():
+        if name.startswith(f"{start} "):
+            return Definition(name, kind, text.format(place=name.removeprefix(f"{start} ")))
     if name.startswith("heat through "):
         place = name.removeprefix("heat through ")
         return Definition(

@@ -7,7 +7,8 @@ import numpy as np
 from wattikos_core.case import ResolvedCase
 from wattikos_core.case.document import CounterflowPlates
 from wattikos_core.physics import Evaluation, Problem
-from wattikos_core.physics.faces import WALL
+from wattikos_core.physics.faces import INTERFACE, WALL
+from wattikos_core.read.bodies import surface_quantities
 from wattikos_core.read.streams import Stream, WallExchange, exchange_with, streams_of
 from wattikos_core.solve import State
 from wattikos_core.solve.steady import imbalances
@@ -39,6 +40,11 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
         values["hottest metal"] = float(state.t[solid].max())
         values["coldest metal"] = float(state.t[solid].min())
     values |= _temperatures(problem, evaluation, state)
+    values |= surface_quantities(problem, evaluation, state, streams)
+    for index, name in enumerate(problem.grid.region_names):
+        released = float((problem.cells.source * problem.cells.volume)[problem.grid.region == index].sum())
+        if released:
+            values[f"heat released in {name}"] = released
     for name, faces in problem.grid.groups.items():
         passing = float(evaluation.heat[faces].sum())
         # Boundaries that fluid passes are told by their stream, not by what is conducted there.
@@ -60,7 +66,7 @@ def _temperatures(problem: Problem, evaluation: Evaluation, state: State) -> dic
         values[f"mean temperature of {name}"] = float(np.average(t, weights=grid.volume[mine]))
         values[f"highest temperature of {name}"], values[f"lowest temperature of {name}"] = float(t.max()), float(t.min())
     for name, faces in grid.groups.items():
-        if problem.faces.kind[faces[0]] != WALL:
+        if problem.faces.kind[faces[0]] not in (WALL, INTERFACE):
             continue
         t = evaluation.face_temperature[faces]
         values[f"mean temperature of {name}"] = float(np.average(t, weights=problem.faces.area[faces]))

@@ -8,7 +8,9 @@ import numpy as np
 
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics import Evaluation, Problem
-from wattikos_core.physics.faces import INLET, INTERFACE, OUTLET, WALL, Array, Index
+from wattikos_core.physics.faces import INLET, INTERFACE, OUTLET, SYMMETRY, WALL, Array, Index
+
+_MOSTLY_OPEN = 0.25
 
 
 @dataclass(frozen=True)
@@ -21,7 +23,7 @@ class Stream:
         inlet_temperature, outlet_temperature: mixed-mean (weighted with mass flow, by enthalpy), K.
         heat: what the stream gains between inlet and outlet, by enthalpy, W.
         pressure_drop: mass-flow-weighted static pressure, inlet minus outlet, Pa.
-        hydraulic_diameter: four times the volume over the wetted area, m.
+        hydraulic_diameter: four times the volume over the wetted area, m; NaN for a stream that is open round about.
         backflow: share of the outlet's flow that comes back in.
     """
 
@@ -75,6 +77,9 @@ def streams_of(problem: Problem, evaluation: Evaluation) -> dict[str, Stream]:
         walls = np.nonzero(touches & ((faces.kind == WALL) | (faces.kind == INTERFACE)))[0]
         volume = float(grid.volume[grid.region == index].sum())
         wetted = float(area[walls].sum())
+        # Open all round but for a body in it, a stream has no hydraulic diameter.
+        open_sides = float(area[mine & (faces.kind == SYMMETRY)].sum())
+        hydraulic = 4.0 * volume / wetted if wetted > _MOSTLY_OPEN * open_sides else float("nan")
         along = grid.face_centre[outlet].mean(axis=0) - grid.face_centre[inlet].mean(axis=0)
         drop = float((evaluation.face_pressure[inlet] * entering).sum() / mass)
         drop -= float((evaluation.face_pressure[outlet] * leaving).sum() / out) if abs(out) > 1e-3 * mass else 0.0
@@ -86,7 +91,7 @@ def streams_of(problem: Problem, evaluation: Evaluation) -> dict[str, Stream]:
             outlet_temperature=float(table.temperature_of(h_out, guess)),
             heat=mass * (h_out - h_in),
             pressure_drop=drop,
-            hydraulic_diameter=4.0 * volume / wetted if wetted else float("nan"),
+            hydraulic_diameter=hydraulic,
             cross_section=float(area[inlet].sum()),
             backflow=float(-leaving[leaving < 0.0].sum()) / mass,
             walls=walls,

@@ -41,7 +41,7 @@ def _could_exist(name: str, resolved: ResolvedCase) -> bool:
     part, _, side = name.rpartition(", ")
     parts = {p.name: p for p in resolved.case.section.parts}
     owner = parts.get(part) or parts.get(part.rpartition(" ")[0])
-    if owner is None:
+    if owner is None or owner.material == "void":
         return False
     known = set(SHAPE_SIDES.get(owner.shape.type, ())) | {"axis"}
     if side in known or (owner.shape.type in ("polygon", "outline") and (side == "outside" or "side " in side)):

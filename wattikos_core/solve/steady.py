@@ -54,7 +54,9 @@ def imbalances(problem: Problem, evaluation: Evaluation) -> tuple[float, float]:
     net = carried - level * flow
     total = float(net.sum() + heat.sum() - source)
     scale = 0.5 * float(np.abs(net).sum() + np.abs(heat).sum() + abs(source))
-    return abs(float(flow.sum())) / mass_scale, abs(total) / max(scale, 1e-300)
+    # Heat that changes the streams by less than a microkelvin is none.
+    scale = max(scale, 1e-6 * problem.inflow_capacity, 1e-300)
+    return abs(float(flow.sum())) / mass_scale, abs(total) / scale
 
 
 class _Journal:

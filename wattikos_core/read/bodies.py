@@ -1,0 +1,144 @@
+"""What each wetted surface gives and bears: heat transfer coefficient, Nusselt number, drag and lift.
+
+A surface is a named boundary of the section or an interface between two parts, with a fluid on one side.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics.faces import INLET, INTERFACE, WALL, Array, Index
+from wattikos_core.physics.residual import cell_properties, gradients
+from wattikos_core.read.streams import Stream
+from wattikos_core.solve import State
+
+# A surface is a body's when its area vectors cancel, to round-off of the outline's corners.
+_CLOSED = 1e-6
+
+
+def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, streams: Mapping[str, Stream]) -> dict[str, float]:
+    """Ledger quantities of all wetted surfaces by name, SI; see `definition_of` for their meaning."""
+    grid, faces = problem.grid, problem.faces
+    if not problem.cells.fluid.any():
+        return {}
+    values: dict[str, float] = {}
+    _, _, mu, k = cell_properties(problem.cells, problem.tables, state.t)
+    gradient = gradients(faces, state.u, state.v, state.p, state.t, k, problem.passes)
+    for name, group in grid.groups.items():
+        if faces.kind[group[0]] not in (WALL, INTERFACE):
+            continue
+        beyond = np.where(grid.neighbour[group] >= 0, grid.neighbour[group], grid.owner[group])
+        for cells, outward in ((grid.owner[group], 1.0), (beyond, -1.0)):
+            if problem.cells.fluid[cells[0]] == 0 or (outward < 0.0 and grid.neighbour[group[0]] < 0):
+                continue
+            part = grid.region_names[grid.region[cells[0]]]
+            stream = streams.get(part)
+            surface = (evaluation.face_temperature if outward > 0.0 else evaluation.beyond_temperature)[group]
+            area = faces.area[group]
+            total = float(area.sum())
+            reference = stream.inlet_temperature if stream else float(np.average(state.t, weights=_within(problem, part)))
+            mean = float(surface @ area) / total
+            into = -outward * float(evaluation.heat[group].sum())
+            # Where two fluids meet at a thin wall, each side has its own coefficient.
+            two = "|" in name and problem.cells.fluid[grid.owner[group[0]]] == problem.cells.fluid[beyond[0]] == 1
+            of = f"{name} in {part}" if two else name
+            ahead = _ahead(problem, stream) if stream else None
+            body = _body_length(problem, group, ahead)
+            if abs(mean - reference) > 1e-9 and into != 0.0:
+                h = into / (total * (mean - reference))
+                values[f"mean h of {of}"] = h
+                table = problem.materials[grid.region_names.index(part)]
+                length = body or (stream.hydraulic_diameter if stream else 0.0)
+                if length > 0.0:
+                    values[f"mean Nusselt number of {of}"] = h * length / float(table.conductivity(0.5 * (mean + reference)))
+            if stream is not None and ahead is not None and body:
+                force = _force(problem, state, gradient, mu, group, cells, outward)
+                values |= _in_flow(problem, stream, group, force, ahead, body, _body_of(name, part))
+    return values
+
+
+def _within(problem: Problem, part: str) -> Array:
+    return np.where(problem.grid.region == problem.grid.region_names.index(part), problem.grid.volume, 0.0)
+
+
+def _body_of(name: str, fluid: str) -> str:
+    """The part that an interface is the surface of; a boundary is its own."""
+    sides = name.split(" | ")
+    return next((side for side in sides if side != fluid), name) if len(sides) == 2 else name
+
+
+def _ahead(problem: Problem, stream: Stream) -> Array:
+    """Direction of the flow at a stream's inlet."""
+    grid, faces = problem.grid, problem.faces
+    inlet = np.nonzero((faces.kind == INLET) & (grid.region[grid.owner] == grid.region_names.index(stream.part)))[0]
+    inward = -(faces.area[inlet] @ faces.normal[inlet])
+    return np.asarray(inward / np.hypot(*inward))
+
+
+def _body_length(problem: Problem, group: Index, ahead: Array | None) -> float:
+    """Diameter of the circle (or sphere) with a body's surface, m; 0 when the surface is none of a body in the fluid.
+
+    A body cut in half by a plane of symmetry counts as a whole one.
+    """
+    grid, faces = problem.grid, problem.faces
+    area = faces.area[group]
+    total = float(area.sum())
+    if grid.axisymmetric:
+        blocks = np.abs(faces.normal[group][:, 0]) @ area
+        cancels = abs(float(faces.normal[group][:, 0] @ area)) < _CLOSED * total
+        return float(np.sqrt(total / np.pi)) if cancels and blocks > _CLOSED * total else 0.0
+    open_by = area @ faces.normal[group]
+    if np.hypot(*open_by) < _CLOSED * total:
+        return total / grid.depth / np.pi
+    if ahead is None:
+        return 0.0
+    facing = (faces.normal[group] @ ahead) * area
+    cut = abs(float(facing.sum())) < _CLOSED * total < float(np.abs(facing).sum())
+    return 2.0 * total / grid.depth / np.pi if cut else 0.0
+
+
+def _force(
+    problem: Problem,
+    state: State,
+    gradient: tuple[Array, Array, Array, Array],
+    mu: Array,
+    group: Index,
+    cells: Index,
+    outward: float,
+) -> Array:
+    """Pressure and shear of the fluid on a surface, N, shape (2,); the radial part means nothing in axisymmetric sections."""
+    faces = problem.faces
+    gu, gv, gp, _ = gradient
+    normal, area = outward * faces.normal[group], faces.area[group]
+    reach = (faces.reach_owner if outward > 0.0 else faces.reach_neighbour)[group]
+    shift = (faces.shift_owner if outward > 0.0 else faces.shift_neighbour)[group]
+    gap = (faces.near if outward > 0.0 else faces.far)[group]
+    pressure = state.p[cells] + np.einsum("ij,ij->i", gp[cells], reach)
+    at_foot = np.stack([c[cells] + np.einsum("ij,ij->i", g[cells], shift) for c, g in ((state.u, gu), (state.v, gv))], axis=1)
+    shear = mu[cells, None] * (at_foot - faces.velocity[group]) / gap[:, None]
+    return np.asarray(((pressure[:, None] * normal + shear) * area[:, None]).sum(axis=0))
+
+
+def _in_flow(
+    problem: Problem, stream: Stream, group: Index, force: Array, ahead: Array, length: float, body: str
+) -> dict[str, float]:
+    """Reynolds number and drag of a body along the flow that enters; lift of whole ones in flat sections."""
+    grid, faces = problem.grid, problem.faces
+    if grid.axisymmetric and abs(ahead[0]) < 0.999:
+        return {}
+    area = faces.area[group]
+    frontal = 0.5 * float(np.abs(faces.normal[group] @ ahead) @ area)
+    drag = float(force @ ahead)
+    density = float(stream.table.density(stream.inlet_temperature))
+    velocity = stream.mass_flow / (density * stream.cross_section)
+    values = {
+        f"drag on {body}": drag,
+        f"drag coefficient of {body}": drag / (0.5 * density * velocity**2 * frontal),
+        f"Reynolds number of {body}": density * velocity * length / float(stream.table.viscosity(stream.inlet_temperature)),
+    }
+    if not grid.axisymmetric and np.hypot(*(area @ faces.normal[group])) < _CLOSED * float(area.sum()):
+        values[f"lift on {body}"] = float(force @ np.array([-ahead[1], ahead[0]]))
+    return values
