@@ -29,9 +29,10 @@ from wattikos_core.solve import Cancel, Event, Listen, Solution, SolveSettings, 
 from wattikos_core.solve.coupled import evaluate_state
 from wattikos_core.solve.state import unpack_checkpoint
 
-# From this many cells on, a coarser grid gives the fine one its start.
+# From this many cells on, a grid of twice the spacing gives the fine one its start.
 _SEQUENCE_FROM = 2_500
 _COARSER = 2.0
+_COARSEST = 0.2
 _COARSE_TOLERANCE = 1e-4
 # Ratio of cell sizes between the three grids of the uncertainty procedure, which asks for more than 1.3.
 _CHECK_RATIO = 1.5
@@ -171,9 +172,11 @@ def _chain(prepared: Prepared, *, warm: bool) -> list[tuple[float, float]]:
     fineness, tolerance = prepared.case.grid.fineness, prepared.case.solve.tolerance
     if prepared.case.solve.grid_check:
         return [(fineness / _CHECK_RATIO**2, tolerance), (fineness / _CHECK_RATIO, tolerance), (fineness, tolerance)]
-    if warm or fineness / _COARSER < 0.2 or grid_of(prepared).n_cells < _SEQUENCE_FROM:
-        return [(fineness, tolerance)]
-    return [(fineness / _COARSER, _COARSE_TOLERANCE), (fineness, tolerance)]
+    chain = [(fineness, tolerance)]
+    while not warm and fineness / _COARSER >= _COARSEST and grid_of(prepared, fineness).n_cells >= _SEQUENCE_FROM:
+        fineness /= _COARSER
+        chain.insert(0, (fineness, _COARSE_TOLERANCE))
+    return chain
 
 
 def _shifted(listen: Listen, offset: int, index: int, count: int) -> Listen:

@@ -13,6 +13,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
 
+from wattikos_core.case.estimates import Estimate
 from wattikos_core.case.model import Expression, Model, Name
 from wattikos_core.case.shapes import Repeat, Shape
 from wattikos_core.errors import CaseError, Problem
@@ -102,36 +103,40 @@ class Table(Model):
 Boundaries = Annotated[list[Name], Field(min_length=1, max_length=200)]
 
 
-class Inlet(Model):
+class Conditional(Model):
+    """What stands on boundaries; `present` is an expression: the condition holds when it is not zero."""
+
+    boundaries: Boundaries
+    present: Expression = "1"
+
+
+class Inlet(Conditional):
     """Fluid enters: by mass flow, or by mean velocity when `mass_flow` is empty."""
 
     type: Literal["inlet"] = "inlet"
-    boundaries: Boundaries
     mass_flow: Expression = ""
     velocity: Expression = ""
     temperature: Expression
     profile: Literal["uniform", "developed"] = "uniform"
 
 
-class Outlet(Model):
+class Outlet(Conditional):
     """Fluid leaves at a pressure (gauge)."""
 
     type: Literal["outlet"] = "outlet"
-    boundaries: Boundaries
     pressure: Expression = "0 Pa"
 
 
-class Symmetry(Model):
+class Symmetry(Conditional):
     """A plane or axis of symmetry: no flow, no shear and no heat across."""
 
     type: Literal["symmetry"] = "symmetry"
-    boundaries: Boundaries
 
 
 WallThermal = Literal["adiabatic", "temperature", "heat_flux", "heat_rate", "convection", "radiation", "convection_radiation"]
 
 
-class Wall(Model):
+class Wall(Conditional):
     """A wall at rest and what it gives or takes. Values may vary along it: expressions may use the position x, y.
 
     Attributes:
@@ -142,7 +147,6 @@ class Wall(Model):
     """
 
     type: Literal["wall"] = "wall"
-    boundaries: Boundaries
     thermal: WallThermal = "adiabatic"
     value: Expression = ""
     ambient: Expression = ""
@@ -202,26 +206,6 @@ class SolveWishes(Model):
     max_steps: Annotated[int, Field(ge=1, le=500)] = 80
     method: Literal["automatic", "coupled", "segregated"] = "automatic"
     grid_check: bool = False
-
-
-class CounterflowPlates(Model):
-    """Hand calculation of two streams in counterflow on both sides of a plate: which part is which."""
-
-    relation: Literal["counterflow_plates"] = "counterflow_plates"
-    hot: Name
-    cold: Name
-    wall: Name
-
-
-class InsulatedPipe(Model):
-    """Hand calculation of a stream in a round pipe with layers around it, losing heat to the surroundings."""
-
-    relation: Literal["insulated_pipe"] = "insulated_pipe"
-    fluid: Name
-    layers: Annotated[list[Name], Field(min_length=1, max_length=10)]
-
-
-Estimate = Annotated[CounterflowPlates | InsulatedPipe, Field(discriminator="relation")]
 
 
 class Wanted(Model):

@@ -247,6 +247,8 @@ def _conditions(case: Case, reader: Reader) -> list[ResolvedCondition]:
     resolved: list[ResolvedCondition] = []
     for i, condition in enumerate(case.conditions):
         field = f"conditions[{i}]"
+        if reader.read(condition.present, "number", f"{field}.present") == 0.0:
+            continue
         for boundary in condition.boundaries:
             if isinstance(condition, Inlet):
                 resolved.append(_inlet(condition, boundary, reader, field))

@@ -18,23 +18,41 @@ NUSSELT_FLUX = 8.235
 NUSSELT_ONE_SIDE_TEMPERATURE = 4.861
 NUSSELT_ONE_SIDE_FLUX = 5.385
 FRICTION_REYNOLDS = 96.0
+# Mean Nu in the thermal entry is these times x_star to the power -1/3, on any wall of any duct of this height.
+ENTRY_TEMPERATURE = 1.849
+ENTRY_FLUX = 2.236
+
+# Exponents of wall over bulk viscosity for laminar liquids, of friction where the wall is warmer and where it is colder
+# (Kays and London 1984, chapter 4; from memory).
+_VISCOSITY_NUSSELT = -0.14
+_VISCOSITY_FRICTION = {True: 0.58, False: 0.50}
+
+
+def nusselt_by_viscosity(against: float) -> float:
+    """What a Nusselt number is multiplied by for the viscosity at the wall over that of the bulk."""
+    return float(against**_VISCOSITY_NUSSELT)
+
+
+def friction_by_viscosity(against: float, *, heating: bool, both_sides: bool) -> float:
+    """What a friction factor is multiplied by; an insulated plate opposite has no film of its own: half of the correction."""
+    return float(against ** (_VISCOSITY_FRICTION[heating] * (1.0 if both_sides else 0.5)))
 
 
 def mean_nusselt_temperature(x_star: float) -> float:
     """Mean Nu, both plates at one temperature, developed velocity; Shah and London (1978), chapter VI (from memory)."""
     if x_star <= 0.0005:
-        return float(1.849 * x_star ** (-1.0 / 3.0))
+        return float(ENTRY_TEMPERATURE * x_star ** (-1.0 / 3.0))
     if x_star <= 0.006:
-        return float(1.849 * x_star ** (-1.0 / 3.0) + 0.6)
+        return float(ENTRY_TEMPERATURE * x_star ** (-1.0 / 3.0) + 0.6)
     return 7.541 + 0.0235 / x_star
 
 
 def mean_nusselt_flux(x_star: float) -> float:
     """Mean Nu, both plates with one heat flux, developed velocity; Shah and London (1978), chapter VI (from memory)."""
     if x_star <= 0.001:
-        return float(2.236 * x_star ** (-1.0 / 3.0))
+        return float(ENTRY_FLUX * x_star ** (-1.0 / 3.0))
     if x_star <= 0.01:
-        return float(2.236 * x_star ** (-1.0 / 3.0) + 0.9)
+        return float(ENTRY_FLUX * x_star ** (-1.0 / 3.0) + 0.9)
     return 8.235 + 0.0364 / x_star
 
 
@@ -57,8 +75,8 @@ def plate_nusselt(x_star: float, prandtl: float, flux_share: float, *, both_side
 
     The share is the ratio of heat capacity rates in counterflow: common practice, no source.
     """
-    entry_t = 1.849 * x_star ** (-1.0 / 3.0)
-    entry_h = 2.236 * x_star ** (-1.0 / 3.0)
+    entry_t = ENTRY_TEMPERATURE * x_star ** (-1.0 / 3.0)
+    entry_h = ENTRY_FLUX * x_star ** (-1.0 / 3.0)
     if both_sides:
         at_temperature, at_flux = mean_nusselt_temperature(x_star), mean_nusselt_flux(x_star)
     else:

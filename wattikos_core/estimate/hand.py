@@ -2,11 +2,29 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from wattikos_core.case import ResolvedCase
-from wattikos_core.case.document import InsulatedPipe
+from wattikos_core.estimate.crossflow import cross_flow
+from wattikos_core.estimate.double_pipe import double_pipe
+from wattikos_core.estimate.fins import finned_base
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.estimate.heated import heated_duct
+from wattikos_core.estimate.layers import cooled_body, layers
 from wattikos_core.estimate.pipes import insulated_pipe
 from wattikos_core.estimate.plates import counterflow_plates
+
+_RELATIONS: dict[str, Callable[[ResolvedCase, Any], dict[str, HandValue]]] = {
+    "counterflow_plates": counterflow_plates,
+    "insulated_pipe": insulated_pipe,
+    "double_pipe": double_pipe,
+    "cross_flow": cross_flow,
+    "heated_duct": heated_duct,
+    "fins": finned_base,
+    "layers": layers,
+    "cooled_body": cooled_body,
+}
 
 
 def estimate_case(resolved: ResolvedCase) -> dict[str, HandValue]:
@@ -17,6 +35,4 @@ def estimate_case(resolved: ResolvedCase) -> dict[str, HandValue]:
     """
     if resolved.case.estimate is None:
         return {}
-    if isinstance(resolved.case.estimate, InsulatedPipe):
-        return insulated_pipe(resolved, resolved.case.estimate)
-    return counterflow_plates(resolved, resolved.case.estimate)
+    return _RELATIONS[resolved.case.estimate.relation](resolved, resolved.case.estimate)

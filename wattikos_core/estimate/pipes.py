@@ -9,8 +9,9 @@ from __future__ import annotations
 import math
 
 from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart
-from wattikos_core.case.document import InsulatedPipe
+from wattikos_core.case.estimates import InsulatedPipe
 from wattikos_core.errors import CaseError, Problem
+from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.ducts import SHAH_LONDON, TRANSITION_REYNOLDS, pipe_friction, pipe_nusselt
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.physics.residual import STEFAN_BOLTZMANN
@@ -28,8 +29,9 @@ _ROUNDS = 30
 
 def insulated_pipe(resolved: ResolvedCase, roles: InsulatedPipe) -> dict[str, HandValue]:
     """The ledger of an insulated pipe by hand; see `estimate_case`."""
-    fluid = _part(resolved, roles.fluid)
-    layers = [_part(resolved, name) for name in roles.layers if name not in resolved.absent]
+    bound = Bound(resolved)
+    fluid = bound.part("fluid", roles.fluid)
+    layers = [bound.part("layers", name) for name in roles.layers if name not in resolved.absent]
     if not resolved.axisymmetric or not layers:
         raise CaseError(
             Problem("estimate", "the pipe relation needs an axisymmetric section with a wall", "choose extent axisymmetric")
@@ -118,11 +120,3 @@ def _solve(
         f"{name} pressure drop": friction * length / (2.0 * radius) * 0.5 * density * velocity**2,
         f"{name} Reynolds number": reynolds,
     }
-
-
-def _part(resolved: ResolvedCase, name: str) -> ResolvedPart:
-    try:
-        return resolved.part(name)
-    except KeyError:
-        names = ", ".join(p.name for p in resolved.parts)
-        raise CaseError(Problem("estimate", f"there is no part '{name}'", f"name one of: {names}")) from None

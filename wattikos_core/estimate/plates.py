@@ -9,13 +9,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart
-from wattikos_core.case.document import CounterflowPlates
+from wattikos_core.case.estimates import CounterflowPlates
 from wattikos_core.errors import CaseError, Problem
+from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.ducts import (
     SHAH_LONDON,
     STEPHAN,
     TRANSITION_REYNOLDS,
     apparent_friction,
+    friction_by_viscosity,
+    nusselt_by_viscosity,
     plate_nusselt,
 )
 from wattikos_core.estimate.exchangers import KAYS_LONDON, counterflow_effectiveness, parallel_effectiveness
@@ -24,9 +27,6 @@ from wattikos_core.estimate.hand_value import HandValue
 # Usual scatter of the laminar plate relations: between one temperature and one flux lie 8 %, and entry adds its own.
 _SCATTER_H = 0.10
 _SCATTER_FRICTION = 0.08
-# Exponents of wall over bulk viscosity for laminar liquids (Kays and London 1984, chapter 4; from memory).
-_VISCOSITY_NUSSELT = -0.14
-_VISCOSITY_FRICTION = {True: 0.58, False: 0.50}
 # Films are several times thicker than at the leading edge: metal there comes up to this share nearer to the inlet.
 _ENTRY_SHARE = 0.75
 # Below this share of the smaller heat capacity rate, conduction along the plate may be left out (common practice).
@@ -61,7 +61,8 @@ class _Film:
 
 def counterflow_plates(resolved: ResolvedCase, roles: CounterflowPlates) -> dict[str, HandValue]:
     """The ledger of two plate passages by hand; see `estimate_case`."""
-    hot, cold, wall = (_part(resolved, getattr(roles, role), role) for role in ("hot", "cold", "wall"))
+    bound = Bound(resolved)
+    hot, cold, wall = (bound.part(role, getattr(roles, role)) for role in ("hot", "cold", "wall"))
     length = wall.width
     sides = {"hot": _side(resolved, hot, wall), "cold": _side(resolved, cold, wall)}
     t_hot, t_cold = sides["hot"].inlet.temperature, sides["cold"].inlet.temperature
@@ -188,22 +189,13 @@ def _film(
     developing = not side.inlet.developed
     nusselt = plate_nusselt(x_plus / prandtl, prandtl, flux_share, both_sides=side.both_sides, developing=developing)
     against = float(table.viscosity(surface)) / viscosity
-    nusselt *= against**_VISCOSITY_NUSSELT
+    nusselt *= nusselt_by_viscosity(against)
     # Pressure is lost along the way, at the viscosity of each place: Simpson's mean between the ends.
     along = (float(table.viscosity(ends[0])) + 4.0 * viscosity + float(table.viscosity(ends[1]))) / (6.0 * viscosity)
     friction = apparent_friction(x_plus, developing=developing) / reynolds * along
-    # An insulated plate opposite has no film of its own: half of the correction.
-    friction *= against ** (_VISCOSITY_FRICTION[surface > temperature] * (1.0 if side.both_sides else 0.5))
+    friction *= friction_by_viscosity(against, heating=surface > temperature, both_sides=side.both_sides)
     drop = friction * length / diameter * 0.5 * density * velocity**2
     return _Film(nusselt * conductivity / diameter, nusselt, reynolds, drop)
-
-
-def _part(resolved: ResolvedCase, name: str, role: str) -> ResolvedPart:
-    try:
-        return resolved.part(name)
-    except KeyError:
-        names = ", ".join(p.name for p in resolved.parts)
-        raise CaseError(Problem(f"estimate.{role}", f"there is no part '{name}'", f"name one of: {names}")) from None
 
 
 def _side(resolved: ResolvedCase, part: ResolvedPart, wall: ResolvedPart) -> _Side:

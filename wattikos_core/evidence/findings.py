@@ -6,14 +6,17 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
 from wattikos_core.case import ResolvedCase, ResolvedCondition
-from wattikos_core.case.document import CounterflowPlates
+from wattikos_core.case.estimates import CounterflowPlates, DoublePipe
 from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
 from wattikos_core.estimate import HandValue
 from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics.faces import INLET, OUTLET
 from wattikos_core.quantities.values import show
 from wattikos_core.read import streams_of
 from wattikos_core.section import PaintedSection, open_boundaries
@@ -21,6 +24,8 @@ from wattikos_core.solve import Solution
 
 # Vortices leave a free circular cylinder from here on: Williamson (1996), Annu. Rev. Fluid Mech. 28, 477.
 VORTICES_REYNOLDS = 47.0
+# Where a layer heated from below starts to move (Rayleigh 1916; Jeffreys 1928).
+_CONVECTION_RAYLEIGH = 1708.0
 _FAR_COLD, _FAR_HOT = 173.15, 1273.15
 
 
@@ -90,7 +95,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
             text = f"{show(given, 'temperature')} at '{condition.boundary}' is far from everyday equipment"
             found.append(Finding("doubt", condition.boundary, text, "check the unit: °C and K are easily mixed up"))
     roles = resolved.case.estimate
-    if isinstance(roles, CounterflowPlates) and "duty" in hand and hand["duty"].value < 0.0:
+    if isinstance(roles, CounterflowPlates | DoublePipe) and "duty" in hand and hand["duty"].value < 0.0:
         text = f"the stream called hot ('{roles.hot}') enters colder than the cold one"
         found.append(Finding("doubt", roles.hot, text, "exchange the inlet temperatures, or the roles of the streams"))
     return found
@@ -129,11 +134,18 @@ def findings_after(
         if stream.reynolds >= TRANSITION_REYNOLDS:
             text = f"solved as laminar at a Reynolds number of {stream.reynolds:.0f} in '{name}'"
             found.append(Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model"))
-    for row in ledger:
-        if row.name.startswith("Reynolds number of ") and row.solved is not None and row.solved > VORTICES_REYNOLDS:
-            body = row.name.removeprefix("Reynolds number of ")
-            text = f"at a Reynolds number of {row.solved:.0f} the flow behind '{body}' is hardly steady unless walls hold it"
-            found.append(Finding("doubt", body, text, f"below about {VORTICES_REYNOLDS:.0f} no vortices are shed; read mean values only"))
+    shedding = {
+        row.name.removeprefix("Reynolds number of "): row.solved
+        for row in ledger
+        if row.name.startswith("Reynolds number of ") and row.solved is not None and row.solved > VORTICES_REYNOLDS
+    }
+    if shedding and not resolved.axisymmetric:
+        body, most = max(shedding.items(), key=lambda item: item[1])
+        text = f"at a Reynolds number of {most:.0f} the flow behind '{body}' is hardly steady unless walls hold it"
+        found.append(
+            Finding("doubt", body, text, f"below about {VORTICES_REYNOLDS:.0f} no vortices are shed; read mean values only")
+        )
+    found.extend(_still_fluids(problem, solution))
     for index, name in enumerate(problem.grid.region_names):
         table = problem.materials[index]
         t = solution.state.t[problem.grid.region == index]
@@ -147,6 +159,29 @@ def findings_after(
             Finding("fault", "", f"the heat balance is open by {last['heat balance']:.1e}", "report this case: it should close")
         )
     found.extend(_disagreements(ledger))
+    return found
+
+
+def _still_fluids(problem: Problem, solution: Solution) -> list[Finding]:
+    """Closed bodies of fluid that would move by themselves: buoyancy is not in this model."""
+    found = []
+    grid = problem.grid
+    flowing = {grid.region[cell] for cell in grid.owner[np.isin(problem.faces.kind, (INLET, OUTLET))]}
+    for index, name in enumerate(grid.region_names):
+        table = problem.materials[index]
+        mine = grid.region == index
+        if not table.fluid or index in flowing:
+            continue
+        t = solution.state.t[mine]
+        mean, span = float(t.mean()), float(np.ptp(t))
+        size = float(np.ptp(grid.centre[mine], axis=0).min())
+        expansion = abs(float(table.density(mean + 0.5)) - float(table.density(mean - 0.5))) / float(table.density(mean))
+        viscous, thermal = (float(x) / float(table.density(mean)) for x in (table.viscosity(mean), table.conductivity(mean)))
+        thermal /= float(table.specific_heat(mean))
+        rayleigh = 9.81 * expansion * span * size**3 / (viscous * thermal)
+        if rayleigh > _CONVECTION_RAYLEIGH:
+            text = f"'{name}' is taken to be at rest, but its Rayleigh number is {rayleigh:.0f}: it would stir itself"
+            found.append(Finding("doubt", name, text, "buoyancy is not in this model; make the gap narrower, or expect more heat"))
     return found
 
 

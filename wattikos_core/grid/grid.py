@@ -32,7 +32,7 @@ class Grid:
         area: shape (n_faces, 2), area vectors from owner to neighbour, m2.
         face_centre: shape (n_faces, 2); `centre`: shape (n_cells, 2), m.
         volume: shape (n_cells,), m3.
-        groups: face indices per boundary or interface name.
+        groups: face indices per boundary or interface name; at an interface `a | b` the owners are in a.
         spacing: what the gridder was asked for, for the record.
     """
 
@@ -107,6 +107,9 @@ def build_grid(
         raise ValueError("an edge belongs to more than two cells")
     first = order[:-1][same]
     second = order[1:][same]
+    # An interface is told from its first part to its second: every face of it leads that way.
+    turned = region[cell_of_edge[first]] > region[cell_of_edge[second]]
+    first, second = np.where(turned, second, first), np.where(turned, first, second)
     lone = np.setdiff1d(np.arange(key.size), np.concatenate([first, second]), assume_unique=True)
     edges = np.concatenate([first, lone])
     face_nodes = np.stack([a[edges], b[edges]], axis=1)

@@ -61,6 +61,9 @@ _FUNCTIONS: dict[str, Callable[..., Value]] = {
     "round": _plain(lambda x: float(round(x)), "round"),
 }
 
+# An input of the same name goes first.
+_CONSTANTS = {"pi": math.pi}
+
 
 def _prepare(text: str, names: Collection[str] = ()) -> str:
     """Give every `number unit` brackets and a multiplication sign; caret becomes power. Names come before units."""
@@ -88,7 +91,7 @@ def names_in(text: str) -> set[str]:
         tree = ast.parse(_prepare(text).strip(), mode="eval")
     except (SyntaxError, ValueError, RecursionError):
         return set()
-    return {node.id for node in ast.walk(tree) if isinstance(node, ast.Name)} - set(_FUNCTIONS) - {"quantity"}
+    return {node.id for node in ast.walk(tree) if isinstance(node, ast.Name)} - set(_FUNCTIONS) - set(_CONSTANTS) - {"quantity"}
 
 
 def evaluate(
@@ -121,6 +124,8 @@ def _evaluate_expression(text: str, names: Mapping[str, Value], functions: Mappi
     def look_up(node: ast.Name) -> Value:
         if node.id in names:
             return names[node.id]
+        if node.id in _CONSTANTS:
+            return Value(_CONSTANTS[node.id])
         if is_unit(node.id):
             return _quantity(1.0, node.id)
         raise NameNotDefined(node.id, text)

@@ -43,7 +43,8 @@ _OF_STREAM = {
     "Reynolds number": ("number", "of {part}, on its hydraulic diameter, at its mean bulk temperature"),
     "h": (
         "heat_transfer_coefficient",
-        "mean on {part}'s side: heat over the integral of (wall - bulk temperature) over the wall; bulk mixed-mean at the station",
+        "mean on {part}'s side: heat over the integral of (wall - bulk temperature) over all walls that give heat; bulk mixed-mean "
+        "at the station",
     ),
     "Nusselt number": (
         "number",

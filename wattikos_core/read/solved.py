@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from wattikos_core.case import ResolvedCase
-from wattikos_core.case.document import CounterflowPlates
+from wattikos_core.case.estimates import CounterflowPlates, DoublePipe
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import INTERFACE, WALL
 from wattikos_core.read.bodies import surface_quantities
@@ -21,7 +21,7 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     """
     values: dict[str, float] = {}
     streams = streams_of(problem, evaluation)
-    roles = resolved.case.estimate if isinstance(resolved.case.estimate, CounterflowPlates) else None
+    roles = resolved.case.estimate if isinstance(resolved.case.estimate, CounterflowPlates | DoublePipe) else None
     if roles is not None and roles.hot in streams and roles.cold in streams:
         values |= _exchanger(problem, evaluation, streams[roles.hot], streams[roles.cold], roles.wall)
     for name, stream in streams.items():
@@ -29,8 +29,7 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
         values[f"{name} heat gained"] = stream.heat
         values[f"{name} pressure drop"] = stream.pressure_drop
         values[f"{name} Reynolds number"] = stream.reynolds
-        wall = roles.wall if roles is not None else _only_wall(problem, stream)
-        exchange = exchange_with(problem, evaluation, stream, wall) if wall else None
+        exchange = exchange_with(problem, evaluation, stream, roles.wall if roles is not None else "")
         if exchange is not None:
             values[f"{name} h"] = exchange.coefficient
             conductivity = float(stream.table.conductivity(stream.mean_temperature))
@@ -109,11 +108,3 @@ def _mean_drive(hot_side: WallExchange, cold_side: WallExchange, hot: Stream, co
     order = np.argsort(place)
     cold_bulk = np.interp(hot_side.position, place[order], cold_side.bulk[order])
     return float(((hot_side.bulk - cold_bulk) * hot_side.area).sum())
-
-
-def _only_wall(problem: Problem, stream: Stream) -> str:
-    """The one solid part a stream touches, or nothing."""
-    grid = problem.grid
-    pairs = np.concatenate([grid.owner[stream.walls], grid.neighbour[stream.walls]])
-    names = {grid.region_names[i] for i in grid.region[pairs[pairs >= 0]]} - {stream.part}
-    return names.pop() if len(names) == 1 else ""

@@ -129,8 +129,8 @@ class WallExchange:
         return self.total / drive if abs(drive) > 1e-12 * float(self.area.sum()) else float("nan")
 
 
-def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall: str) -> WallExchange | None:
-    """The exchange of a stream with the part `wall`; None when they do not touch."""
+def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall: str = "") -> WallExchange | None:
+    """The exchange of a stream with the part `wall`, or with all solids and heated boundaries; None when there are none."""
     grid = problem.grid
     index = grid.region_names.index(stream.part)
     faces = stream.walls
@@ -145,8 +145,11 @@ def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall
     h_in = float(stream.table.enthalpy(stream.inlet_temperature))
     bulk = stream.table.temperature_of(h_in + passed / stream.mass_flow, stream.mean_temperature)
     other = np.where(owns, grid.neighbour[faces], grid.owner[faces])
-    names = np.array([*grid.region_names, ""])
-    chosen = names[np.where(other >= 0, grid.region[other], -1)] == wall
+    if wall:
+        names = np.array([*grid.region_names, ""])
+        chosen = names[np.where(other >= 0, grid.region[other], -1)] == wall
+    else:
+        chosen = (other >= 0) | (into != 0.0)
     if not chosen.any():
         return None
     return WallExchange(

@@ -50,7 +50,11 @@ def raise_flow(problem: Problem, report: Report, steps: int) -> tuple[Iterate | 
         else:
             # With the speed, pressure rises between linearly and as the square; the first step puts it right.
             up = share / at
-            begin, d, cfl = State(found.state.u * up, found.state.v * up, found.state.p * up**1.5, found.state.t), found.d, UNLIMITED
+            begin, d, cfl = (
+                State(found.state.u * up, found.state.v * up, found.state.p * up**1.5, found.state.t),
+                found.d,
+                UNLIMITED,
+            )
         now, used = _flow_at(trial, begin, d, cfl, report)
         taken += used
         if now.norms.flow < FLOW_IS_THERE:

@@ -1,0 +1,42 @@
+"""Starters: ready parametric cases for a kind of equipment. Demo values are Ferrow Dairy's, all invented."""
+
+from __future__ import annotations
+
+from wattikos_core.case.document import Case, read_case
+from wattikos_core.case.starters.blades import VANE
+from wattikos_core.case.starters.building import Starter
+from wattikos_core.case.starters.crossflow import BUNDLE, BUNDLE_IN_LINE, PIN_CHANNEL, TUBE
+from wattikos_core.case.starters.gaps import CAVITY, CONE_GAP
+from wattikos_core.case.starters.modules import POWER_MODULE_FLAT, POWER_MODULE_ROUND
+from wattikos_core.case.starters.pipes import DOUBLE_PIPE, FEED_LINE, RINSE_HEATER
+from wattikos_core.case.starters.plates import PLATE_PASSAGE
+from wattikos_core.case.starters.sinks import FIN_CHANNEL, PIN_SINK, PLATE_SINK
+
+__all__ = ["STARTERS", "Starter", "starter_case"]
+
+STARTERS: dict[str, Starter] = {
+    starter.key: starter
+    for starter in (
+        PLATE_PASSAGE,
+        FEED_LINE,
+        BUNDLE,
+        BUNDLE_IN_LINE,
+        TUBE,
+        DOUBLE_PIPE,
+        RINSE_HEATER,
+        PLATE_SINK,
+        PIN_SINK,
+        FIN_CHANNEL,
+        PIN_CHANNEL,
+        POWER_MODULE_FLAT,
+        POWER_MODULE_ROUND,
+        VANE,
+        CONE_GAP,
+        CAVITY,
+    )
+}
+
+
+def starter_case(key: str) -> Case:
+    """The case of starter `key`; KeyError when there is none."""
+    return read_case(STARTERS[key].document)

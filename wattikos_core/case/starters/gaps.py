@@ -1,0 +1,135 @@
+"""Fluid in a gap: a conical one that is flowed through, and a closed one."""
+
+from __future__ import annotations
+
+from wattikos_core.case.starters.building import Starter, given, inlet, length, outlet, rectangle, temperature, wall
+
+_SLOPE = "sqrt(length^2 + (large - small)^2/4)"
+
+CONE_GAP = Starter(
+    "cone_gap",
+    "Cone gap",
+    "A viscous stream through the gap between a cone and its heated housing: outlet temperature, pressure drop, h.",
+    {
+        "version": 1,
+        "title": "Butter-oil cone gap",
+        "note": "Oil flows between a cone at rest and a housing held at a temperature outside, half a section about the axis.",
+        "starter": "cone_gap",
+        "inputs": {
+            "length": length("80 mm", "length", "20 mm", "400 mm"),
+            "small": length("20 mm", "small diameter of the cone", "5 mm", "100 mm"),
+            "large": length("60 mm", "large diameter of the cone", "10 mm", "300 mm"),
+            "gap": length("2 mm", "gap, measured along the radius", "0.3 mm", "10 mm"),
+            "housing": length("4 mm", "housing thickness"),
+            "flow": given("mass_flow", "8 g/s", "flow", "0.5 g/s", "50 g/s"),
+            "inlet": temperature("40 °C", "oil inlet temperature"),
+            "jacket": temperature("85 °C", "temperature outside the housing"),
+        },
+        "section": {
+            "extent": "axisymmetric",
+            "parts": [
+                {
+                    "name": "oil",
+                    "material": "thermal_oil",
+                    "shape": {
+                        "type": "polygon",
+                        "points": [
+                            ["0 m", "small/2"],
+                            ["length", "large/2"],
+                            ["length", "large/2 + gap"],
+                            ["0 m", "small/2 + gap"],
+                        ],
+                    },
+                },
+                {
+                    "name": "housing",
+                    "material": "stainless_316",
+                    "shape": {
+                        "type": "polygon",
+                        "points": [
+                            ["0 m", "small/2 + gap"],
+                            ["length", "large/2 + gap"],
+                            ["length", "large/2 + gap + housing"],
+                            ["0 m", "small/2 + gap + housing"],
+                        ],
+                    },
+                },
+            ],
+        },
+        "conditions": [
+            inlet("oil, side 4", "inlet", mass_flow="flow"),
+            outlet("oil, side 2"),
+            wall("oil, side 1", "housing, side 2", "housing, side 4"),
+            wall("housing, side 3", thermal="temperature", value="jacket"),
+        ],
+        "grid": {"fineness": 1.0},
+        "watches": ["oil outlet temperature"],
+        "wanted": [
+            {"quantity": "oil outlet temperature", "target": "60 °C"},
+            {"quantity": "oil heat gained"},
+            {"quantity": "oil pressure drop", "target": "20 kPa", "sense": "at_most"},
+            {"quantity": "oil h"},
+        ],
+        "estimate": {
+            "relation": "heated_duct",
+            "fluid": "oil",
+            "gap": f"gap*length/{_SLOPE}",
+            "length": _SLOPE,
+            "breadth": "pi*((small + large)/2 + gap)",
+            "wall": "jacket",
+        },
+        "sizing": {"input": "flow", "quantity": "oil outlet temperature", "target": "60 °C"},
+    },
+)
+
+CAVITY = Starter(
+    "cavity",
+    "Closed gap",
+    "A closed gap of air or liquid at rest between a warm and a cold plate: heat through it and surface temperatures.",
+    {
+        "version": 1,
+        "title": "Closed gap of a cabinet wall",
+        "note": "The fluid is taken to be at rest: right for narrow gaps and small differences of temperature.",
+        "starter": "cavity",
+        "inputs": {
+            "height": length("200 mm", "height", "20 mm", "2 m"),
+            "gap": length("8 mm", "gap", "1 mm", "100 mm"),
+            "plate": length("1 mm", "plate thickness", "0.5 mm", "10 mm"),
+            "depth": length("500 mm", "depth"),
+            "warm": temperature("35 °C", "warm side"),
+            "cold": temperature("5 °C", "cold side"),
+        },
+        "section": {
+            "extent": "flat",
+            "depth": "depth",
+            "parts": [
+                rectangle("warm plate", "stainless_304", "-plate", "0 m", "plate", "height"),
+                rectangle("air", "air", "0 m", "0 m", "gap", "height"),
+                rectangle("cold plate", "stainless_304", "gap", "0 m", "plate", "height"),
+            ],
+        },
+        "conditions": [
+            wall("warm plate, left", thermal="temperature", value="warm"),
+            wall("cold plate, right", thermal="temperature", value="cold"),
+            wall(*(f"{part}, {edge}" for part in ("warm plate", "air", "cold plate") for edge in ("top", "bottom"))),
+        ],
+        "grid": {"fineness": 1.0},
+        "watches": ["heat through warm plate | air"],
+        "wanted": [
+            {"quantity": "heat through warm plate | air", "target": "10 W", "sense": "at_most"},
+            {"quantity": "mean temperature of warm plate | air"},
+        ],
+        "estimate": {
+            "relation": "layers",
+            "hot": "warm",
+            "cold": "cold",
+            "layers": [
+                {"part": "warm plate", "thickness": "plate", "area": "height*depth"},
+                {"part": "air", "thickness": "gap", "area": "height*depth"},
+                {"part": "cold plate", "thickness": "plate", "area": "height*depth"},
+            ],
+            "quantity": "heat through warm plate | air",
+        },
+        "sizing": {"input": "gap", "quantity": "heat through warm plate | air", "target": "10 W"},
+    },
+)

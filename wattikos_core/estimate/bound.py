@@ -1,0 +1,49 @@
+"""What a hand calculation takes from its case: parts, inlets, and expressions in the inputs."""
+
+from __future__ import annotations
+
+from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs
+from wattikos_core.errors import CaseError, Problem
+from wattikos_core.quantities import QuantityError, evaluate
+
+
+class Bound:
+    """Reads the fields of a case's hand calculation; every error names the field."""
+
+    def __init__(self, resolved: ResolvedCase) -> None:
+        self.resolved = resolved
+        self._values = evaluate_inputs(resolved.case)[0]
+
+    def read(self, field: str, text: str, kind: str) -> float:
+        """An expression in the inputs, in SI. Raises CaseError."""
+        try:
+            return evaluate(text, self._values, kind).in_kind(kind)
+        except QuantityError as error:
+            raise CaseError(Problem(f"estimate.{field}", error.problem, error.remedy)) from error
+
+    def above_zero(self, field: str, text: str, kind: str) -> float:
+        """An expression that must be greater than zero."""
+        value = self.read(field, text, kind)
+        if value <= 0.0:
+            raise CaseError(Problem(f"estimate.{field}", f"'{text}' is {value:g}", "it must be greater than zero"))
+        return value
+
+    def part(self, field: str, name: str) -> ResolvedPart:
+        """A part by its name, or the first copy of a repeated one. Raises CaseError."""
+        for part in self.resolved.parts:
+            if name in (part.name, part.origin):
+                return part
+        names = ", ".join(p.name for p in self.resolved.parts)
+        raise CaseError(Problem(f"estimate.{field}", f"there is no part '{name}'", f"name one of: {names}"))
+
+    def inlet(self, part: str) -> ResolvedCondition:
+        """The inlet of a fluid part. Raises CaseError."""
+        for condition in self.resolved.conditions:
+            if condition.type.startswith("inlet") and condition.boundary.startswith(f"{part}, "):
+                return condition
+        raise CaseError(Problem("conditions", f"'{part}' has no inlet", "put an inlet on one of its boundaries"))
+
+    def mass_flow(self, part: ResolvedPart, area: float) -> float:
+        """What enters a part, kg/s; `area` is the inlet's, m2."""
+        inlet = self.inlet(part.name)
+        return inlet.amount if inlet.type == "inlet_mass" else inlet.amount * float(part.material.density(inlet.temperature)) * area

@@ -1,0 +1,84 @@
+"""Layers in series, and a well-conducting body between two fluids."""
+
+from __future__ import annotations
+
+from wattikos_core.case import ResolvedCase
+from wattikos_core.case.estimates import CooledBody, Layers
+from wattikos_core.errors import CaseError, Problem
+from wattikos_core.estimate.bound import Bound
+from wattikos_core.estimate.hand_value import HandValue
+
+SERIES = "resistances in series: Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, 5th ed. (2002), chapter 3"
+LUMPED = "heat balance of a body at one temperature (common practice, no source)"
+# What plain layers leave out: ends, properties at means.
+_SCATTER = 0.05
+_MOST_BIOT = 0.3
+
+
+def layers(resolved: ResolvedCase, roles: Layers) -> dict[str, HandValue]:
+    """Temperature before the layers, or the heat rate through them; see `estimate_case`."""
+    bound = Bound(resolved)
+    cold = bound.read("cold", roles.cold, "temperature")
+    near = bound.read("hot", roles.hot, "temperature") if roles.hot.strip() else cold
+    heat = bound.read("heat", roles.heat, "power") if roles.heat.strip() else 0.0
+    if not roles.heat.strip() and not roles.hot.strip():
+        raise CaseError(Problem("estimate.heat", "neither a heat rate nor a hot temperature is given", "give one of them"))
+
+    def solve(narrow: bool) -> float:
+        warm, passing = near, heat
+        for _ in range(10):
+            resistance = _resistance(bound, roles, 0.5 * (warm + cold), narrow)
+            if roles.heat.strip():
+                warm = cold + passing * resistance
+            else:
+                passing = (near - cold) / resistance
+        return warm if roles.heat.strip() else passing
+
+    ends = sorted((solve(False), solve(True)))
+    value = 0.5 * (ends[0] + ends[1])
+    reach = _SCATTER * abs(value - (cold if roles.heat.strip() else 0.0))
+    where = "between heat spread over all of each layer and heat spread by 45° (common practice, no source)"
+    if ends[0] == ends[1]:
+        where = "heat goes straight through"
+    return {roles.quantity: HandValue(roles.quantity, value, ends[0] - reach, ends[1] + reach, SERIES, where, True)}
+
+
+def _resistance(bound: Bound, roles: Layers, mean: float, narrow: bool) -> float:
+    """All layers in series, K/W; `narrow` takes the smaller areas where heat spreads."""
+    resistance = 0.0
+    for i, layer in enumerate(roles.layers):
+        where = f"layers[{i}]"
+        text = layer.narrow if narrow and layer.narrow.strip() else layer.area
+        area = bound.above_zero(f"{where}.area", text, "area")
+        if layer.part:
+            thickness = bound.read(f"{where}.thickness", layer.thickness, "length")
+            table = bound.part(f"{where}.part", layer.part).material
+            resistance += thickness / (float(table.conductivity(mean)) * area)
+        else:
+            resistance += bound.read(f"{where}.resistance", layer.resistance, "contact_resistance") / area
+    if roles.h.strip():
+        text = roles.h_narrow if narrow and roles.h_narrow.strip() else roles.h_area
+        resistance += 1.0 / (bound.above_zero("h", roles.h, "heat_transfer_coefficient") * bound.above_zero("h_area", text, "area"))
+    return resistance
+
+
+def cooled_body(resolved: ResolvedCase, roles: CooledBody) -> dict[str, HandValue]:
+    """Mean temperature of a body between a hot gas and coolant, and the heat it passes; see `estimate_case`."""
+    bound = Bound(resolved)
+    body = bound.part("body", roles.body)
+    sides = []
+    for side in ("outer", "inner"):
+        h = bound.above_zero(f"{side}_h", getattr(roles, f"{side}_h"), "heat_transfer_coefficient")
+        temperature = bound.read(f"{side}_temperature", getattr(roles, f"{side}_temperature"), "temperature")
+        perimeter = bound.above_zero(f"{side}_perimeter", getattr(roles, f"{side}_perimeter"), "length")
+        sides.append((h * perimeter * resolved.depth, temperature, h))
+    (outer, gas, h_out), (inner, coolant, h_in) = sides
+    mean = (outer * gas + inner * coolant) / (outer + inner)
+    conductivity = float(body.material.conductivity(mean))
+    # Half the metal between the surfaces, taken as a plate of a twentieth of the outer perimeter.
+    depth = 0.025 * bound.read("outer_perimeter", roles.outer_perimeter, "length")
+    biot = max(h_out, h_in) * depth / conductivity
+    reach = 0.1 * abs(gas - coolant)
+    name = f"mean temperature of {body.name}"
+    where = f"Biot number about {biot:.2g}, below {_MOST_BIOT:g}: the metal hardly resists"
+    return {name: HandValue(name, mean, mean - reach, mean + reach, LUMPED, where, biot < _MOST_BIOT)}
