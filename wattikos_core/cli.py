@@ -58,12 +58,18 @@ def _parser() -> argparse.ArgumentParser:
     for command in (solve, size):
         command.add_argument("--vtu", "-o", type=Path, help="write the fields to this VTU file")
         command.add_argument("--fineness", type=float, help="grid fineness instead of the case's own")
+        command.add_argument("--grid", type=Path, help="use the grid in this file (VTU) instead of making one")
         command.add_argument("--checkpoint", type=Path, help="start from this checkpoint if it exists, and leave one there")
     size.add_argument("--input", help="the input to find (the case's own wish when left out)")
     size.add_argument("--want", help="quantity=target, for example effectiveness=0.85 or 'hot outlet temperature=25 degC'")
     size.add_argument("--lower", default="", help="lower bound of the input")
     size.add_argument("--upper", default="", help="upper bound of the input")
     size.add_argument("--case-out", type=Path, help="write the sized case to this file")
+    grid = commands.add_parser("grid", help="make the grid of a case")
+    grid.set_defaults(run=_grid)
+    grid.add_argument("case", type=Path, help="case document (JSON)")
+    grid.add_argument("--fineness", type=float, help="grid fineness instead of the case's own")
+    grid.add_argument("-o", "--out", type=Path, required=True, help="write the grid with its names to this VTU file")
     starters = commands.add_parser("starters", help="list the starters, or write one")
     starters.add_argument("key", nargs="?", help="write this starter's case document to standard output")
     starters.set_defaults(run=_starters)
@@ -97,13 +103,35 @@ def _estimate(options: argparse.Namespace) -> int:
     return OK
 
 
+def _grid(options: argparse.Namespace) -> int:
+    from wattikos_core.formats import write_grid
+    from wattikos_core.grid import quality_of
+    from wattikos_core.runs import grid_of, prepare
+
+    grid = grid_of(prepare(_read(options.case, options.fineness)))
+    write_grid(options.out, grid)
+    print(f"{quality_of(grid).cells:,} cells written to {options.out}")
+    return OK
+
+
+def _grid_file(case: Case, path: Path | None) -> tuple[Case, bytes | None]:
+    """The case set up to use a grid file, and its content."""
+    if path is None:
+        return case, None
+    try:
+        content = path.read_bytes()
+    except OSError as error:
+        raise CaseError(Problem("--grid", f"{path} cannot be read ({error})", "give the path of a grid file")) from error
+    return case.model_copy(update={"grid": case.grid.model_copy(update={"file": path.name})}), content
+
+
 def _solve(options: argparse.Namespace) -> int:
     from wattikos_core.runs import solve_case
     from wattikos_core.solve.state import pack_checkpoint
 
-    case = _read(options.case, options.fineness)
+    case, grid_file = _grid_file(_read(options.case, options.fineness), options.grid)
     start = options.checkpoint.read_bytes() if options.checkpoint and options.checkpoint.exists() else None
-    run = solve_case(case, start=start, listen=_progress(options.quiet))
+    run = solve_case(case, start=start, grid_file=grid_file, listen=_progress(options.quiet))
     if options.checkpoint:
         options.checkpoint.write_bytes(pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal))
     _finish(run, options)
@@ -113,7 +141,7 @@ def _solve(options: argparse.Namespace) -> int:
 def _size(options: argparse.Namespace) -> int:
     from wattikos_core.search import read_task, size_case
 
-    case = _read(options.case, options.fineness)
+    case, grid_file = _grid_file(_read(options.case, options.fineness), options.grid)
     wish = case.sizing
     quantity, _, target = (options.want or f"{wish.quantity}={wish.target}").partition("=")
     task = read_task(
@@ -125,7 +153,7 @@ def _size(options: argparse.Namespace) -> int:
         upper=options.upper or wish.upper,
     )
     start = options.checkpoint.read_bytes() if options.checkpoint and options.checkpoint.exists() else None
-    result = size_case(case, task, start=start, listen=_progress(options.quiet))
+    result = size_case(case, task, start=start, grid_file=grid_file, listen=_progress(options.quiet))
     if options.case_out:
         options.case_out.write_text(result.case.model_dump_json(indent=2) + "\n")
     _finish(result.run, options)

@@ -21,6 +21,7 @@ from wattikos_core.evidence import (
     grid_uncertainty,
 )
 from wattikos_core.evidence.findings import refuse_impossible
+from wattikos_core.formats.grids import imported_grid
 from wattikos_core.grid import Grid, Quality, grid_section, quality_of
 from wattikos_core.physics import Evaluation, Problem, problem_of
 from wattikos_core.read import solved_quantities, watch_for
@@ -40,13 +41,18 @@ _CHECK_RATIO = 1.5
 
 @dataclass(frozen=True)
 class Prepared:
-    """A case made ready: everything that can be refused has been refused."""
+    """A case made ready: everything that can be refused has been refused.
+
+    Attributes:
+        imported: the grid from a file, when the case uses one.
+    """
 
     case: Case
     resolved: ResolvedCase
     section: PaintedSection
     hand: dict[str, HandValue]
     findings: list[Finding]
+    imported: Grid | None = None
 
 
 @dataclass(frozen=True)
@@ -72,14 +78,19 @@ class RunResult:
         raise KeyError(name)
 
 
-def prepare(case: Case) -> Prepared:
-    """Evaluate, paint, check and calculate by hand. Raises CaseError with all that is wrong."""
+def prepare(case: Case, grid_file: bytes | None = None) -> Prepared:
+    """Evaluate, paint, check and calculate by hand. Raises CaseError with all that is wrong.
+
+    Args:
+        grid_file: content of the grid file, for a case that uses one.
+    """
     resolved = resolve(case)
     section = paint(resolved)
     check_conditions(resolved, section)
     refuse_impossible(resolved, section)
     hand = estimate_case(resolved)
-    return Prepared(case, resolved, section, hand, findings_before(resolved, section, hand))
+    imported = imported_grid(resolved, section, grid_file) if case.grid.file else None
+    return Prepared(case, resolved, section, hand, findings_before(resolved, section, hand), imported)
 
 
 def estimate_ledger(case: Case) -> list[LedgerRow]:
@@ -89,7 +100,9 @@ def estimate_ledger(case: Case) -> list[LedgerRow]:
 
 
 def grid_of(prepared: Prepared, fineness: float | None = None) -> Grid:
-    """The grid of a prepared case at its own fineness, or another."""
+    """The grid of a prepared case at its own fineness, or another; an imported one as it is."""
+    if prepared.imported is not None:
+        return prepared.imported
     wanted = prepared.case.grid.fineness if fineness is None else fineness
     return grid_section(prepared.resolved, prepared.section, wanted)
 
@@ -98,6 +111,7 @@ def solve_case(
     case: Case,
     *,
     start: bytes | None = None,
+    grid_file: bytes | None = None,
     listen: Listen = silent,
     cancel: Cancel = never_cancel,
 ) -> RunResult:
@@ -105,13 +119,14 @@ def solve_case(
 
     Args:
         start: a former run's checkpoint, of this case or a changed one, to begin from.
+        grid_file: content of the grid file, for a case that uses one.
 
     Raises:
         CaseError: the case cannot be solved as it stands.
         SolveError: the solve broke down.
     """
     begun = time.perf_counter()
-    prepared = prepare(case)
+    prepared = prepare(case, grid_file)
     listen(Event("gridding", 0))
     chain = _chain(prepared, warm=start is not None)
     solutions: list[tuple[Problem, Solution]] = []
@@ -150,7 +165,11 @@ def solve_case(
         raise SolveError("the solve broke down", "check dimensions and flows, or try a coarser grid first")
     evaluation = evaluate_state(problem, solution.state, solution.diagonal)
     values = solved_quantities(prepared.resolved, problem, evaluation, solution.state)
-    uncertainty = _uncertainty(prepared, solutions, values) if case.solve.grid_check and not solution.stopped else None
+    uncertainty = (
+        _uncertainty(prepared, solutions, values)
+        if len(solutions) == 3 and case.solve.grid_check and not solution.stopped
+        else None
+    )
     ledger = build_ledger(prepared.resolved, prepared.hand, values, uncertainty)
     findings = prepared.findings + findings_after(prepared.resolved, problem, solution, evaluation, ledger)
     return RunResult(
@@ -170,6 +189,8 @@ def solve_case(
 def _chain(prepared: Prepared, *, warm: bool) -> list[tuple[float, float]]:
     """The grids to solve on, coarse to fine, each with the tolerance asked of it."""
     fineness, tolerance = prepared.case.grid.fineness, prepared.case.solve.tolerance
+    if prepared.imported is not None:
+        return [(fineness, tolerance)]
     if prepared.case.solve.grid_check:
         return [(fineness / _CHECK_RATIO**2, tolerance), (fineness / _CHECK_RATIO, tolerance), (fineness, tolerance)]
     chain = [(fineness, tolerance)]

@@ -47,6 +47,18 @@ class CaseRevision(models.Model):
         constraints = [models.UniqueConstraint(fields=["case", "number"], name="one_document_per_revision")]
 
 
+class GridFile(models.Model):
+    """A grid that was imported for a case; the case's document names it."""
+
+    case = models.ForeignKey(CaseRecord, on_delete=models.CASCADE, related_name="grid_files")
+    name = models.CharField(max_length=200)
+    content = models.BinaryField()
+    imported = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["case", "name"], name="one_grid_file_per_name")]
+
+
 class Run(models.Model):
     """An immutable solution of a case as it stood, or a sizing; queued, then executed by a worker."""
 

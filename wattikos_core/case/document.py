@@ -193,10 +193,15 @@ class LocalFineness(Model):
 
 
 class GridWishes(Model):
-    """How finely to grid: one number; doubling it halves every cell. `local` changes it at places."""
+    """How finely to grid: one number; doubling it halves every cell. `local` changes it at places.
+
+    Attributes:
+        file: name of a grid file that is used instead; its content is kept beside the case.
+    """
 
     fineness: Annotated[float, Field(ge=0.25, le=8.0)] = 1.0
     local: Annotated[list[LocalFineness], Field(max_length=50)] = []
+    file: Annotated[str, Field(max_length=200)] = ""
 
 
 class SolveWishes(Model):

@@ -6,27 +6,21 @@ from pathlib import Path
 
 import numpy as np
 
+from wattikos_core.formats.grids import polygon_blocks
 from wattikos_core.grid import Grid
 from wattikos_core.read import cell_fields
 from wattikos_core.solve import State
-
-_SHAPES = {3: "triangle", 4: "quad"}
 
 
 def write_vtu(path: Path | str, grid: Grid, state: State, fluid: np.ndarray) -> None:
     """Write cells with temperature (K), pressure (Pa), velocity (m/s) and region number to `path`."""
     import meshio
 
-    sizes = np.diff(grid.cell_start)
-    order: list[np.ndarray] = []
-    blocks = []
-    for size in np.unique(sizes):
-        cells = np.nonzero(sizes == size)[0]
-        corners = grid.cell_nodes[grid.cell_start[cells][:, None] + np.arange(size)]
-        blocks.append((_SHAPES.get(int(size), "polygon"), corners))
-        order.append(cells)
+    blocks, order = polygon_blocks(grid)
     fields = cell_fields(state, fluid)
-    data = {name: [values[cells] for cells in order] for name, values in fields.items() if not name.startswith("velocity")}
+    data: dict[str, list[np.ndarray]] = {
+        name: [values[cells] for cells in order] for name, values in fields.items() if not name.startswith("velocity")
+    }
     velocity = np.column_stack([np.where(fluid, state.u, 0.0), np.where(fluid, state.v, 0.0), np.zeros(grid.n_cells)])
     data["velocity"] = [velocity[cells] for cells in order]
     data["region"] = [grid.region[cells] for cells in order]

@@ -2,8 +2,19 @@
 
 from wattikos_core.grid.grid import Grid, build_grid
 from wattikos_core.grid.gridder import grid_section
-from wattikos_core.grid.quality import Quality, quality_of
+from wattikos_core.grid.quality import Quality, WorstCell, quality_of, worst_cells
 from wattikos_core.grid.rectilinear import grid_rectangles, lines_of
 from wattikos_core.grid.transfer import transfer
 
-__all__ = ["Grid", "Quality", "build_grid", "grid_rectangles", "grid_section", "lines_of", "quality_of", "transfer"]
+__all__ = [
+    "Grid",
+    "Quality",
+    "WorstCell",
+    "build_grid",
+    "grid_rectangles",
+    "grid_section",
+    "lines_of",
+    "quality_of",
+    "transfer",
+    "worst_cells",
+]

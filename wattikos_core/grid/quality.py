@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wattikos_core.grid.grid import Grid
 
@@ -26,8 +27,57 @@ class Quality:
     growth: float
 
 
+@dataclass(frozen=True)
+class WorstCell:
+    """A cell with one of the largest values of a measure of quality; `x`, `y` its centre, m."""
+
+    measure: str
+    value: float
+    cell: int
+    x: float
+    y: float
+
+
+@dataclass(frozen=True)
+class _Measures:
+    """Each measure with the cell it is of: angles and growths on faces count for the face's owner."""
+
+    angle: NDArray[np.float64]
+    angle_cell: NDArray[np.int64]
+    aspect: NDArray[np.float64]
+    growth: NDArray[np.float64]
+    growth_cell: NDArray[np.int64]
+
+
 def quality_of(grid: Grid) -> Quality:
     """Measure a grid."""
+    measures = _measures(grid)
+    return Quality(
+        cells=grid.n_cells,
+        faces=grid.n_faces,
+        non_orthogonality=float(measures.angle.max(initial=0.0)),
+        aspect_ratio=float(measures.aspect.max()),
+        growth=float(measures.growth.max(initial=1.0)),
+    )
+
+
+def worst_cells(grid: Grid, count: int = 5) -> list[WorstCell]:
+    """The cells with the largest values of each measure, worst first."""
+    m = _measures(grid)
+    found = []
+    for measure, values, cells in (
+        ("non-orthogonality", m.angle, m.angle_cell),
+        ("aspect ratio", m.aspect, np.arange(grid.n_cells)),
+        ("growth", m.growth, m.growth_cell),
+    ):
+        for i in np.argsort(values)[::-1][:count]:
+            cell = int(cells[i])
+            x, y = grid.centre[cell]
+            found.append(WorstCell(measure, float(values[i]), cell, float(x), float(y)))
+    return found
+
+
+def _measures(grid: Grid) -> _Measures:
     inner = grid.neighbour >= 0
     owner, neighbour = grid.owner[inner], grid.neighbour[inner]
     normal = grid.area[inner] / np.hypot(*grid.area[inner].T)[:, None]
@@ -36,16 +86,15 @@ def quality_of(grid: Grid) -> Quality:
     near = np.einsum("ij,ij->i", normal, grid.face_centre[inner] - grid.centre[owner])
     far = np.einsum("ij,ij->i", normal, grid.centre[neighbour] - grid.face_centre[inner])
     same = grid.region[owner] == grid.region[neighbour]
-    ratio = np.maximum(near / far, far / near)[same]
     following = np.arange(grid.cell_nodes.size) + 1
     following[grid.cell_start[1:] - 1] = grid.cell_start[:-1]
     edge = np.hypot(*(grid.nodes[grid.cell_nodes[following]] - grid.nodes[grid.cell_nodes]).T)
     longest = np.maximum.reduceat(edge, grid.cell_start[:-1])
     shortest = np.minimum.reduceat(edge, grid.cell_start[:-1])
-    return Quality(
-        cells=grid.n_cells,
-        faces=grid.n_faces,
-        non_orthogonality=float(np.degrees(np.arccos(np.clip(cosine, -1.0, 1.0))).max(initial=0.0)),
-        aspect_ratio=float((longest / shortest).max()),
-        growth=float(ratio.max(initial=1.0)),
+    return _Measures(
+        np.degrees(np.arccos(np.clip(cosine, -1.0, 1.0))),
+        owner,
+        longest / shortest,
+        np.maximum(near / far, far / near)[same],
+        owner[same],
     )

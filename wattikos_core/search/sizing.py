@@ -136,6 +136,7 @@ def size_case(
     task: SizingTask,
     *,
     start: bytes | None = None,
+    grid_file: bytes | None = None,
     listen: Listen = silent,
     cancel: Cancel = never_cancel,
     on_trial: Callable[[Trial], None] | None = None,
@@ -154,7 +155,7 @@ def size_case(
     while True:
         value = _rounded(value, task)
         trial_case = with_input(plain, task.input, value, task.unit)
-        run = solve_case(trial_case, start=start, listen=_counted(listen, len(trials)), cancel=cancel)
+        run = solve_case(trial_case, start=start, grid_file=grid_file, listen=_counted(listen, len(trials)), cancel=cancel)
         try:
             solved = run.value(task.quantity)
         except KeyError:
@@ -176,7 +177,7 @@ def size_case(
             best = min(trials, key=lambda t: abs(t.solved - task.target))
             final = with_input(plain, task.input, best.value, task.unit)
             if best is not trials[-1]:
-                run = solve_case(final, start=start, listen=listen, cancel=cancel)
+                run = solve_case(final, start=start, grid_file=grid_file, listen=listen, cancel=cancel)
             return SizingResult(task, "unreachable", text, suggestions, trials, hand.curve, final, run)
         value = proposal
 

@@ -10,6 +10,7 @@ from ninja.security import django_auth
 from wattikos_core.errors import CaseError
 from wattikos_web.api.cases import router as cases
 from wattikos_web.api.catalogue import router as catalogue
+from wattikos_web.api.files import router as files
 from wattikos_web.api.projects import router as projects
 from wattikos_web.api.runs import router as runs
 from wattikos_web.api.session import router as session
@@ -19,13 +20,14 @@ api.add_router("", session)
 api.add_router("", catalogue)
 api.add_router("", projects)
 api.add_router("", cases)
+api.add_router("", files)
 api.add_router("", runs)
 
 
 @api.exception_handler(CaseError)
 def bad_case(request: HttpRequest, error: CaseError) -> HttpResponse:
     """Bad input, problem by problem."""
-    problems = [{"field": p.field, "problem": p.problem, "remedy": p.remedy} for p in error.problems]
+    problems = [{"field": p.field, "problem": p.problem, "remedy": p.remedy, "at": p.at} for p in error.problems]
     return api.create_response(request, {"problems": problems}, status=422)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 
+from wattikos_core.case import Case
 from wattikos_web.models import CaseRecord, Project, Run
 
 
@@ -22,3 +23,9 @@ def own_run(request: HttpRequest, run: int, *, fields: bool = False) -> Run:
     """The user's run, or Http404; without its fields unless asked for."""
     runs = Run.objects.select_related("case")
     return get_object_or_404(runs if fields else runs.defer("checkpoint"), pk=run, case__project__owner=request.user)
+
+
+def grid_file_of(record: CaseRecord | None, case: Case) -> bytes | None:
+    """The grid file a case's document names, from what was imported for the stored case."""
+    found = record.grid_files.filter(name=case.grid.file).first() if record is not None and case.grid.file else None
+    return bytes(found.content) if found else None

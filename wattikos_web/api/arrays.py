@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from base64 import b64encode
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 
-from wattikos_core.grid import Grid, quality_of
+from wattikos_core.grid import Grid, quality_of, worst_cells
 from wattikos_core.read import FIELDS, cell_fields
 from wattikos_core.solve import State
 
@@ -31,6 +32,7 @@ def mesh_out(grid: Grid) -> dict[str, Any]:
             "aspect ratio": quality.aspect_ratio,
             "growth": quality.growth,
         },
+        "worst": [asdict(cell) for cell in worst_cells(grid)],
     }
 
 

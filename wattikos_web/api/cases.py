@@ -5,22 +5,25 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import transaction
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Body, Router
 
 from wattikos_core.case import Case, read_case
 from wattikos_core.errors import CaseError, Problem
+from wattikos_core.formats import grid_bytes
+from wattikos_core.grid import Grid
 from wattikos_core.quantities import KINDS, from_si
 from wattikos_core.read import definition_of
 from wattikos_core.runs import estimate_ledger, grid_of, prepare
 from wattikos_core.search import read_task, vary_by_hand
-from wattikos_web.api.access import own_case
+from wattikos_web.api.access import grid_file_of, own_case
 from wattikos_web.api.arrays import mesh_out
 from wattikos_web.api.projects import case_out
 from wattikos_web.api.schemas import (
     CaseOut,
     CaseViewOut,
     ConflictOut,
+    GridBody,
     MeshOut,
     ProblemsOut,
     RevisionOut,
@@ -41,10 +44,23 @@ def evaluate(request: HttpRequest, document: Body[dict[str, Any]]) -> Any:
     return case_view(read_case(document))
 
 
-@router.post("/grid", response={200: MeshOut, 422: ProblemsOut})
-def grid(request: HttpRequest, document: Body[dict[str, Any]]) -> Any:
-    """The grid a document makes."""
-    return mesh_out(grid_of(prepare(read_case(document))))
+@router.post("/grid", response={200: MeshOut, 404: ProblemsOut, 422: ProblemsOut})
+def grid(request: HttpRequest, body: GridBody) -> Any:
+    """The grid a document makes, or the one that was imported for its case."""
+    return mesh_out(_grid(request, body))
+
+
+@router.post("/grid.vtu", response={200: bytes, 404: ProblemsOut, 422: ProblemsOut})
+def grid_download(request: HttpRequest, body: GridBody) -> HttpResponse:
+    """The same as a file, with the names of parts and boundaries."""
+    content = grid_bytes(_grid(request, body))
+    return HttpResponse(content, content_type="application/xml", headers={"Content-Disposition": 'attachment; filename="grid.vtu"'})
+
+
+def _grid(request: HttpRequest, body: GridBody) -> Grid:
+    document = read_case(body.document)
+    record = own_case(request, body.case) if body.case is not None else None
+    return grid_of(prepare(document, grid_file_of(record, document)))
 
 
 @router.post("/vary", response={200: VaryOut, 422: ProblemsOut})

@@ -18,7 +18,7 @@ from wattikos_core.quantities import KINDS, from_si
 from wattikos_core.runs import prepare
 from wattikos_core.search import read_task
 from wattikos_core.solve.state import unpack_checkpoint
-from wattikos_web.api.access import own_case, own_run
+from wattikos_web.api.access import grid_file_of, own_case, own_run
 from wattikos_web.api.arrays import fields_out
 from wattikos_web.api.catalogue import unit_label
 from wattikos_web.api.schemas import FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut
@@ -39,7 +39,7 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
         }
         return 409, {"problems": [problem]}
     document = read_case(record.document)
-    prepare(document)
+    prepare(document, grid_file_of(record, document))
     if body.kind == Run.Kind.SIZING:
         read_task(document, **document.sizing.model_dump())
     former = record.runs.filter(state=Run.State.DONE).defer("checkpoint").first() if body.warm else None

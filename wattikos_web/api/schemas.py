@@ -8,6 +8,7 @@ from typing import Any, Literal
 from ninja import Schema
 
 from wattikos_core.case import Case
+from wattikos_core.case.shapes import Outline
 
 
 class ProblemOut(Schema):
@@ -195,6 +196,15 @@ class CaseViewOut(Schema):
     milliseconds: float
 
 
+class WorstCellOut(Schema):
+    """A cell with one of the largest values of a measure of quality; its centre in m."""
+
+    measure: str
+    value: float
+    x: float
+    y: float
+
+
 class MeshOut(Schema):
     """A grid: base64 of little-endian float32 nodes (x, y pairs), uint32 cell starts and corner indices, uint16 regions."""
 
@@ -204,6 +214,29 @@ class MeshOut(Schema):
     region: str
     cells: int
     quality: dict[str, float]
+    worst: list[WorstCellOut] = []
+
+
+class OutlineOut(Schema):
+    """Closed outlines from a file: the loops of an outline shape, and their size, m."""
+
+    shape: Outline
+    width: float
+    height: float
+
+
+class GridFileOut(Schema):
+    """An imported grid."""
+
+    name: str
+    cells: int
+
+
+class GridBody(Schema):
+    """The case to grid; `case` is where its grid file is kept, when it uses one."""
+
+    document: dict[str, Any]
+    case: int | None = None
 
 
 class FieldOut(Schema):

@@ -31,11 +31,19 @@ class Engine:
             self.client = Client(self._cluster)
 
     def submit(
-        self, run: int, kind: str, document: dict[str, Any], start: bytes | None, tell: Callable[[dict[str, Any]], None]
+        self,
+        run: int,
+        kind: str,
+        document: dict[str, Any],
+        start: bytes | None,
+        grid_file: bytes | None,
+        tell: Callable[[dict[str, Any]], None],
     ) -> Any:
         """Start a run; `tell` gets its progress messages. Returns the Dask future."""
         self.client.subscribe_topic(topic_of(run), lambda event: tell(event[1]))
-        return self.client.submit(execute, run, kind, document, start, pure=False, key=f"run-{run}-{os.urandom(4).hex()}")
+        return self.client.submit(
+            execute, run, kind, document, start, grid_file, pure=False, key=f"run-{run}-{os.urandom(4).hex()}"
+        )
 
     def forget(self, run: int) -> None:
         """No more progress messages of a run."""

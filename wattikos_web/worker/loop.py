@@ -107,8 +107,9 @@ class WorkerLoop:
             run.history = []
             run.save(update_fields=["state", "started", "heartbeat", "attempts", "progress", "history"])
         start = bytes(run.warm_start.checkpoint) if run.warm_start and run.warm_start.checkpoint else None
+        grid = run.case.grid_files.filter(name=run.document.get("grid", {}).get("file", "")).first()
         messages: queue.SimpleQueue[dict[str, Any]] = queue.SimpleQueue()
-        future = self.engine.submit(run.pk, run.kind, run.document, start, messages.put)
+        future = self.engine.submit(run.pk, run.kind, run.document, start, bytes(grid.content) if grid else None, messages.put)
         self.active[run.pk] = _Active(future, messages)
 
     def _attend(self, pk: int, active: _Active) -> None:

@@ -32,7 +32,7 @@ def stop_event_of(run: int) -> str:
     return f"wattikos-stop-{run}"
 
 
-def execute(run: int, kind: str, document: dict[str, Any], start: bytes | None) -> dict[str, Any]:
+def execute(run: int, kind: str, document: dict[str, Any], start: bytes | None, grid_file: bytes | None) -> dict[str, Any]:
     """Carry out a run on a Dask worker; progress goes out as events, the wish to stop comes in as one."""
     from distributed import Event as StopEvent
     from distributed import get_worker
@@ -47,11 +47,16 @@ def execute(run: int, kind: str, document: dict[str, Any], start: bytes | None) 
             last[0], last[1] = now, bool(stop.is_set())
         return bool(last[1])
 
-    return perform(kind, document, start, lambda message: worker.log_event(topic_of(run), message), cancel)
+    return perform(kind, document, start, grid_file, lambda message: worker.log_event(topic_of(run), message), cancel)
 
 
 def perform(
-    kind: str, document: dict[str, Any], start: bytes | None, tell: Callable[[dict[str, Any]], None], cancel: Callable[[], bool]
+    kind: str,
+    document: dict[str, Any],
+    start: bytes | None,
+    grid_file: bytes | None,
+    tell: Callable[[dict[str, Any]], None],
+    cancel: Callable[[], bool],
 ) -> dict[str, Any]:
     """Solve or size, and pack the result; errors a user can cause come back as data."""
 
@@ -65,8 +70,10 @@ def perform(
         case = read_case(document)
         if kind == "sizing":
             task = read_task(case, **case.sizing.model_dump())
-            return _packed_sizing(size_case(case, task, start=start, listen=listen, cancel=cancel, on_trial=on_trial))
-        return _packed(solve_case(case, start=start, listen=listen, cancel=cancel))
+            return _packed_sizing(
+                size_case(case, task, start=start, grid_file=grid_file, listen=listen, cancel=cancel, on_trial=on_trial)
+            )
+        return _packed(solve_case(case, start=start, grid_file=grid_file, listen=listen, cancel=cancel))
     except CaseError as error:
         problem = error.problems[0]
         return {"failure": {"field": problem.field, "problem": problem.problem, "remedy": problem.remedy}}

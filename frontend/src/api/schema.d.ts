@@ -151,9 +151,29 @@ export interface paths {
         put?: never;
         /**
          * Grid
-         * @description The grid a document makes.
+         * @description The grid a document makes, or the one that was imported for its case.
          */
         post: operations["wattikos_web_api_cases_grid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grid.vtu": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Grid Download
+         * @description The same as a file, with the names of parts and boundaries.
+         */
+        post: operations["wattikos_web_api_cases_grid_download"];
         delete?: never;
         options?: never;
         head?: never;
@@ -242,6 +262,66 @@ export interface paths {
         get: operations["wattikos_web_api_cases_revision"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Outline
+         * @description Closed outlines in a file of points (CSV), a drawing (DXF) or paths (SVG), as a shape for a part.
+         */
+        post: operations["wattikos_web_api_files_outline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Table
+         * @description A table of positions and values (CSV).
+         */
+        post: operations["wattikos_web_api_files_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case}/grid-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Grid File
+         * @description Keep a grid file with a case, once it has been found to fit; name it in the document to use it.
+         */
+        post: operations["wattikos_web_api_files_grid_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -435,6 +515,8 @@ export interface components {
             problem: string;
             /** Remedy */
             remedy: string;
+            /** At */
+            at?: number[] | null;
         };
         /**
          * ProblemsOut
@@ -556,10 +638,12 @@ export interface components {
         BoundaryOut: {
             /** Name */
             name: string;
+            /** General */
+            general: string;
             /** Interface */
             interface: boolean;
-            /** Segments */
-            segments: number[][];
+            /** Lines */
+            lines: number[][][];
             /** Length */
             length: number;
             /** Fluid */
@@ -602,11 +686,8 @@ export interface components {
         DimensionOut: {
             /** Part */
             part: number;
-            /**
-             * Field
-             * @enum {string}
-             */
-            field: "width" | "height" | "depth";
+            /** Field */
+            field: string;
             /** Text */
             text: string;
             /** Expression */
@@ -679,6 +760,8 @@ export interface components {
         RingsOut: {
             /** Name */
             name: string;
+            /** Origin */
+            origin: string;
             /** Material */
             material: string;
             /** Fluid */
@@ -701,6 +784,54 @@ export interface components {
             boundaries: components["schemas"]["BoundaryOut"][];
             /** Dimensions */
             dimensions: components["schemas"]["DimensionOut"][];
+        };
+        /**
+         * Blade
+         * @description A blade profile: a camber line with a thickness about it, its nose at (x, y), its chord along x before it is turned.
+         *
+         *     Attributes:
+         *         camber: largest height of the camber line over the chord, as a share of it; `camber_at` where that is.
+         *         thickness: largest thickness as a share of the chord.
+         *         edge_radius: of the rounded trailing edge; the smallest there is when empty.
+         */
+        Blade: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "blade";
+            /**
+             * X
+             * @default 0 m
+             */
+            x: string;
+            /**
+             * Y
+             * @default 0 m
+             */
+            y: string;
+            /** Chord */
+            chord: string;
+            /**
+             * Camber
+             * @default 0.06
+             */
+            camber: string;
+            /**
+             * Camber At
+             * @default 0.4
+             */
+            camber_at: string;
+            /**
+             * Thickness
+             * @default 0.15
+             */
+            thickness: string;
+            /**
+             * Edge Radius
+             * @default
+             */
+            edge_radius: string;
         };
         /**
          * Case
@@ -738,6 +869,13 @@ export interface components {
                 [key: string]: components["schemas"]["CaseMaterial"];
             };
             /**
+             * Tables
+             * @default {}
+             */
+            tables: {
+                [key: string]: components["schemas"]["Table"];
+            };
+            /**
              * @default {
              *       "flow": "laminar",
              *       "regime": "steady",
@@ -757,7 +895,9 @@ export interface components {
             contacts: components["schemas"]["Contact"][];
             /**
              * @default {
-             *       "fineness": 1
+             *       "fineness": 1,
+             *       "local": [],
+             *       "file": ""
              *     }
              */
             grid: components["schemas"]["GridWishes"];
@@ -781,7 +921,7 @@ export interface components {
              */
             wanted: components["schemas"]["Wanted"][];
             /** Estimate */
-            estimate?: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"]) | null;
+            estimate?: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["HeatedDuct"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"]) | null;
             /**
              * @default {
              *       "input": "",
@@ -796,6 +936,9 @@ export interface components {
         /**
          * CaseMaterial
          * @description A catalogue material with the case's own pressure or constant properties (empty: as in the catalogue).
+         *
+         *     Attributes:
+         *         conductivity_y: along y, where it differs from that along x (orthotropic solids).
          */
         CaseMaterial: {
             /** Base */
@@ -825,6 +968,11 @@ export interface components {
              * @default
              */
             conductivity: string;
+            /**
+             * Conductivity Y
+             * @default
+             */
+            conductivity_y: string;
         };
         /**
          * CaseOut
@@ -849,8 +997,33 @@ export interface components {
             changed: string;
         };
         /**
+         * Circle
+         * @description A full circle about its centre.
+         */
+        Circle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "circle";
+            /**
+             * X
+             * @default 0 m
+             */
+            x: string;
+            /**
+             * Y
+             * @default 0 m
+             */
+            y: string;
+            /** Diameter */
+            diameter: string;
+        };
+        /**
          * Contact
-         * @description A resistance between two parts that touch: as a value, or as a gap filled with a material.
+         * @description A resistance between two parts that touch: as a value, or as a thickness of a material.
+         *
+         *     Between two solids it is a contact, between a solid and a fluid a coating, between two fluids a thin wall.
          */
         Contact: {
             /** Between */
@@ -872,6 +1045,31 @@ export interface components {
             material: string;
         };
         /**
+         * CooledBody
+         * @description A well-conducting body between a hot gas outside and coolant in passages: its mean temperature and heat rate.
+         */
+        CooledBody: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "cooled_body";
+            /** Body */
+            body: string;
+            /** Outer H */
+            outer_h: string;
+            /** Outer Temperature */
+            outer_temperature: string;
+            /** Outer Perimeter */
+            outer_perimeter: string;
+            /** Inner H */
+            inner_h: string;
+            /** Inner Temperature */
+            inner_temperature: string;
+            /** Inner Perimeter */
+            inner_perimeter: string;
+        };
+        /**
          * CounterflowPlates
          * @description Hand calculation of two streams in counterflow on both sides of a plate: which part is which.
          */
@@ -889,8 +1087,158 @@ export interface components {
             wall: string;
         };
         /**
+         * CrossFlow
+         * @description Round tubes or bars across a stream: one, or a bundle, in a duct or in the open.
+         *
+         *     Attributes:
+         *         body: the part that stands in the stream, with its copies.
+         *         diameter: outside.
+         *         velocity: in the narrowest gap.
+         *         count: of all bodies; `arrangement` of more than a few.
+         *         inner_h, inner_temperature, inner_diameter: what heats a tube from inside; none when the body has a source.
+         */
+        CrossFlow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "cross_flow";
+            /** Fluid */
+            fluid: string;
+            /** Body */
+            body: string;
+            /** Diameter */
+            diameter: string;
+            /** Velocity */
+            velocity: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: string;
+            /**
+             * Arrangement
+             * @default single
+             * @enum {string}
+             */
+            arrangement: "single" | "in_line" | "staggered";
+            /**
+             * Inner H
+             * @default
+             */
+            inner_h: string;
+            /**
+             * Inner Temperature
+             * @default
+             */
+            inner_temperature: string;
+            /**
+             * Inner Diameter
+             * @default
+             */
+            inner_diameter: string;
+        };
+        /**
+         * Curve
+         * @description A closed smooth curve through points, given about the point (x, y).
+         */
+        Curve: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "curve";
+            /**
+             * X
+             * @default 0 m
+             */
+            x: string;
+            /**
+             * Y
+             * @default 0 m
+             */
+            y: string;
+            /** Points */
+            points: string[][];
+        };
+        /**
+         * DoublePipe
+         * @description Two streams on both sides of a round pipe, one in it and one in the annulus around it.
+         */
+        DoublePipe: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "double_pipe";
+            /** Hot */
+            hot: string;
+            /** Cold */
+            cold: string;
+            /** Wall */
+            wall: string;
+        };
+        /**
+         * Fins
+         * @description A base with fins of one kind, all surfaces with one heat transfer coefficient; heat enters below the base.
+         *
+         *     Attributes:
+         *         fin, base: parts, for their materials.
+         *         breadth: of a straight fin, along the base; none for pins.
+         *         bare: area of the base beside the fins.
+         *         under, base_thickness: area the heat enters through, and what it crosses.
+         *         surface: the boundary the heat enters by.
+         */
+        Fins: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "fins";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "straight" | "pin";
+            /** Fin */
+            fin: string;
+            /** Base */
+            base: string;
+            /** Height */
+            height: string;
+            /** Thickness */
+            thickness: string;
+            /**
+             * Breadth
+             * @default
+             */
+            breadth: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: string;
+            /** Bare */
+            bare: string;
+            /** Under */
+            under: string;
+            /** Base Thickness */
+            base_thickness: string;
+            /** H */
+            h: string;
+            /** Ambient */
+            ambient: string;
+            /** Heat */
+            heat: string;
+            /** Surface */
+            surface: string;
+        };
+        /**
          * GridWishes
-         * @description How finely to grid: one number; doubling it halves every cell.
+         * @description How finely to grid: one number; doubling it halves every cell. `local` changes it at places.
+         *
+         *     Attributes:
+         *         file: name of a grid file that is used instead; its content is kept beside the case.
          */
         GridWishes: {
             /**
@@ -898,19 +1246,92 @@ export interface components {
              * @default 1
              */
             fineness: number;
+            /**
+             * Local
+             * @default []
+             */
+            local: components["schemas"]["LocalFineness"][];
+            /**
+             * File
+             * @default
+             */
+            file: string;
+        };
+        /**
+         * HeatedDuct
+         * @description A stream between two walls of which one or both heat it: by a known heat rate, or at a known temperature.
+         *
+         *     Attributes:
+         *         gap, length, breadth: height between the walls, length along the stream, and breadth of the walls.
+         *         sides: walls that heat.
+         *         heat: altogether; or `wall`, their temperature.
+         *         ratio: inner over outer diameter of an annulus heated from inside; 1 for plates.
+         *         surface: the interface or boundary the mean temperature is for.
+         *         obstructed: rings or ribs stand in the stream: only its heat balance holds.
+         */
+        HeatedDuct: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "heated_duct";
+            /** Fluid */
+            fluid: string;
+            /** Gap */
+            gap: string;
+            /** Length */
+            length: string;
+            /** Breadth */
+            breadth: string;
+            /**
+             * Sides
+             * @default one
+             * @enum {string}
+             */
+            sides: "one" | "both";
+            /**
+             * Heat
+             * @default
+             */
+            heat: string;
+            /**
+             * Wall
+             * @default
+             */
+            wall: string;
+            /**
+             * Ratio
+             * @default 1
+             */
+            ratio: string;
+            /**
+             * Surface
+             * @default
+             */
+            surface: string;
+            /**
+             * Obstructed
+             * @default false
+             */
+            obstructed: boolean;
         };
         /**
          * Inlet
          * @description Fluid enters: by mass flow, or by mean velocity when `mass_flow` is empty.
          */
         Inlet: {
+            /** Boundaries */
+            boundaries: string[];
+            /**
+             * Present
+             * @default 1
+             */
+            present: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             type: "inlet";
-            /** Boundaries */
-            boundaries: string[];
             /**
              * Mass Flow
              * @default
@@ -990,17 +1411,124 @@ export interface components {
             layers: string[];
         };
         /**
+         * Layer
+         * @description A layer heat passes: a part's material, or a resistance, over an area.
+         *
+         *     Attributes:
+         *         narrow: the area when heat spreads by no more than 45°; as `area` when empty.
+         */
+        Layer: {
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Thickness
+             * @default
+             */
+            thickness: string;
+            /**
+             * Resistance
+             * @default
+             */
+            resistance: string;
+            /** Area */
+            area: string;
+            /**
+             * Narrow
+             * @default
+             */
+            narrow: string;
+        };
+        /**
+         * Layers
+         * @description A heat rate, or a difference of temperatures, through layers in series to surroundings with an h (none when empty).
+         *
+         *     Attributes:
+         *         heat: entering; or `hot`, the temperature on the near side.
+         *         place: the ledger quantity that is the near side's temperature, or the heat rate when `hot` is given.
+         */
+        Layers: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "layers";
+            /**
+             * Heat
+             * @default
+             */
+            heat: string;
+            /**
+             * Hot
+             * @default
+             */
+            hot: string;
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /**
+             * H
+             * @default
+             */
+            h: string;
+            /**
+             * H Area
+             * @default
+             */
+            h_area: string;
+            /**
+             * H Narrow
+             * @default
+             */
+            h_narrow: string;
+            /** Cold */
+            cold: string;
+            /** Quantity */
+            quantity: string;
+        };
+        /**
+         * LocalFineness
+         * @description Finer (or coarser) cells in parts, along boundaries, or in a box, as a multiple of the section's fineness.
+         *
+         *     Attributes:
+         *         at: names of parts and boundaries.
+         *         box: x0, y0, x1, y1; none when empty.
+         */
+        LocalFineness: {
+            /**
+             * At
+             * @default []
+             */
+            at: string[];
+            /**
+             * Box
+             * @default []
+             */
+            box: string[];
+            /**
+             * Fineness
+             * @default 2
+             */
+            fineness: number;
+        };
+        /**
          * Outlet
          * @description Fluid leaves at a pressure (gauge).
          */
         Outlet: {
+            /** Boundaries */
+            boundaries: string[];
+            /**
+             * Present
+             * @default 1
+             */
+            present: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             type: "outlet";
-            /** Boundaries */
-            boundaries: string[];
             /**
              * Pressure
              * @default 0 Pa
@@ -1008,20 +1536,62 @@ export interface components {
             pressure: string;
         };
         /**
+         * Outline
+         * @description Closed loops of points from a file, about (x, y); loops inside others are holes.
+         *
+         *     Attributes:
+         *         loops: points in metres, drawn `scale` times as large.
+         *         smooth: whether edges that turn by little are one curve.
+         *         source: the name of the file.
+         */
+        Outline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "outline";
+            /**
+             * X
+             * @default 0 m
+             */
+            x: string;
+            /**
+             * Y
+             * @default 0 m
+             */
+            y: string;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: string;
+            /** Loops */
+            loops: number[][][];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
          * Part
          * @description A shape with a material, painted over the parts before it.
          *
          *     Attributes:
-         *         material: a key of the catalogue or a name in the case's own `materials`.
+         *         material: a key of the catalogue, a name in the case's own `materials`, or `void`: cut away.
          *         present: an expression; the part is there when it is not zero.
-         *         heat: a source in the part, in watts altogether or per volume; none when empty.
+         *         heat: a source in the part (in each copy), in watts altogether or per volume; none when empty.
+         *         angle: turned anticlockwise about the shape's own (x, y), after `mirror`.
+         *         mirror: flipped left to right, or upside down, about the same point.
+         *         repeat: copies of it.
          */
         Part: {
             /** Name */
             name: string;
             /** Material */
             material: string;
-            shape: components["schemas"]["Rectangle"];
+            /** Shape */
+            shape: components["schemas"]["Rectangle"] | components["schemas"]["Circle"] | components["schemas"]["Ring"] | components["schemas"]["Polygon"] | components["schemas"]["Curve"] | components["schemas"]["Blade"] | components["schemas"]["Outline"];
             /**
              * Present
              * @default 1
@@ -1032,6 +1602,18 @@ export interface components {
              * @default
              */
             heat: string;
+            /**
+             * Angle
+             * @default
+             */
+            angle: string;
+            /**
+             * Mirror
+             * @default
+             * @enum {string}
+             */
+            mirror: "" | "left_right" | "upside_down";
+            repeat?: components["schemas"]["Repeat"] | null;
         };
         /**
          * Physics
@@ -1058,14 +1640,36 @@ export interface components {
             convection: "fromm" | "upwind";
         };
         /**
+         * Polygon
+         * @description Straight edges between corners, given about the point (x, y).
+         */
+        Polygon: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "polygon";
+            /**
+             * X
+             * @default 0 m
+             */
+            x: string;
+            /**
+             * Y
+             * @default 0 m
+             */
+            y: string;
+            /** Points */
+            points: string[][];
+        };
+        /**
          * Rectangle
          * @description A rectangle by its lower left corner and its size; in an axisymmetric section y is the radius.
          */
         Rectangle: {
             /**
-             * Type
-             * @default rectangle
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             type: "rectangle";
             /**
@@ -1082,6 +1686,88 @@ export interface components {
             width: string;
             /** Height */
             height: string;
+        };
+        /**
+         * Repeat
+         * @description Copies of a part: in a line, a grid, a staggered grid, or around a centre. Copies are called `name 1`, `name 2`, …
+         *
+         *     Attributes:
+         *         count: in a line and around a centre; `columns` (along x) and `rows` (along y) in grids.
+         *         dx, dy: step between copies, or between columns and rows; in a staggered grid every second column stands half a
+         *             `dy` higher.
+         *         centre_x, centre_y: what copies stand around; `angle` is the step, a full turn shared equally when empty.
+         */
+        Repeat: {
+            /**
+             * Pattern
+             * @enum {string}
+             */
+            pattern: "line" | "grid" | "staggered" | "around";
+            /**
+             * Count
+             * @default 2
+             */
+            count: string;
+            /**
+             * Columns
+             * @default 2
+             */
+            columns: string;
+            /**
+             * Rows
+             * @default 2
+             */
+            rows: string;
+            /**
+             * Dx
+             * @default 0 m
+             */
+            dx: string;
+            /**
+             * Dy
+             * @default 0 m
+             */
+            dy: string;
+            /**
+             * Centre X
+             * @default 0 m
+             */
+            centre_x: string;
+            /**
+             * Centre Y
+             * @default 0 m
+             */
+            centre_y: string;
+            /**
+             * Angle
+             * @default
+             */
+            angle: string;
+        };
+        /**
+         * Ring
+         * @description The area between two circles about one centre.
+         */
+        Ring: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "ring";
+            /**
+             * X
+             * @default 0 m
+             */
+            x: string;
+            /**
+             * Y
+             * @default 0 m
+             */
+            y: string;
+            /** Outer Diameter */
+            outer_diameter: string;
+            /** Inner Diameter */
+            inner_diameter: string;
         };
         /**
          * Section
@@ -1165,31 +1851,64 @@ export interface components {
          * @description A plane or axis of symmetry: no flow, no shear and no heat across.
          */
         Symmetry: {
+            /** Boundaries */
+            boundaries: string[];
+            /**
+             * Present
+             * @default 1
+             */
+            present: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             type: "symmetry";
-            /** Boundaries */
-            boundaries: string[];
+        };
+        /**
+         * Table
+         * @description Values over a position, from a file; used in expressions as a function of its name: `profile(x)`.
+         *
+         *     Attributes:
+         *         unit, value_unit: of the two columns.
+         *         rows: (position, value), ascending positions; linear in between, constant beyond.
+         */
+        Table: {
+            /**
+             * Unit
+             * @default m
+             */
+            unit: string;
+            /**
+             * Value Unit
+             * @default
+             */
+            value_unit: string;
+            /** Rows */
+            rows: number[][];
         };
         /**
          * Wall
-         * @description A wall at rest and what it gives or takes.
+         * @description A wall at rest and what it gives or takes. Values may vary along it: expressions may use the position x, y.
          *
          *     Attributes:
          *         value: the temperature, the heat flux or the heat rate into the section, or the heat transfer coefficient.
          *         ambient: temperature of the fluid outside, for convection.
          *         emissivity, surroundings: of the wall, and the temperature it radiates to.
+         *         coating, coating_material: thickness and material of a wall or coating outside the section, not gridded.
          */
         Wall: {
+            /** Boundaries */
+            boundaries: string[];
+            /**
+             * Present
+             * @default 1
+             */
+            present: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             type: "wall";
-            /** Boundaries */
-            boundaries: string[];
             /**
              * Thermal
              * @default adiabatic
@@ -1216,6 +1935,16 @@ export interface components {
              * @default
              */
             surroundings: string;
+            /**
+             * Coating
+             * @default
+             */
+            coating: string;
+            /**
+             * Coating Material
+             * @default
+             */
+            coating_material: string;
         };
         /**
          * Wanted
@@ -1330,6 +2059,37 @@ export interface components {
             quality: {
                 [key: string]: number;
             };
+            /**
+             * Worst
+             * @default []
+             */
+            worst: components["schemas"]["WorstCellOut"][];
+        };
+        /**
+         * WorstCellOut
+         * @description A cell with one of the largest values of a measure of quality; its centre in m.
+         */
+        WorstCellOut: {
+            /** Measure */
+            measure: string;
+            /** Value */
+            value: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * GridBody
+         * @description The case to grid; `case` is where its grid file is kept, when it uses one.
+         */
+        GridBody: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Case */
+            case?: number | null;
         };
         /**
          * VaryOut
@@ -1415,6 +2175,27 @@ export interface components {
              * Format: date-time
              */
             saved: string;
+        };
+        /**
+         * OutlineOut
+         * @description Closed outlines from a file: the loops of an outline shape, and their size, m.
+         */
+        OutlineOut: {
+            shape: components["schemas"]["Outline"];
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * GridFileOut
+         * @description An imported grid.
+         */
+        GridFileOut: {
+            /** Name */
+            name: string;
+            /** Cells */
+            cells: number;
         };
         /**
          * RunOut
@@ -1824,9 +2605,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
+                "application/json": components["schemas"]["GridBody"];
             };
         };
         responses: {
@@ -1837,6 +2616,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeshOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_cases_grid_download: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GridBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2050,6 +2880,149 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_files_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Unit
+                     * @default mm
+                     */
+                    unit?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_files_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Unit
+                     * @default m
+                     */
+                    unit?: string;
+                    /**
+                     * Value Unit
+                     * @default
+                     */
+                    value_unit?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Table"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_files_grid_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridFileOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
