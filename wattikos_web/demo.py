@@ -10,6 +10,8 @@ from wattikos_web.models import CaseRecord, Project, Run
 
 USER = "ferrow"
 PROJECT = "Ferrow Dairy"
+DEMO_CASES = ("plate_passage", "feed_line", "bundle_staggered", "power_module", "vane", "double_pipe", "rinse_heater")
+_SIZED = ("plate_passage", "feed_line")
 
 
 def demo_user() -> User:
@@ -24,19 +26,21 @@ def demo_user() -> User:
 def load_demo() -> bool:
     """Load the demo project if it is not there; True when it was loaded now.
 
-    Sizing and solution of every case are queued, so that the first look a few seconds later finds both.
+    Sizings of the first cases and the solutions of all are queued, so that a first look soon after finds answers.
     """
     user = demo_user()
     if Project.objects.filter(owner=user, name=PROJECT).exists():
         return False
     project = Project.objects.create(owner=user, name=PROJECT, note="An invented dairy: everything here is made up.")
-    for starter in ("plate_passage", "feed_line"):
+    for starter in DEMO_CASES:
         case = starter_case(starter)
-        queue_both(create_case(project, case.model_copy(update={"solve": case.solve.model_copy(update={"grid_check": True})})))
+        record = create_case(project, case.model_copy(update={"solve": case.solve.model_copy(update={"grid_check": True})}))
+        if starter in _SIZED:
+            queue(record, Run.Kind.SIZING)
+        queue(record, Run.Kind.SOLVE)
     return True
 
 
-def queue_both(record: CaseRecord) -> None:
-    """Queue a sizing and then a solve of a case, so that the case's newest run is of the case as it stands."""
-    for kind in (Run.Kind.SIZING, Run.Kind.SOLVE):
-        Run.objects.create(case=record, kind=kind, document=record.document, revision=record.revision, progress={"stage": "queued"})
+def queue(record: CaseRecord, kind: Run.Kind) -> None:
+    """Queue a run of a case as it stands."""
+    Run.objects.create(case=record, kind=kind, document=record.document, revision=record.revision, progress={"stage": "queued"})

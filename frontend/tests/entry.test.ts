@@ -73,8 +73,8 @@ describe('units', () => {
 })
 
 describe('giving a condition to boundaries', () => {
-  const symmetry = (boundaries: string[]): Condition => ({ type: 'symmetry', boundaries })
-  const adiabatic = (boundaries: string[]): Condition => ({ type: 'wall', boundaries, thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '' })
+  const symmetry = (boundaries: string[]): Condition => ({ type: 'symmetry', boundaries, present: '1' })
+  const adiabatic = (boundaries: string[]): Condition => ({ type: 'wall', boundaries, present: '1', thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '', coating: '', coating_material: '' })
   const document = (...conditions: Condition[]) => ({ conditions }) as unknown as CaseDocument
 
   it('replaces in place where the boundaries are the same', () => {
@@ -93,6 +93,14 @@ describe('giving a condition to boundaries', () => {
     const d = document(symmetry(['a']), adiabatic(['b']), adiabatic(['c']))
     giveCondition(d, ['a', 'b'], symmetry([]))
     expect(d.conditions).toEqual([symmetry(['a', 'b']), adiabatic(['c'])])
+  })
+
+  it('leaves a condition alone that an input has switched off', () => {
+    const on = { ...symmetry(['a']), present: 'counterflow' }
+    const off = { ...adiabatic(['a']), present: '1 - counterflow' }
+    const d = document(on, off)
+    giveCondition(d, ['a'], { ...on, type: 'symmetry' }, 0)
+    expect(d.conditions).toEqual([on, off])
   })
 
   it('begins a condition on boundaries that had none', () => {

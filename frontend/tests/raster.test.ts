@@ -132,7 +132,7 @@ describe('reading what the server sends', () => {
       cell_nodes: base64(mesh.cellNodes),
       region: base64(mesh.region),
       cells: 4,
-      quality: {},
+      quality: {}, worst: [],
     }
     expect(readMesh(sent)).toEqual(mesh)
     const fields = readFields({ mesh: sent, fields: [{ name: 'p', kind: 'pressure', values: base64(new Float32Array([1, 2, 3, 4])), low: 1, high: 4 }] })

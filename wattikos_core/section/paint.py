@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from wattikos_core.case import ResolvedCase
+import numpy as np
+
+from wattikos_core.case import ResolvedCase, ResolvedPart
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.section.outlines import paint_outlines
 from wattikos_core.section.painted import PaintedSection
 from wattikos_core.section.rectangles import paint_rectangles
+from wattikos_core.section.shapes import outline_of, polygon_points
 
 
 def paint(resolved: ResolvedCase) -> PaintedSection:
@@ -22,7 +25,9 @@ def paint(resolved: ResolvedCase) -> PaintedSection:
     hidden = [part for part in resolved.bodies if not section.rings[part.name]]
     if hidden:
         remedy = "make it larger or paint it later"
-        raise CaseError([Problem(part.field, f"nothing of '{part.name}' is left after painting", remedy) for part in hidden])
+        raise CaseError(
+            [Problem(part.field, f"nothing of '{part.name}' is left after painting", remedy, at=_middle(part)) for part in hidden]
+        )
     tables = {part.name: part.table for part in resolved.bodies}
     fluid = dict(zip(section.names, section.fluid, strict=True))
     for boundary in section.boundaries.values():
@@ -33,3 +38,9 @@ def paint(resolved: ResolvedCase) -> PaintedSection:
             remedy = "put a solid part between them, or give the thin wall between them a thickness and a material"
             raise CaseError(Problem("section.parts", f"two different fluids touch at {boundary.name}", remedy))
     return section
+
+
+def _middle(part: ResolvedPart) -> tuple[float, float]:
+    points = np.concatenate([polygon_points(loop) for loop in outline_of(part)])
+    x, y = 0.5 * (points.min(axis=0) + points.max(axis=0))
+    return float(x), float(y)

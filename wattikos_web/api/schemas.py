@@ -93,6 +93,15 @@ class RingsOut(Schema):
     rings: list[list[list[float]]]
 
 
+class OutlineOfPartOut(Schema):
+    """A part, or a copy of it, as it would be if nothing were painted over it, m; `origin` is its name in the document."""
+
+    name: str
+    origin: str
+    void: bool
+    loops: list[list[list[float]]]
+
+
 class BoundaryOut(Schema):
     """A named edge with the flag that stands on it."""
 
@@ -125,6 +134,7 @@ class SketchOut(Schema):
     bounds: list[float]
     axisymmetric: bool
     parts: list[RingsOut]
+    outlines: list[OutlineOfPartOut]
     boundaries: list[BoundaryOut]
     dimensions: list[DimensionOut]
 

@@ -19,6 +19,7 @@ from wattikos_core.grid import lines_of
 from wattikos_core.materials import CATALOGUE
 from wattikos_core.quantities import KINDS, from_si
 from wattikos_core.section import PaintedSection, check_conditions, paint, symmetry_planes
+from wattikos_core.section.shapes import outline_of, polygon_points
 from wattikos_web.api.catalogue import unit_label
 
 # How far drawn curves may be from the real ones, as a share of the section's diagonal.
@@ -110,10 +111,20 @@ def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]
                 "condition": index,
             }
         )
+    outlines = [
+        {
+            "name": part.name,
+            "origin": part.origin,
+            "void": part.table is None,
+            "loops": [_thinned(polygon_points(loop), tolerance).tolist() for loop in outline_of(part)],
+        }
+        for part in resolved.parts
+    ]
     return {
         "bounds": section.bounds(),
         "axisymmetric": resolved.axisymmetric,
         "parts": parts,
+        "outlines": outlines,
         "boundaries": boundaries,
         "dimensions": _dimensions(resolved),
     }

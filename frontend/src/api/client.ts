@@ -62,3 +62,29 @@ export async function take<T>(answer: Promise<{ data?: T; error?: unknown; respo
   const body = result.error as { problems?: Problem[] } | undefined
   throw new ApiError(result.response.status, body?.problems ?? [])
 }
+
+/** Send a file with form fields; the answer, or an ApiError. */
+export async function upload<T>(path: string, file: File, fields: Record<string, string> = {}): Promise<T> {
+  const body = new FormData()
+  body.append('file', file)
+  for (const [name, value] of Object.entries(fields)) body.append(name, value)
+  let response: Response
+  try {
+    response = await fetch(path, { method: 'POST', body, credentials: 'same-origin', headers: { 'X-CSRFToken': csrfToken() } })
+  } catch {
+    throw new ApiError(0, [{ field: '', problem: 'the server does not answer', remedy: 'look whether it is running; what you entered is kept here' }])
+  }
+  if (response.status === 401) onSignedOut()
+  const answer = (await response.json().catch(() => ({}))) as T & { problems?: Problem[] }
+  if (!response.ok) throw new ApiError(response.status, answer.problems ?? [])
+  return answer
+}
+
+/** Hand the content of a file to the browser to save. */
+export function saveFile(content: Blob, name: string): void {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(content)
+  link.download = name
+  link.click()
+  URL.revokeObjectURL(link.href)
+}

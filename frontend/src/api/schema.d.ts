@@ -754,6 +754,20 @@ export interface components {
             verdict: string;
         };
         /**
+         * OutlineOfPartOut
+         * @description A part, or a copy of it, as it would be if nothing were painted over it, m; `origin` is its name in the document.
+         */
+        OutlineOfPartOut: {
+            /** Name */
+            name: string;
+            /** Origin */
+            origin: string;
+            /** Void */
+            void: boolean;
+            /** Loops */
+            loops: number[][][];
+        };
+        /**
          * RingsOut
          * @description A part as painted: its visible rings, m.
          */
@@ -780,6 +794,8 @@ export interface components {
             axisymmetric: boolean;
             /** Parts */
             parts: components["schemas"]["RingsOut"][];
+            /** Outlines */
+            outlines: components["schemas"]["OutlineOfPartOut"][];
             /** Boundaries */
             boundaries: components["schemas"]["BoundaryOut"][];
             /** Dimensions */

@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
+import { saveFile } from '../api/client'
 import { useUnits } from '../quantity/units'
 import { STAGES, type Stage } from '../router'
 import ColourScale from '../sketch/ColourScale.vue'
@@ -83,11 +84,7 @@ const commands = computed<Command[]>(() => [
 ])
 
 function downloadCase(): void {
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([JSON.stringify(theCase.document, null, 2)], { type: 'application/json' }))
-  link.download = `${theCase.document?.title ?? 'case'}.json`
-  link.click()
-  URL.revokeObjectURL(link.href)
+  saveFile(new Blob([JSON.stringify(theCase.document, null, 2)], { type: 'application/json' }), `${theCase.document?.title ?? 'case'}.json`)
 }
 
 function solve(): void {
@@ -147,7 +144,7 @@ onBeforeUnmount(() => {
     <StageStrip :stage="stage" @go="go" />
     <p v-if="theCase.loadError" class="fault sheet" role="alert">{{ theCase.loadError }} <RouterLink to="/">Back to the projects</RouterLink></p>
     <section class="sheet drawing" aria-label="Sketch">
-      <SketchView :mode="mode" @condition="stage === 'read' ? undefined : go('conditions')" />
+      <SketchView :mode="mode" :draw="stage === 'draw'" @condition="stage === 'read' ? undefined : go('conditions')" />
       <ColourScale v-if="mode === 'field'" />
     </section>
     <GivenPanel class="given" />

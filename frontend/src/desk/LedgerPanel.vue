@@ -14,8 +14,8 @@ const units = useUnits()
 const all = ref(false)
 const copied = ref(false)
 const stale = computed(() => theCase.staleBecause.length > 0)
-/** Heat through every boundary and the balances are told elsewhere; here on demand. */
-const main = computed(() => theCase.ledger.filter((row) => row.wanted || row.by_hand || !/^heat through|^(mean|highest|lowest) temperature of|balance$/.test(row.name)))
+/** What each surface and part has, and the balances, are told elsewhere; here by choice. */
+const main = computed(() => theCase.ledger.filter((row) => row.wanted || row.by_hand || !/^(heat through|heat released|mean|highest|lowest|drag|lift|Reynolds number of) ?|balance$/.test(row.name)))
 const rows = computed(() => (all.value && !props.still ? theCase.ledger : main.value))
 const hidden = computed(() => theCase.ledger.length - main.value.length)
 
@@ -32,6 +32,15 @@ function shortVerdict(row: LedgerRow): string {
 function target(row: LedgerRow): string {
   if (row.target === null) return row.wanted ? 'wanted' : ''
   return `${row.sense === 'at_most' ? '≤ ' : ''}${units.format(row.target, row.kind)}`
+}
+
+/** Keep a quantity among those wanted, or let it go. */
+function want(row: LedgerRow): void {
+  theCase.edit(`wanted.${row.name}`, (d) => {
+    const at = d.wanted.findIndex((w) => w.quantity === row.name)
+    if (at >= 0) d.wanted.splice(at, 1)
+    else d.wanted.push({ quantity: row.name, target: '', sense: 'at_least' })
+  })
 }
 
 const editing = ref('')
@@ -96,7 +105,7 @@ async function copy(): Promise<void> {
         </thead>
         <tbody>
           <tr v-for="row in rows" :key="row.name" :class="{ wanted: row.wanted }" :data-row="row.name">
-            <td :title="row.definition">{{ row.name }}</td>
+            <td :title="row.definition"><button v-if="!still && all" class="keep" :class="{ on: row.wanted }" :aria-pressed="row.wanted" :title="row.wanted ? 'let it go from the ledger' : 'keep it in the ledger'" :data-want="row.name" @click="want(row)">{{ row.wanted ? '●' : '○' }}</button>{{ row.name }}</td>
             <td class="number target" :class="row.target === null ? 'muted small' : row.meets ? 'good' : 'doubt'">
               <input v-if="editing === row.name" ref="field" class="pad-input number" :value="entered(row.name)" :aria-label="`target for ${row.name}`" placeholder="≤ or ≥" :data-target-edit="row.name" @keydown.enter="finish(row, $event)" @keydown.esc="editing = ''" @blur="finish(row, $event)" />
               <button v-else :tabindex="still ? -1 : 0" title="give a target: 0.85, or ≤ 20 Pa; empty takes it away" :data-target="row.name" @click="begin(row.name)">{{ target(row) || '–' }}</button>
@@ -121,6 +130,8 @@ tr.wanted td:first-child, tr.wanted .solved { font-weight: 600; }
 .solved { color: var(--ink); }
 .old { color: var(--muted); text-decoration: line-through; text-decoration-color: var(--heat); font-weight: 400 !important; }
 td:first-child { white-space: nowrap; max-width: 164px; overflow: hidden; text-overflow: ellipsis; }
+.keep { font: inherit; color: var(--muted); background: none; border: 0; padding: 0 5px 0 0; cursor: pointer; }
+.keep.on { color: var(--heat); }
 th { white-space: nowrap; }
 .unit { white-space: nowrap; text-align: left; }
 .unit button { font: inherit; font-size: var(--size-small); background: none; border: 0; padding: 0; cursor: pointer; }

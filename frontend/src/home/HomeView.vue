@@ -114,9 +114,9 @@ onMounted(load)
       <CaseCard v-for="card in cards" :key="card.id" :card="card" @open="router.push(`/cases/${card.id}/draw`)" @copy="addCase({ copy_of: card.id })" @remove="remove(card)" />
       <section class="sheet new" aria-label="New case">
         <h2>Begin a case</h2>
-        <button v-for="s in units.catalogue?.starters ?? []" :key="s.key" class="starter" @click="addCase({ starter: s.key })">
-          <b>{{ s.label }}</b><br /><span class="muted">{{ s.summary }}</span>
-        </button>
+        <div class="starters">
+          <button v-for="s in units.catalogue?.starters ?? []" :key="s.key" class="starter" :title="s.summary" :data-starter="s.key" @click="addCase({ starter: s.key })"><b>{{ s.label }}</b> <span class="muted small">{{ s.summary }}</span></button>
+        </div>
         <button class="pad-button" @click="file?.click()">From a case file…</button>
         <input ref="file" type="file" accept=".json,application/json" hidden @change="openFile" />
       </section>
@@ -130,6 +130,7 @@ h1 { font-family: var(--font-title); font-size: 22px; margin: 0 14px 0 0; }
 form .pad-input { width: 140px; }
 .cards { display: grid; grid-template-columns: repeat(auto-fill, minmax(400px, 1fr)); gap: 12px; align-items: stretch; }
 .new { gap: 8px; padding: 14px; align-items: flex-start; }
-.starter { font: inherit; text-align: left; color: inherit; background: var(--raised); border: 1px solid var(--line); padding: 8px 10px; cursor: pointer; width: 100%; }
+.starter { font: inherit; text-align: left; color: inherit; background: var(--raised); border: 1px solid var(--line); padding: 4px 10px; cursor: pointer; line-height: 1.3; }
+.starters { display: flex; flex-direction: column; gap: 4px; width: 100%; max-height: 420px; overflow: auto; }
 .starter:hover { border-color: var(--heat); }
 </style>

@@ -23,24 +23,21 @@ async function begin(): Promise<void> {
 }
 
 function write(value: string): void {
-  const { input, part, field: side } = props.dimension
-  if (input) theCase.setInput(input, value)
-  else {
-    theCase.edit(path.value, (draft) => {
-      const shape = draft.section.parts[part]?.shape
-      if (shape) shape[side as 'width' | 'height'] = value
-    })
-  }
+  if (props.dimension.input) theCase.setInput(props.dimension.input, value)
+  else theCase.setText(path.value, value)
 }
 
 /** While typing the hand calculation follows; a bare number takes the unit it had. */
 function type(): void {
+  // A name makes an input when the entry is finished, not at its first letter.
+  if (text.value.includes('=')) return
   write(withDefaultUnit(text.value, props.dimension.text.split(' ').at(-1) ?? 'mm'))
 }
 
 function end(): void {
   if (!editing.value) return
   editing.value = false
+  if (text.value.includes('=') && !props.dimension.input) theCase.setText(path.value, text.value)
 }
 
 function cancel(): void {
@@ -59,7 +56,7 @@ function cancel(): void {
       v-model="text"
       class="pad-input"
       :class="{ bad: problem }"
-      :title="problem ? `${problem.problem}; ${problem.remedy}` : ''"
+      :title="problem ? `${problem.problem}; ${problem.remedy}` : 'name = 12 mm makes it an input'"
       :aria-label="dimension.input ?? `${dimension.field} of the part`"
       :data-dimension-edit="dimension.input ?? path"
       @input="type"

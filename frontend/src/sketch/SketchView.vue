@@ -1,19 +1,22 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 
-import type { BoundaryView, Dimension } from '../api/client'
 import { colourTable } from '../design/colourMaps'
 import { useUnits } from '../quantity/units'
 import { useCase } from '../stores/case'
 import { useReading } from '../stores/reading'
 import { useTheme } from '../stores/theme'
 import DimensionLabel from './DimensionLabel.vue'
+import DrawLayer from './DrawLayer.vue'
 import { drawArrows } from './arrows'
+import { placeDimensions } from './dimensions'
+import { flagsOf, linePath, type Flag } from './flags'
+import { boxOf } from './place'
 import { colour, rasterise } from './raster'
 import { fit, fromX, fromY, toX, toY, zoom, type Box, type Viewport } from './viewport'
 
 /** The section to scale, with dimension labels, flags, and the grid or a field laid into it. */
-const props = withDefaults(defineProps<{ mode?: 'plain' | 'grid' | 'field'; still?: boolean }>(), { mode: 'plain', still: false })
+const props = withDefaults(defineProps<{ mode?: 'plain' | 'grid' | 'field'; still?: boolean; draw?: boolean }>(), { mode: 'plain', still: false, draw: false })
 const emit = defineEmits<{ condition: [boundary: string] }>()
 
 const theCase = useCase()
@@ -50,78 +53,39 @@ const partPath = (rings: number[][][]) => {
   const v = view.value!
   return rings.map((ring) => `M${ring.map(([x, y]) => `${toX(v, x!)},${toY(v, y!)}`).join('L')}Z`).join('')
 }
-const line = (s: number[]) => {
-  const v = view.value!
-  return { x1: toX(v, s[0]!), y1: toY(v, s[1]!), x2: toX(v, s[2]!), y2: toY(v, s[3]!) }
-}
-
-interface Flag {
-  boundary: BoundaryView
-  x: number
-  y: number
-  side: string
-  arrow: string
-}
-
-/** Where the flag of a boundary stands: outside, at its middle. */
-function flagAt(boundary: BoundaryView): Flag {
-  const s = boundary.segments[0]!
-  const side = boundary.name.split(', ').at(-1) ?? ''
-  const l = line(s)
-  const at = side === 'top' || side === 'bottom' ? 0.32 : 0.5
-  const arrows: Record<string, string> = { 'inlet left': '▸', 'inlet right': '◂', 'inlet top': '▾', 'inlet bottom': '▴', 'outlet left': '◂', 'outlet right': '▸', 'outlet top': '▴', 'outlet bottom': '▾' }
-  return { boundary, x: l.x1 + at * (l.x2 - l.x1), y: l.y1 + at * (l.y2 - l.y1), side, arrow: arrows[`${boundary.kind} ${side}`] ?? '' }
-}
-const flags = computed(() => (view.value ? (sketch.value?.boundaries ?? []).filter((b) => !b.interface).map(flagAt) : []))
+const flags = computed(() => (view.value && sketch.value ? flagsOf(view.value, sketch.value) : []))
 /** Flags that only say what nobody needs to be told keep quiet until asked. */
-const loud = (flag: Flag) => props.mode !== 'grid' && (flag.boundary.kind !== 'adiabatic' || selected(flag.boundary.name))
+const loud = (flag: Flag) => props.mode !== 'grid' && (flag.boundary.kind !== 'adiabatic' || selected(flag.boundary))
+const dimensions = computed(() => (view.value && sketch.value && bounds.value ? placeDimensions(view.value, sketch.value, bounds.value, props.still ? 20 : 24) : []))
+/** Problems that have a place stand there. */
+const troubles = computed(() => (props.still ? [] : theCase.problems.filter((p) => p.at)))
+const worst = computed(() => (props.mode === 'grid' ? (reading.grid?.worst ?? []).filter((w) => w.measure === reading.shownWorst) : []))
 
-interface PlacedDimension {
-  dimension: Dimension
-  x: number
-  y: number
-  upright: boolean
-  from: number
-  to: number
-}
-
-const dimensions = computed<PlacedDimension[]>(() => {
-  const v = view.value
-  if (!v || !sketch.value || !bounds.value) return []
-  const below = toY(v, bounds.value.y0) + (props.still ? 20 : 24)
-  let widths = 0
-  let heights = 0
-  return sketch.value.dimensions.map((dimension) => {
-    const [x0, y0] = [toX(v, dimension.start[0]!), toY(v, dimension.start[1]!)]
-    const [x1, y1] = [toX(v, dimension.end[0]!), toY(v, dimension.end[1]!)]
-    if (dimension.field === 'width') {
-      return { dimension, x: x0 + 0.5 * (x1 - x0), y: below + 22 * widths++, upright: false, from: x0, to: x1 }
-    }
-    const right = toX(v, bounds.value!.x1)
-    const left = toX(v, bounds.value!.x0)
-    const x = right - (right - left) * (0.13 + 0.11 * (heights++ % 3))
-    return { dimension, x, y: 0.5 * (y0 + y1), upright: true, from: y0, to: y1 }
-  })
-})
-
+const LABEL_ROOM = 64
 const partLabels = computed(() => {
   const v = view.value
   if (!v || !sketch.value) return []
-  return sketch.value.parts.map((part) => {
-    const ring = part.rings[0] ?? []
-    const xs = ring.map((p) => p[0]!)
-    const ys = ring.map((p) => p[1]!)
-    const height = v.sy * (Math.max(...ys) - Math.min(...ys))
-    return { name: part.name, material: part.material, x: toX(v, Math.min(...xs)) + 10, y: toY(v, 0.5 * (Math.min(...ys) + Math.max(...ys))), small: height < 17 }
-  })
+  const shown = new Set<string>()
+  const labels = []
+  for (const part of sketch.value.parts) {
+    if (shown.has(part.origin)) continue
+    const box = boxOf(part.rings[0] ?? [])
+    const [width, height] = [v.sx * (box.x1 - box.x0), v.sy * (box.y1 - box.y0)]
+    shown.add(part.origin)
+    if (width < LABEL_ROOM) continue
+    // A slender or round part has its name in the middle, a wide one at its left.
+    const middle = width < 260 || part.rings[0]!.length > 12
+    labels.push({ name: part.origin, material: part.material, x: middle ? toX(v, 0.5 * (box.x0 + box.x1)) : toX(v, box.x0) + 10, y: toY(v, 0.5 * (box.y0 + box.y1)), small: height < 17, middle })
+  }
+  return labels
 })
 
-const selected = (name: string) => theCase.picked.includes(name)
+const selected = (boundary: { name: string; general: string }) => theCase.picked.includes(boundary.name) || theCase.picked.includes(boundary.general)
 
 function select(name: string, event: MouseEvent | KeyboardEvent): void {
   if (props.still) return
   if (event.shiftKey) {
-    theCase.picked = selected(name) ? theCase.picked.filter((n) => n !== name) : [...theCase.picked, name]
+    theCase.picked = theCase.picked.includes(name) ? theCase.picked.filter((n) => n !== name) : [...theCase.picked, name]
   } else {
     theCase.picked = [name]
   }
@@ -249,8 +213,9 @@ function move(event: PointerEvent): void {
 function release(event: PointerEvent): void {
   const b = box.value
   if (b) {
-    const inside = (x: number, y: number) => x >= Math.min(b.x0, b.x1) && x <= Math.max(b.x0, b.x1) && y >= Math.min(b.y0, b.y1) && y <= Math.max(b.y0, b.y1)
-    const caught = (sketch.value?.boundaries ?? []).filter((e) => !e.interface && e.segments.every((s) => [line(s)].every((l) => inside(l.x1, l.y1) && inside(l.x2, l.y2))))
+    const v = view.value!
+    const [x0, x1, y0, y1] = [fromX(v, Math.min(b.x0, b.x1)), fromX(v, Math.max(b.x0, b.x1)), fromY(v, Math.max(b.y0, b.y1)), fromY(v, Math.min(b.y0, b.y1))]
+    const caught = (sketch.value?.boundaries ?? []).filter((e) => !e.interface && e.lines.every((l) => l.every((q) => q[0]! >= x0 && q[0]! <= x1 && q[1]! >= y0 && q[1]! <= y1)))
     theCase.picked = caught.map((e) => e.name)
     if (caught[0]) emit('condition', caught[0].name)
   } else if (dragFrom && Math.hypot(event.offsetX - dragFrom.x, event.offsetY - dragFrom.y) <= 3) {
@@ -302,34 +267,36 @@ function flipScale(): void {
       </g>
       <line v-if="sketch.axisymmetric" class="axis" x1="0" :x2="size.width" :y1="toY(view, 0)" :y2="toY(view, 0)" />
       <g v-for="boundary in sketch.boundaries" :key="boundary.name">
-        <line v-for="(s, i) in boundary.segments" :key="i" v-bind="line(s)" :class="['edge', boundary.kind, { selected: selected(boundary.name) }]" />
-        <line v-for="(s, i) in boundary.interface || still ? [] : boundary.segments" :key="`hit${i}`" v-bind="line(s)" class="hit" @pointerdown.stop @click.stop="select(boundary.name, $event)">
+        <path :d="linePath(view, boundary.lines)" :class="['edge', boundary.kind, { selected: selected(boundary) }]" />
+        <path v-if="!boundary.interface && !still && !draw" :d="linePath(view, boundary.lines)" class="hit" @pointerdown.stop @click.stop="select(boundary.general, $event)">
           <title>{{ boundary.name }}: {{ boundary.flag }}</title>
-        </line>
+        </path>
       </g>
-      <g v-if="mode !== 'grid'">
-        <g v-for="d in dimensions" :key="d.dimension.field + d.dimension.part" class="dimension">
-          <path v-if="d.upright" :d="`M${d.x - 4},${d.from}h8M${d.x},${d.from}V${d.to}M${d.x - 4},${d.to}h8`" :class="{ over: mode === 'field' }" />
-          <path v-else :d="`M${d.from},${d.y - 4}v8M${d.from},${d.y}H${d.to}M${d.to},${d.y - 4}v8`" />
-        </g>
+      <g v-if="mode !== 'grid'" class="dimension">
+        <path v-for="d in dimensions" :key="d.dimension.field + d.dimension.part" :d="d.path" :class="{ over: mode === 'field' && d.upright }" />
+      </g>
+      <DrawLayer v-if="draw" :view="view" :sketch="sketch" :width="size.width" :height="size.height" />
+      <g v-for="(w, i) in worst" :key="`worst${i}`" class="worst">
+        <circle :cx="toX(view, w.x)" :cy="toY(view, w.y)" r="9" />
+        <text :x="toX(view, w.x) + 12" :y="toY(view, w.y) + 4">{{ i + 1 }}</text>
       </g>
       <rect v-if="box" class="box" :x="Math.min(box.x0, box.x1)" :y="Math.min(box.y0, box.y1)" :width="Math.abs(box.x1 - box.x0)" :height="Math.abs(box.y1 - box.y0)" />
     </svg>
 
     <template v-if="view && sketch">
-      <span v-for="p in mode === 'plain' ? partLabels : []" :key="p.name" class="part-label" :class="{ tiny: p.small }" :style="{ left: `${p.x}px`, top: `${p.y}px` }">
+      <span v-for="p in mode === 'plain' ? partLabels : []" :key="p.name" class="part-label" :class="{ tiny: p.small, middle: p.middle }" :style="{ left: `${p.x}px`, top: `${p.y}px` }">
         <b>{{ p.name }}</b> <span class="muted">{{ p.material }}</span>
       </span>
       <button
         v-for="f in flags.filter(loud)"
         :key="f.boundary.name"
         class="flag"
-        :class="[f.side, f.boundary.kind, { selected: selected(f.boundary.name) }]"
+        :class="[f.side, f.boundary.kind, { selected: selected(f.boundary) }]"
         :style="{ left: `${f.x}px`, top: `${f.y}px` }"
         :tabindex="still ? -1 : 0"
-        :title="f.boundary.name"
-        :data-flag="f.boundary.name"
-        @click="select(f.boundary.name, $event)"
+        :title="f.boundary.general"
+        :data-flag="f.boundary.general"
+        @click="select(f.boundary.general, $event)"
       >
         <span v-if="f.arrow" class="arrow">{{ f.arrow }}</span>
         <span v-for="(piece, i) in f.boundary.flag.split(' · ')" :key="i" class="piece">{{ piece }}</span>
@@ -345,7 +312,10 @@ function flipScale(): void {
         />
       </template>
     </template>
-    <div v-else class="empty muted">Nothing can be drawn yet: see the problems under Draw.</div>
+    <template v-if="view">
+      <span v-for="(t, i) in troubles" :key="`t${i}`" class="trouble" :style="{ left: `${toX(view, t.at![0]!)}px`, top: `${toY(view, t.at![1]!)}px` }" role="alert"><i></i>{{ t.problem }}</span>
+    </template>
+    <div v-if="!view || !sketch" class="empty muted">Nothing can be drawn yet: see the problems under Draw.</div>
 
     <div v-if="!still" class="corner no-print">
       <span v-if="stretched" class="muted" data-test="stretch">
@@ -376,18 +346,24 @@ canvas.layer { pointer-events: none; }
 .outline { fill: none; }
 .outline.hatch { fill: url(#hatch); }
 .axis { stroke: var(--muted); stroke-dasharray: 14 4 3 4; }
-.edge { stroke: var(--ink); stroke-width: 1.3; pointer-events: none; }
+.edge { fill: none; stroke: var(--ink); stroke-width: 1.3; pointer-events: none; }
 .edge.interface { stroke-width: 0.8; }
 .edge.symmetry { stroke-dasharray: 10 3 2 3; }
 .edge.inlet, .edge.outlet { stroke-width: 1; stroke-dasharray: 3 3; }
 .edge.open { stroke: var(--doubt); stroke-width: 2.5; }
 .edge.selected { stroke: var(--select); stroke-width: 3.5; stroke-dasharray: none; }
-.hit { stroke: transparent; stroke-width: 11; cursor: pointer; }
+.hit { fill: none; stroke: transparent; stroke-width: 11; cursor: pointer; }
 .hit:hover { stroke: var(--select); stroke-opacity: 0.25; }
 .dimension path { fill: none; stroke: var(--muted); stroke-width: 0.9; }
 .dimension path.over { stroke: #fff; }
 .box { fill: var(--select); fill-opacity: 0.08; stroke: var(--select); stroke-dasharray: 4 3; }
 .part-label { position: absolute; transform: translateY(-50%); pointer-events: none; white-space: nowrap; }
+.part-label.middle { transform: translate(-50%, -50%); text-align: center; background: var(--sheet); padding: 0 3px; opacity: 0.92; }
+.part-label.middle .muted { display: none; }
+.trouble { position: absolute; transform: translate(-7px, -50%); color: var(--fault); font-weight: 600; background: var(--sheet); border: 1px solid var(--fault); padding: 0 8px 0 4px; max-width: 420px; z-index: 3; }
+.trouble i { display: inline-block; width: 8px; height: 8px; border-radius: 50%; background: var(--fault); margin-right: 6px; }
+.worst circle { fill: none; stroke: var(--heat); stroke-width: 2; }
+.worst text { fill: var(--heat); font-weight: 600; paint-order: stroke; stroke: var(--sheet); stroke-width: 3; }
 .part-label.tiny { font-size: 11px; line-height: 1; background: var(--sheet); padding: 0 3px; }
 .flag { position: absolute; font: inherit; color: var(--ink); background: transparent; border: 0; padding: 0 5px; cursor: pointer; white-space: nowrap; line-height: 1.25; display: flex; flex-direction: column; }
 .flag .arrow { font-size: 15px; line-height: 0.9; color: var(--heat); }

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
 import { api, ApiError, take, type CaseDocument, type CaseView, type LedgerRow, type Run, type Schemas } from '../api/client'
+import { withDefaultUnit } from '../quantity/entry'
 
 const EVALUATE_AFTER = 90
 const SAVE_AFTER = 700
@@ -109,6 +110,23 @@ export const useCase = defineStore('case', () => {
     edit(`inputs.${name}`, (draft) => {
       const item = draft.inputs[name]
       if (item) item.value = value
+    })
+  }
+
+  /**
+   * Write text at a path of the document. `name = 12 mm` makes an input of that name and uses it there, so that a
+   * dimension can be varied and sized.
+   */
+  function setText(path: string, text: string, kind = 'length', unit = 'mm'): void {
+    const named = /^\s*([A-Za-z_]\w*)\s*=\s*(.+)$/.exec(text)
+    edit(path, (draft) => {
+      if (named && draft.inputs[named[1]!] === undefined) {
+        draft.inputs[named[1]!] = { value: withDefaultUnit(named[2]!, unit), kind, unit, label: '', note: '', lower: '', upper: '' }
+      }
+      const steps = path.replaceAll(/\[(\d+)\]/g, '.$1').split('.')
+      let at = draft as unknown as Record<string, unknown>
+      for (const step of steps.slice(0, -1)) at = at[step] as Record<string, unknown>
+      at[steps.at(-1)!] = named ? named[1]! : text
     })
   }
 
@@ -336,6 +354,7 @@ export const useCase = defineStore('case', () => {
     close,
     edit,
     setInput,
+    setText,
     undo,
     redo,
     save,

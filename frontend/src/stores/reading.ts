@@ -16,8 +16,10 @@ export const useReading = defineStore('reading', () => {
   const fieldName = ref('temperature')
   const ranges = ref<Record<string, [number, number]>>({})
   const arrows = ref(true)
-  const grid = shallowRef<{ mesh: Polygons; quality: Mesh['quality']; key: string } | null>(null)
+  const grid = shallowRef<{ mesh: Polygons; quality: Mesh['quality']; worst: Mesh['worst']; key: string } | null>(null)
   const gridError = ref('')
+  /** The measure whose worst cells are marked on the drawing. */
+  const shownWorst = ref('non-orthogonality')
 
   const field = computed(() => fields.value.find((f) => f.name === fieldName.value) ?? fields.value[0] ?? null)
   const centres = computed(() => (mesh.value ? middles(mesh.value) : new Float32Array()))
@@ -51,8 +53,8 @@ export const useReading = defineStore('reading', () => {
     const key = JSON.stringify([document.inputs, document.section, document.grid, document.conditions])
     if (grid.value?.key === key) return
     try {
-      const data = await take(api.POST('/api/grid', { body: document as unknown as Record<string, unknown> }))
-      grid.value = { mesh: readMesh(data), quality: data.quality, key }
+      const data = await take(api.POST('/api/grid', { body: { document: document as unknown as Record<string, unknown>, case: theCase.id } }))
+      grid.value = { mesh: readMesh(data), quality: data.quality, worst: data.worst ?? [], key }
       gridError.value = ''
     } catch (error) {
       gridError.value = error instanceof Error ? error.message : String(error)
@@ -74,5 +76,5 @@ export const useReading = defineStore('reading', () => {
     ranges.value = {}
   }
 
-  return { runId, mesh, fields, areas, fieldName, arrows, grid, gridError, field, shading, map, range, loadFields, loadGrid, setRange, wholeRange, clear }
+  return { runId, mesh, fields, areas, fieldName, arrows, grid, gridError, shownWorst, field, shading, map, range, loadFields, loadGrid, setRange, wholeRange, clear }
 })

@@ -1,28 +1,58 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Condition, Schemas } from '../../api/client'
+import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import ContactsForm from './ContactsForm.vue'
-import { giveCondition } from './give'
+import TablesForm from './TablesForm.vue'
+import { copiedCondition, copyCondition, giveCondition } from './give'
 
 /** The conditions: pick one or many boundaries, give the condition once. */
 const theCase = useCase()
-const boundaries = computed(() => (theCase.sketch?.boundaries ?? []).filter((b) => !b.interface))
+const units = useUnits()
+const outer = computed(() => (theCase.sketch?.boundaries ?? []).filter((b) => !b.interface))
 const interfaces = computed(() => (theCase.sketch?.boundaries ?? []).filter((b) => b.interface))
-const chosen = computed(() => theCase.picked.filter((name) => boundaries.value.some((b) => b.name === name)))
+const opened = ref<string[]>([])
+
+interface Row {
+  name: string
+  flag: string
+  kind: string
+  fluid: boolean
+  condition: number | null
+  /** How many copies of a repeated part share it; 0 for one copy. */
+  copies: number
+  copy: boolean
+}
+
+/** Boundaries; the copies of a repeated part's are one row that opens to single ones. */
+const rows = computed<Row[]>(() => {
+  const found: Row[] = []
+  for (const b of outer.value) {
+    if (found.some((row) => row.name === b.general && !row.copy)) continue
+    const copies = outer.value.filter((o) => o.general === b.general)
+    const flags = new Set(copies.map((c) => c.flag))
+    const shared = new Set(copies.map((c) => c.condition))
+    found.push({ ...b, name: b.general, flag: flags.size > 1 ? 'different' : b.flag, condition: shared.size > 1 ? null : b.condition, copies: b.general === b.name ? 0 : copies.length, copy: false })
+    if (opened.value.includes(b.general)) for (const c of copies) if (c.name !== c.general) found.push({ ...c, copies: 0, copy: true })
+  }
+  return found
+})
+const rowOf = (name: string) => rows.value.find((r) => r.name === name) ?? outer.value.find((b) => b.name === name)
+const chosen = computed(() => theCase.picked.filter((name) => rowOf(name)))
 const index = computed(() => {
-  const found = new Set(chosen.value.map((name) => theCase.sketch?.boundaries.find((b) => b.name === name)?.condition ?? null))
+  const found = new Set(chosen.value.map((name) => rowOf(name)?.condition ?? null))
   return found.size === 1 ? [...found][0]! : null
 })
-const mixed = computed(() => new Set(chosen.value.map((name) => boundaries.value.find((b) => b.name === name)?.condition)).size > 1)
+const mixed = computed(() => new Set(chosen.value.map((name) => rowOf(name)?.condition)).size > 1)
 const condition = computed<Condition | null>(() => (index.value === null ? null : (theCase.document?.conditions[index.value] ?? null)))
-const fluid = computed(() => chosen.value.every((name) => boundaries.value.find((b) => b.name === name)?.fluid))
+const fluid = computed(() => chosen.value.every((name) => rowOf(name)?.fluid))
 const problems = computed(() => theCase.problems.filter((p) => p.field.startsWith('conditions')))
 const problemAt = (field: string) => (index.value === null ? undefined : theCase.problemOf(`conditions[${index.value}].${field}`))
 
 function wall(given: Partial<Schemas['Wall']>): Condition {
-  return { type: 'wall', boundaries: ['x'], thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '', ...given }
+  return { type: 'wall', boundaries: ['x'], present: '1', thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '', coating: '', coating_material: '', ...given }
 }
 
 /** The values a kind of wall asks for, in order. */
@@ -36,9 +66,9 @@ const wallFields: Record<string, [field: string, label: string][]> = {
 }
 
 const fresh: Record<string, () => Condition> = {
-  inlet: () => ({ type: 'inlet', boundaries: ['x'], mass_flow: '1 g/s', velocity: '', temperature: '20 degC', profile: 'uniform' }),
-  outlet: () => ({ type: 'outlet', boundaries: ['x'], pressure: '0 Pa' }),
-  symmetry: () => ({ type: 'symmetry', boundaries: ['x'] }),
+  inlet: () => ({ type: 'inlet', boundaries: ['x'], present: '1', mass_flow: '1 g/s', velocity: '', temperature: '20 degC', profile: 'uniform' }),
+  outlet: () => ({ type: 'outlet', boundaries: ['x'], present: '1', pressure: '0 Pa' }),
+  symmetry: () => ({ type: 'symmetry', boundaries: ['x'], present: '1' }),
   adiabatic: () => wall({}),
   temperature: () => wall({ thermal: 'temperature', value: '20 °C' }),
   heat_flux: () => wall({ thermal: 'heat_flux', value: '1 kW/m^2' }),
@@ -47,11 +77,12 @@ const fresh: Record<string, () => Condition> = {
   radiation: () => wall({ thermal: 'radiation', emissivity: '0.9', surroundings: '20 °C' }),
   convection_radiation: () => wall({ thermal: 'convection_radiation', value: '10 W/m^2/K', ambient: '20 °C', emissivity: '0.9', surroundings: '20 °C' }),
 }
+const solids = computed(() => [...Object.keys(theCase.document?.materials ?? {}).map((key) => ({ key, label: key })), ...(units.catalogue?.materials ?? []).filter((m) => m.state === 'solid')])
 const kindOf = (c: Condition | null) => (c === null ? '' : c.type === 'wall' ? c.thermal : c.type)
 
 function give(kind: string): void {
   const make = fresh[kind]
-  if (make) theCase.edit('conditions', (d) => giveCondition(d, chosen.value, make()))
+  if (make) theCase.edit('conditions', (d) => giveCondition(d, chosen.value, make(), index.value))
 }
 
 /** Change a value for the chosen boundaries only: others that share the condition keep theirs. */
@@ -61,8 +92,28 @@ function change(what: string, apply: (c: Record<string, unknown>) => void): void
   theCase.edit(`conditions.${what}`, (d) => {
     const copy = JSON.parse(JSON.stringify(now)) as Condition
     apply(copy as unknown as Record<string, unknown>)
-    giveCondition(d, chosen.value, copy)
+    giveCondition(d, chosen.value, copy, index.value)
   })
+}
+
+const copied = ref(copiedCondition())
+
+function copy(): void {
+  if (!condition.value) return
+  copyCondition(condition.value)
+  copied.value = condition.value
+}
+
+function paste(): void {
+  const kept = copiedCondition()
+  if (!kept) return
+  // What the chosen boundaries cannot have, an inlet on a solid, is left where it was.
+  if ((kept.type === 'inlet' || kept.type === 'outlet') && !fluid.value) return
+  theCase.edit('conditions.paste', (d) => giveCondition(d, chosen.value, { ...kept, present: '1' }, index.value))
+}
+
+function open(name: string): void {
+  opened.value = opened.value.includes(name) ? opened.value.filter((n) => n !== name) : [...opened.value, name]
 }
 
 function toggle(name: string, event: MouseEvent): void {
@@ -77,8 +128,9 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
   <h2>Conditions <span class="muted small">click, shift-click or shift-drag on the drawing, or choose here</span></h2>
   <div class="columns">
     <div class="scroll list" role="listbox" aria-label="boundaries" aria-multiselectable="true">
-      <button v-for="b in boundaries" :key="b.name" role="option" :aria-selected="chosen.includes(b.name)" :class="{ on: chosen.includes(b.name), doubt: b.kind === 'open' }" :data-boundary="b.name" @click="toggle(b.name, $event)">
-        <span>{{ b.name }}</span><span class="muted small">{{ b.flag }}</span>
+      <button v-for="b in rows" :key="b.name" role="option" :aria-selected="chosen.includes(b.name)" :class="{ on: chosen.includes(b.name), doubt: b.kind === 'open', copy: b.copy }" :data-boundary="b.name" @click="toggle(b.name, $event)">
+        <span>{{ b.name }} <i v-if="b.copies" class="muted small" :title="opened.includes(b.name) ? 'close' : 'each of them'" @click.stop="open(b.name)">× {{ b.copies }} {{ opened.includes(b.name) ? '▾' : '▸' }}</i></span>
+        <span class="muted small">{{ b.flag }}</span>
       </button>
       <p class="muted small">Between parts, found by themselves: {{ interfaces.map((b) => b.name).join('; ') || 'none' }}</p>
     </div>
@@ -86,9 +138,15 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
       <template v-if="!chosen.length">
         <span class="muted">Choose boundaries; or inside the section:</span>
         <ContactsForm />
+        <TablesForm />
       </template>
       <div v-else class="form">
-        <label>On</label><span>{{ chosen.join('; ') }}</span>
+        <label>On</label>
+        <span class="row">
+          <span class="grow names" :title="chosen.join('; ')">{{ chosen.join('; ') }}</span>
+          <button class="pad-button quiet small" :disabled="!condition" title="remember this condition, for other boundaries here or in another case" @click="copy">copy</button>
+          <button class="pad-button quiet small" :disabled="!copied" data-test="paste-condition" :title="copied ? `give them the copied condition (${kindOf(copied).replaceAll('_', ' ')})` : 'no condition was copied'" @click="paste">paste</button>
+        </span>
         <label for="kind">Condition</label>
         <select id="kind" class="pad-select" :value="kindOf(condition)" @change="give(value($event))">
           <option value="" disabled>{{ mixed ? 'different ones' : 'none: adiabatic wall' }}</option>
@@ -127,6 +185,20 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
           <label :for="`wall-${field}`">{{ label }}</label>
           <input :id="`wall-${field}`" class="pad-input" :class="{ bad: problemAt(field) }" :value="text(field)" @change="change(field, (c) => (c[field] = value($event)))" />
         </template>
+        <template v-if="condition?.type === 'wall' && ['temperature', 'convection', 'radiation', 'convection_radiation'].includes(condition.thermal)">
+          <label for="coating" title="a wall or coating outside, not gridded: its thickness and material">Coating</label>
+          <span class="row">
+            <input id="coating" class="pad-input" :class="{ bad: problemAt('coating') }" :value="text('coating')" placeholder="none: or a thickness, 0.2 mm" @change="change('coating', (c) => { c.coating = value($event); if (!c.coating_material) c.coating_material = 'ptfe' })" />
+            <select v-if="text('coating')" class="pad-select" aria-label="material of the coating" :value="text('coating_material')" @change="change('coating_material', (c) => (c.coating_material = value($event)))">
+              <option v-for="m in solids" :key="m.key" :value="m.key">{{ m.label }}</option>
+            </select>
+          </span>
+        </template>
+        <template v-if="condition">
+          <label for="condition-present" title="not zero: the condition holds; an input can switch it">Present</label>
+          <input id="condition-present" class="pad-input" :class="{ bad: problemAt('present') }" :value="text('present')" @change="change('present', (c) => (c.present = value($event) || '1'))" />
+        </template>
+        <p v-if="condition?.type === 'wall' && condition.thermal !== 'adiabatic'" class="muted small hint">Values may vary along the boundary: use the place x, y ({{ '20 °C + 5 K*x/(1 m)' }}) or a table by its name ({{ 'profile(x)' }}).</p>
       </div>
       <ul v-if="problems.length" class="problems" role="alert">
         <li v-for="p in problems" :key="p.field + p.problem" class="fault">{{ p.problem }}; {{ p.remedy }}</li>
@@ -142,4 +214,7 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
 .list button.on { background: var(--heat-wash); }
 .list button.doubt { color: var(--doubt); }
 .problems { padding-left: 16px; }
+.copy { padding-left: 18px !important; }
+.names { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.hint { grid-column: 1 / -1; margin: 0; }
 </style>

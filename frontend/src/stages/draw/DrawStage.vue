@@ -1,132 +1,114 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 
-import { useUnits } from '../../quantity/units'
+import { ApiError, upload, type Schemas } from '../../api/client'
+import TextField from '../../quantity/TextField.vue'
+import { addPart } from '../../sketch/place'
 import { useCase } from '../../stores/case'
+import { SHAPES, useDrawing, type ShapeType } from '../../stores/drawing'
+import PartForm from './PartForm.vue'
+import PartList from './PartList.vue'
 
-/** Parts in painter's order with their places, sizes and materials; and what is wrong with the drawing. */
+/** Draw: add parts by drawing or from a file, type exact numbers, and see what is wrong with the drawing. */
 const theCase = useCase()
-const units = useUnits()
-const parts = computed(() => theCase.document?.section.parts ?? [])
-const materials = computed(() => [
-  ...Object.keys(theCase.document?.materials ?? {}).map((key) => ({ key, label: `${key} (own)` })),
-  ...(units.catalogue?.materials ?? []),
-])
-const fields = ['x', 'y', 'width', 'height'] as const
-const elsewhere = computed(() => theCase.problems.filter((p) => !p.field.startsWith('inputs.') && !p.field.startsWith('conditions')))
-
-function set(index: number, what: (typeof fields)[number], value: string): void {
-  theCase.edit(`section.parts[${index}].shape.${what}`, (d) => (d.section.parts[index]!.shape[what] = value))
+const drawing = useDrawing()
+const file = ref<HTMLInputElement | null>(null)
+const fileUnit = ref('mm')
+const fileError = ref('')
+const elsewhere = computed(() => theCase.problems.filter((p) => /^(section|materials|case|estimate|tables)/.test(p.field)))
+const count = computed(() => theCase.document?.section.parts.length ?? 0)
+const hints: Record<string, string> = {
+  rectangle: 'drag from corner to corner',
+  circle: 'drag from the centre outwards',
+  ring: 'drag from the centre outwards',
+  polygon: 'click the corners; Enter or the first corner closes it',
+  curve: 'click points on it; Enter or the first point closes it',
+  blade: 'drag from nose to tail',
 }
 
-function rename(index: number, name: string): void {
-  const now = name.trim()
-  const before = parts.value[index]?.name
-  if (!now || !before || now === before) return
-  theCase.edit(`section.parts[${index}].name`, (d) => {
-    d.section.parts[index]!.name = now
-    // Conditions and hand calculations follow the part to its new name.
-    for (const condition of d.conditions) {
-      condition.boundaries = condition.boundaries.map((b) => (b.startsWith(`${before}, `) ? now + b.slice(before.length) : b))
-    }
-    for (const contact of d.contacts) contact.between = contact.between.map((name) => (name === before ? now : name))
-    if (d.estimate?.relation === 'counterflow_plates') {
-      for (const role of ['hot', 'cold', 'wall'] as const) if (d.estimate[role] === before) d.estimate[role] = now
-    } else if (d.estimate?.relation === 'insulated_pipe') {
-      if (d.estimate.fluid === before) d.estimate.fluid = now
-      d.estimate.layers = d.estimate.layers.map((name) => (name === before ? now : name))
-    }
-  })
+function begin(event: Event): void {
+  const chosen = (event.target as HTMLSelectElement).value
+  ;(event.target as HTMLSelectElement).value = ''
+  fileError.value = ''
+  if (chosen === 'file') file.value?.click()
+  else drawing.tool = chosen as ShapeType | ''
 }
 
-function shift(index: number, step: number): void {
-  theCase.edit('section.parts.order', (d) => {
-    const [part] = d.section.parts.splice(index, 1)
-    if (part) d.section.parts.splice(index + step, 0, part)
-  })
+async function read(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const chosen = input.files?.[0]
+  input.value = ''
+  if (!chosen) return
+  try {
+    const made = await upload<Schemas['OutlineOut']>('/api/import/outline', chosen, { unit: fileUnit.value })
+    const name = chosen.name.replace(/\.\w+$/, '').replaceAll(/[|,]/g, ' ').slice(0, 40) || 'outline'
+    theCase.edit('section.parts.add', (d) => (drawing.part = addPart(d, made.shape, '', name)))
+  } catch (error) {
+    fileError.value = error instanceof ApiError ? error.message : String(error)
+  }
 }
 
-function add(): void {
-  theCase.edit('section.parts.add', (d) => {
-    const taken = new Set(d.section.parts.map((p) => p.name))
-    let number = d.section.parts.length + 1
-    while (taken.has(`part ${number}`)) number++
-    const [x0, y0, x1, y1] = (theCase.sketch?.bounds ?? [0, 0, 0.01, 0.01]) as [number, number, number, number]
-    const mm = (v: number) => `${Number((v * 1000).toPrecision(4))} mm`
-    d.section.parts.push({
-      name: `part ${number}`,
-      material: 'stainless_304',
-      present: '1',
-      heat: '',
-      shape: { type: 'rectangle', x: mm(x0), y: mm(y1), width: mm(x1 - x0), height: mm((y1 - y0) / 5) },
-    })
-  })
-}
-
-function remove(index: number): void {
-  theCase.edit('section.parts.remove', (d) => d.section.parts.splice(index, 1))
-}
+/** After a part was placed its first size waits to be typed. */
+watch(count, async (now, before) => {
+  if (now <= before) return
+  await nextTick()
+  const sizes = document.querySelectorAll<HTMLInputElement>('[data-form=draw] [data-path*=".shape."]')
+  ;(sizes[2] ?? sizes[0])?.select()
+})
+watch(count, (now) => {
+  if (drawing.part >= now) drawing.part = Math.max(0, now - 1)
+})
 </script>
 
 <template>
   <h2>
     Parts <span class="muted small">later ones are painted over earlier ones</span>
     <span class="grow"></span>
-    <button class="pad-button quiet small" @click="add">add a rectangle</button>
+    <span v-if="drawing.tool" class="heat small" role="status">{{ drawing.tool }}: {{ hints[drawing.tool] }}; Esc gives up</span>
+    <select v-else class="pad-select small" value="" aria-label="add a part" data-test="add-part" @change="begin">
+      <option value="">add a part…</option>
+      <option v-for="s in SHAPES" :key="s" :value="s">draw a {{ s }}</option>
+      <option value="file">outline from a file (CSV, DXF, SVG)…</option>
+    </select>
   </h2>
-  <div class="scroll">
-    <table class="dense parts">
-      <thead>
-        <tr><th>Part</th><th>Material</th><th>x</th><th>y</th><th>Width</th><th>Height</th><th></th></tr>
-      </thead>
-      <tbody>
-        <tr v-for="(part, i) in parts" :key="i">
-          <td><input class="pad-input" :value="part.name" :aria-label="`name of part ${i + 1}`" @change="rename(i, ($event.target as HTMLInputElement).value)" /></td>
-          <td>
-            <select class="pad-select" :value="part.material" :aria-label="`material of ${part.name}`" @change="theCase.edit(`section.parts[${i}].material`, (d) => (d.section.parts[i]!.material = ($event.target as HTMLSelectElement).value))">
-              <option v-for="m in materials" :key="m.key" :value="m.key">{{ m.label }}</option>
-            </select>
-          </td>
-          <td v-for="f in fields" :key="f">
-            <input class="pad-input" :class="{ bad: theCase.problemOf(`section.parts[${i}].shape.${f}`) }" :value="part.shape[f]" :title="part.shape[f]" :aria-label="`${f} of ${part.name}`" spellcheck="false" @input="set(i, f, ($event.target as HTMLInputElement).value)" />
-          </td>
-          <td class="tools">
-            <button class="pad-button quiet small" :disabled="i === 0" aria-label="paint earlier" title="paint earlier" @click="shift(i, -1)">↑</button>
-            <button class="pad-button quiet small" :disabled="i === parts.length - 1" aria-label="paint later" title="paint later" @click="shift(i, 1)">↓</button>
-            <button class="pad-button quiet small" :disabled="parts.length === 1" aria-label="remove the part" title="remove the part" @click="remove(i)">×</button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
-    <div class="form extent">
-      <label for="extent">Extent</label>
-      <span class="row">
-        <select id="extent" class="pad-select" :value="theCase.document?.section.extent" @change="theCase.edit('section.extent', (d) => (d.section.extent = ($event.target as HTMLSelectElement).value as 'flat' | 'axisymmetric'))">
-          <option value="flat">flat, with a depth</option>
-          <option value="axisymmetric">axisymmetric about y = 0</option>
-        </select>
-        <template v-if="theCase.document?.section.extent === 'flat'">
-          <label for="depth" class="muted">depth</label>
-          <input id="depth" class="pad-input short" :value="theCase.document.section.depth" @input="theCase.edit('section.depth', (d) => (d.section.depth = ($event.target as HTMLInputElement).value))" />
-        </template>
-      </span>
-    </div>
-    <ul v-if="elsewhere.length" class="problems" role="alert">
-      <li v-for="p in elsewhere" :key="p.field + p.problem" class="fault"><b>{{ p.field }}</b>: {{ p.problem }}; {{ p.remedy }}</li>
-    </ul>
+  <input ref="file" type="file" accept=".csv,.txt,.dat,.dxf,.svg" hidden data-test="outline-file" @change="read" />
+  <div class="columns">
+    <PartList />
+    <PartForm />
+  </div>
+  <ul v-if="elsewhere.length || fileError" class="problems" role="alert">
+    <li v-if="fileError" class="fault">{{ fileError }}</li>
+    <li v-for="p in elsewhere" :key="p.field + p.problem" class="fault"><b>{{ p.field }}</b>: {{ p.problem }}; {{ p.remedy }}</li>
+  </ul>
+  <div class="row foot small">
+    <label for="extent" class="muted">extent</label>
+    <select id="extent" class="pad-select" :value="theCase.document?.section.extent" @change="theCase.setText('section.extent', ($event.target as HTMLSelectElement).value)">
+      <option value="flat">flat, with a depth</option>
+      <option value="axisymmetric">axisymmetric about y = 0</option>
+    </select>
+    <template v-if="theCase.document?.section.extent === 'flat'">
+      <span class="muted">depth</span>
+      <TextField class="short" path="section.depth" :value="theCase.document.section.depth" label="depth" />
+    </template>
+    <span class="grow"></span>
+    <label for="step" class="muted">snap to</label>
+    <select id="step" v-model.number="drawing.step" class="pad-select">
+      <option :value="0">a round step</option>
+      <option :value="1e-4">0.1 mm</option>
+      <option :value="5e-4">0.5 mm</option>
+      <option :value="1e-3">1 mm</option>
+      <option :value="5e-3">5 mm</option>
+      <option :value="1e-2">10 mm</option>
+    </select>
+    <label for="file-unit" class="muted">files in</label>
+    <select id="file-unit" v-model="fileUnit" class="pad-select"><option v-for="u in ['mm', 'cm', 'm', 'in']" :key="u">{{ u }}</option></select>
   </div>
 </template>
 
 <style scoped>
-.parts .pad-input { border-bottom-color: var(--hair); }
-.parts th { text-align: left; }
-.parts td { padding: 1px 3px; }
-.parts td:nth-child(1) { width: 19%; }
-.parts td:nth-child(2) { width: 20%; }
-.parts select { border-color: transparent; background: transparent; width: 100%; }
-.tools { white-space: nowrap; width: 58px; }
-.tools .pad-button { padding: 0 3px; min-height: 20px; }
-.extent { margin-top: 8px; }
-.short { width: 110px; }
-.problems { margin: 8px 0 0; padding-left: 16px; }
+.columns { display: grid; grid-template-columns: 132px minmax(0, 1fr); gap: 8px; min-height: 0; flex: 1; }
+.foot { padding-top: 3px; border-top: 1px solid var(--hair); gap: 5px; white-space: nowrap; }
+.foot .pad-select { padding: 0; max-width: 128px; }
+.short { width: 66px; }
+.problems { margin: 2px 0; padding-left: 16px; max-height: 62px; overflow: auto; }
 </style>

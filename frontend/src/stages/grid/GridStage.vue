@@ -1,49 +1,118 @@
 <script setup lang="ts">
-import { computed, onMounted } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 
-import { plain } from '../../quantity/units'
+import { ApiError, saveFile, upload, type Schemas } from '../../api/client'
+import { plain, useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import { useReading } from '../../stores/reading'
+import LocalFineness from './LocalFineness.vue'
 
-/** The grid: one number for fineness, what it makes, and how good it is. */
+/** The grid: one number for fineness, finer places, what it makes and how good it is; grids in and out as files. */
 const theCase = useCase()
 const reading = useReading()
+const units = useUnits()
+const file = ref<HTMLInputElement | null>(null)
+const fileError = ref('')
+const busy = ref(false)
 const fineness = computed(() => theCase.document?.grid.fineness ?? 1)
+const imported = computed(() => theCase.document?.grid.file ?? '')
 const count = computed(() => theCase.view?.grid)
+const cells = computed(() => (imported.value ? undefined : count.value?.cells) ?? reading.grid?.mesh.cells)
 /** Fineness runs in equal ratios: a step always multiplies the cells alike. */
 const position = computed(() => Math.log2(fineness.value))
+const measures = computed(() => [
+  { name: 'non-orthogonality', label: 'skew of faces', text: `${plain(reading.grid?.quality['non-orthogonality'] ?? 0, 2)}°`, unit: '°' },
+  { name: 'aspect ratio', label: 'ratio of edges', text: plain(reading.grid?.quality['aspect ratio'] ?? 0, 3), unit: '' },
+  { name: 'growth', label: 'growth', text: plain(reading.grid?.quality.growth ?? 1, 3), unit: '' },
+])
+const worst = computed(() => (reading.grid?.worst ?? []).filter((w) => w.measure === reading.shownWorst))
 
 function set(value: number): void {
   if (!Number.isFinite(value)) return
   const rounded = Number(Math.min(Math.max(value, 0.25), 8).toPrecision(3))
   theCase.edit('grid.fineness', (d) => (d.grid.fineness = rounded))
 }
+
+async function download(): Promise<void> {
+  fileError.value = ''
+  const response = await fetch('/api/grid.vtu', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', 'X-CSRFToken': /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? '' },
+    body: JSON.stringify({ document: theCase.document, case: theCase.id }),
+  })
+  if (response.ok) saveFile(await response.blob(), 'grid.vtu')
+  else fileError.value = reading.gridError || 'the grid cannot be made: see the problems'
+}
+
+async function read(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const chosen = input.files?.[0]
+  input.value = ''
+  if (!chosen) return
+  fileError.value = ''
+  busy.value = true
+  try {
+    await theCase.save()
+    const made = await upload<Schemas['GridFileOut']>(`/api/cases/${theCase.id}/grid-file`, chosen)
+    theCase.edit('grid.file', (d) => (d.grid.file = made.name))
+  } catch (error) {
+    fileError.value = error instanceof ApiError ? error.message : String(error)
+  }
+  busy.value = false
+}
 onMounted(() => void reading.loadGrid())
 </script>
 
 <template>
-  <h2>Grid</h2>
-  <div class="scroll">
-    <div class="form">
-      <label for="fineness">Fineness</label>
-      <span class="row">
-        <input id="fineness" class="pad-input short" type="number" step="any" min="0.25" max="8" :value="fineness" data-test="fineness" @change="set(Number(($event.target as HTMLInputElement).value))" />
-        <input class="grow" type="range" min="-2" max="3" step="0.1" :value="position" aria-label="fineness" @input="set(2 ** Number(($event.target as HTMLInputElement).value))" />
-      </span>
-      <label>Cells</label>
-      <span v-if="count" data-test="cell-count"><b>{{ count.cells.toLocaleString('en') }}</b> <span class="muted">in {{ count.columns }} columns and {{ count.rows }} rows</span></span>
-      <template v-if="reading.grid">
-        <label>Largest ratio of edges</label><span>{{ plain(reading.grid.quality['aspect ratio'] ?? 0, 3) }}</span>
-        <label>Largest growth</label><span>{{ plain(reading.grid.quality.growth ?? 1, 3) }}</span>
-        <label>Largest skew of faces</label><span>{{ plain(reading.grid.quality['non-orthogonality'] ?? 0, 2) }}°</span>
-      </template>
+  <h2>
+    Grid
+    <span class="grow"></span>
+    <button class="pad-button quiet small" title="the grid with the names of parts and boundaries" @click="download">save as VTU</button>
+    <button class="pad-button quiet small" :disabled="busy" @click="file?.click()">{{ busy ? 'reading…' : 'use a grid file…' }}</button>
+    <input ref="file" type="file" accept=".vtu,.vtk,.xdmf" hidden data-test="grid-file" @change="read" />
+  </h2>
+  <div class="columns">
+    <div class="scroll">
+      <div class="form">
+        <template v-if="imported">
+          <label>From file</label>
+          <span class="row"><b>{{ imported }}</b><button class="pad-button quiet small" @click="theCase.edit('grid.file', (d) => (d.grid.file = ''))">make it here instead</button></span>
+        </template>
+        <template v-else>
+          <label for="fineness">Fineness</label>
+          <span class="row">
+            <input id="fineness" class="pad-input short" type="number" step="any" min="0.25" max="8" :value="fineness" data-test="fineness" @change="set(Number(($event.target as HTMLInputElement).value))" />
+            <input class="grow" type="range" min="-2" max="3" step="0.1" :value="position" aria-label="fineness" @input="set(2 ** Number(($event.target as HTMLInputElement).value))" />
+          </span>
+        </template>
+        <label>Cells</label>
+        <span data-test="cell-count"><b>{{ cells?.toLocaleString('en') ?? '…' }}</b> <span v-if="count && !imported" class="muted">in {{ count.columns }} columns and {{ count.rows }} rows</span><span v-else-if="!imported" class="muted">fitted to the outlines</span></span>
+      </div>
+      <p v-if="reading.gridError || fileError" class="fault" role="alert">{{ fileError || reading.gridError }}</p>
+      <LocalFineness v-if="!imported" />
     </div>
-    <p v-if="reading.gridError" class="fault" role="alert">{{ reading.gridError }}</p>
-    <p class="muted small">Twice the fineness halves every cell: four times the cells, a quarter of the error. Cells are thinnest along walls and between parts. Slender cells along a passage are good ones: little changes that way.</p>
+    <div v-if="reading.grid" class="scroll">
+      <table class="dense">
+        <thead><tr><th>Largest</th><th>value</th><th></th></tr></thead>
+        <tbody>
+          <tr v-for="m in measures" :key="m.name">
+            <td>{{ m.label }}</td><td class="number"><b>{{ m.text }}</b></td>
+            <td class="number"><button class="pad-button quiet small" :class="{ on: reading.shownWorst === m.name }" :aria-pressed="reading.shownWorst === m.name" @click="reading.shownWorst = m.name">show</button></td>
+          </tr>
+        </tbody>
+      </table>
+      <ol class="small worst">
+        <li v-for="w in worst" :key="`${w.x} ${w.y}`"><b>{{ plain(w.value, 3) }}{{ measures.find((m) => m.name === w.measure)?.unit }}</b> <span class="muted">at {{ units.withUnit(w.x, 'length', 4) }}, {{ units.withUnit(w.y, 'length', 4) }}</span></li>
+      </ol>
+      <p class="muted small">Twice the fineness halves every cell: four times the cells, a quarter of the error. Slender cells along a passage are good ones.</p>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.short { width: 80px; }
-input[type='range'] { accent-color: var(--heat); }
+.columns { display: grid; grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr); gap: 14px; min-height: 0; flex: 1; }
+.short { width: 66px; }
+.worst { margin: 4px 0; padding-left: 20px; }
+input[type='range'] { accent-color: var(--heat); min-width: 40px; }
+p { margin: 4px 0; }
 </style>

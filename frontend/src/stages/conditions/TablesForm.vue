@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import { ApiError, upload, type Schemas } from '../../api/client'
+import { useCase } from '../../stores/case'
+
+/** Tables of values over a position, from CSV files: functions that conditions can use by name. */
+const theCase = useCase()
+const file = ref<HTMLInputElement | null>(null)
+const error = ref('')
+const unit = ref('mm')
+const valueUnit = ref('degC')
+const tables = computed(() => Object.entries(theCase.document?.tables ?? {}))
+const UNITS = ['degC', 'K', 'W/m^2', 'kW/m^2', 'W/m^2/K', '']
+
+async function read(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const chosen = input.files?.[0]
+  input.value = ''
+  if (!chosen) return
+  error.value = ''
+  try {
+    const table = await upload<Schemas['Table']>('/api/import/table', chosen, { unit: unit.value, value_unit: valueUnit.value })
+    const plain = chosen.name.replace(/\.\w+$/, '').replaceAll(/\W+/g, '_').replace(/^(\d)/, 't_$1') || 'table'
+    theCase.edit('tables.add', (d) => {
+      let name = plain
+      for (let number = 2; d.tables[name] || d.inputs[name]; number++) name = `${plain}_${number}`
+      d.tables[name] = table
+    })
+  } catch (problem) {
+    error.value = problem instanceof ApiError ? problem.message : String(problem)
+  }
+}
+
+function remove(name: string): void {
+  theCase.edit('tables.remove', (d) => {
+    d.tables = Object.fromEntries(Object.entries(d.tables).filter(([key]) => key !== name))
+  })
+}
+</script>
+
+<template>
+  <div class="tables small">
+    <div v-for="[name, table] in tables" :key="name" class="row">
+      <b>{{ name }}(x)</b>
+      <span class="muted">{{ table.rows.length }} rows, {{ table.rows[0]![0] }} to {{ table.rows.at(-1)![0] }} {{ table.unit }}, in {{ table.value_unit || 'plain numbers' }}</span>
+      <button class="pad-button quiet small" :aria-label="`remove the table ${name}`" @click="remove(name)">×</button>
+    </div>
+    <div class="row">
+      <button class="pad-button quiet small" @click="file?.click()">table from a CSV file…</button>
+      <span class="muted">place in</span>
+      <select v-model="unit" class="pad-select" aria-label="unit of the place"><option v-for="u in ['mm', 'cm', 'm', 'in']" :key="u">{{ u }}</option></select>
+      <span class="muted">values in</span>
+      <select v-model="valueUnit" class="pad-select" aria-label="unit of the values"><option v-for="u in UNITS" :key="u" :value="u">{{ u.replace('deg', '°') || 'numbers' }}</option></select>
+      <input ref="file" type="file" accept=".csv,.txt,.dat" hidden data-test="table-file" @change="read" />
+    </div>
+    <p v-if="error" class="fault" role="alert">{{ error }}</p>
+  </div>
+</template>
+
+<style scoped>
+.tables { margin-top: 4px; }
+.tables .pad-select { padding: 0; }
+p { margin: 2px 0; }
+</style>

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import TextField from '../../quantity/TextField.vue'
+import { useUnits } from '../../quantity/units'
+import { useCase } from '../../stores/case'
+
+/** A material of the case's own: a catalogue material with some properties replaced. */
+const props = defineProps<{ name: string }>()
+const theCase = useCase()
+const units = useUnits()
+const material = computed(() => theCase.document?.materials[props.name] as unknown as Record<string, string> | undefined)
+const base = computed(() => units.catalogue?.materials.find((m) => m.key === material.value?.base))
+const fluid = computed(() => base.value !== undefined && base.value.state !== 'solid')
+const FIELDS: [field: string, label: string, kind: string, unit: string, fluid?: boolean][] = [
+  ['conductivity', 'conductivity', 'conductivity', 'W/m/K'],
+  ['conductivity_y', 'the same along y', 'conductivity', 'W/m/K', false],
+  ['density', 'density', 'density', 'kg/m^3'],
+  ['specific_heat', 'specific heat', 'specific_heat', 'J/kg/K'],
+  ['viscosity', 'viscosity', 'viscosity', 'mPa*s', true],
+  ['pressure', 'at pressure', 'pressure', 'bar', true],
+]
+const fields = computed(() => FIELDS.filter((f) => f[4] === undefined || f[4] === fluid.value))
+
+function rename(event: Event): void {
+  const now = (event.target as HTMLInputElement).value.trim()
+  const before = props.name
+  if (!now || now === before || theCase.document?.materials[now]) return
+  theCase.edit('materials.rename', (d) => {
+    d.materials = Object.fromEntries(Object.entries(d.materials).map(([key, m]) => [key === before ? now : key, m]))
+    for (const part of d.section.parts) if (part.material === before) part.material = now
+    for (const contact of d.contacts) if (contact.material === before) contact.material = now
+    for (const c of d.conditions) if (c.type === 'wall' && c.coating_material === before) c.coating_material = now
+  })
+}
+</script>
+
+<template>
+  <fieldset v-if="material" class="own">
+    <legend class="muted small">own material, as {{ base?.label }} where nothing is entered</legend>
+    <div class="pairs">
+      <label for="own-name">called</label>
+      <input id="own-name" class="pad-input" :value="name" @change="rename" />
+      <label for="own-base">like</label>
+      <select id="own-base" class="pad-select" :value="material.base" @change="theCase.setText(`materials.${name}.base`, ($event.target as HTMLSelectElement).value)">
+        <option v-for="m in units.catalogue?.materials ?? []" :key="m.key" :value="m.key">{{ m.label }}</option>
+      </select>
+      <template v-for="[field, label, kind, unit] in fields" :key="field">
+        <span class="label">{{ label }}</span>
+        <TextField :path="`materials.${name}.${field}`" :value="material[field]" :label="`${label} of ${name}`" :kind="kind" :unit="unit" placeholder="catalogue" />
+      </template>
+    </div>
+  </fieldset>
+</template>
+
+<style scoped>
+.own { border: 1px solid var(--hair); margin: 6px 0 0; padding: 0 8px 4px; }
+.pairs { display: grid; grid-template-columns: max-content minmax(0, 1fr) max-content minmax(0, 1fr); gap: 2px 7px; align-items: center; }
+.pairs label, .pairs .label { color: var(--muted); }
+.pairs .pad-select { width: 100%; padding: 0 2px; }
+</style>

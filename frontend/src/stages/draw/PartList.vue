@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import { useCase } from '../../stores/case'
+import { useDrawing } from '../../stores/drawing'
+
+/** The parts in painter's order; the chosen one is moved up and down here, or taken out. */
+const theCase = useCase()
+const drawing = useDrawing()
+const parts = computed(() => theCase.document?.section.parts ?? [])
+const words: Record<string, string> = { line: 'in line', grid: 'in a grid', staggered: 'staggered', around: 'around' }
+const absent = (name: string) => theCase.sketch !== null && !theCase.sketch.outlines.some((o) => o.origin === name)
+
+function shift(step: number): void {
+  const from = drawing.part
+  theCase.edit('section.parts.order', (d) => {
+    const [part] = d.section.parts.splice(from, 1)
+    if (part) d.section.parts.splice(from + step, 0, part)
+  })
+  drawing.part = from + step
+}
+
+function remove(): void {
+  theCase.edit('section.parts.remove', (d) => d.section.parts.splice(drawing.part, 1))
+  drawing.part = Math.max(0, Math.min(drawing.part, parts.value.length - 1))
+}
+
+function copy(): void {
+  theCase.edit('section.parts.copy', (d) => {
+    const part = JSON.parse(JSON.stringify(d.section.parts[drawing.part])) as (typeof d.section.parts)[number]
+    const taken = new Set(d.section.parts.map((p) => p.name))
+    let number = 2
+    while (taken.has(`${part.name} copy ${number}`)) number++
+    part.name = `${part.name} copy ${number}`
+    d.section.parts.splice(drawing.part + 1, 0, part)
+  })
+  drawing.part++
+}
+
+function arrow(event: KeyboardEvent): void {
+  const step = { ArrowUp: -1, ArrowDown: 1 }[event.key]
+  if (!step) return
+  event.preventDefault()
+  const next = drawing.part + step
+  if (next < 0 || next >= parts.value.length) return
+  if (event.altKey) shift(step)
+  else drawing.part = next
+}
+</script>
+
+<template>
+  <div class="parts">
+    <div class="scroll" role="listbox" aria-label="parts in painter's order" tabindex="0" @keydown="arrow">
+      <button v-for="(part, i) in parts" :key="i" role="option" tabindex="-1" :aria-selected="i === drawing.part" :class="{ on: i === drawing.part, absent: absent(part.name) }" :data-part="part.name" @click="drawing.part = i">
+        <span>{{ part.name }}</span>
+        <span class="muted small">{{ part.material === 'void' ? 'void ' : '' }}{{ part.shape.type }}{{ part.repeat ? ` ${words[part.repeat.pattern]}` : '' }}{{ absent(part.name) ? ', off' : '' }}</span>
+      </button>
+    </div>
+    <div class="row tools">
+      <button class="pad-button quiet small" :disabled="drawing.part === 0" aria-label="paint earlier" title="paint earlier (Alt ↑)" @click="shift(-1)">↑</button>
+      <button class="pad-button quiet small" :disabled="drawing.part >= parts.length - 1" aria-label="paint later" title="paint later (Alt ↓)" @click="shift(1)">↓</button>
+      <button class="pad-button quiet small" title="a copy of the part" @click="copy">copy</button>
+      <button class="pad-button quiet small" :disabled="parts.length === 1" title="take the part out" @click="remove">remove</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.parts { display: flex; flex-direction: column; min-height: 0; border-right: 1px solid var(--hair); padding-right: 6px; }
+.parts .scroll button { font: inherit; color: inherit; display: flex; flex-direction: column; width: 100%; text-align: left; background: none; border: 0; border-left: 2px solid transparent; padding: 0 4px; cursor: pointer; line-height: 1.25; }
+.parts .scroll button:hover { background: var(--raised); }
+.parts .on { border-left-color: var(--select) !important; background: var(--raised) !important; font-weight: 600; }
+.parts .on .small { font-weight: 400; }
+.absent { color: var(--muted) !important; text-decoration: line-through; }
+.tools { gap: 0; }
+.tools .pad-button { padding: 0 4px; }
+</style>

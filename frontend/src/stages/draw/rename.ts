@@ -1,0 +1,23 @@
+import type { CaseDocument } from '../../api/client'
+
+/** Everything that calls a part by its name follows it to its new one: conditions, contacts, grid, ledger, hand calculation. */
+export function renamePart(document: CaseDocument, index: number, name: string): void {
+  const part = document.section.parts[index]
+  const before = part?.name
+  if (!part || !before || before === name) return
+  part.name = name
+  // A name stands whole, or as that of a copy: `tube`, `tube 3`, `tube, outside`, `water | tube 3`.
+  const word = new RegExp(`(^|\\b(?:of|on|in|through) |\\| )${escaped(before)}(?=$|,| \\||(?: \\d+)(?=$|,| \\|))`, 'g')
+  const follow = (text: string) => text.replace(word, (_, ahead: string) => ahead + name)
+  const stream = new RegExp(`^${escaped(before)}(?= (outlet temperature|heat gained|pressure drop|Reynolds number|Nusselt number|h)$)`)
+  const quantity = (text: string) => follow(text).replace(stream, name)
+  for (const condition of document.conditions) condition.boundaries = condition.boundaries.map(follow)
+  for (const contact of document.contacts) contact.between = contact.between.map(follow)
+  for (const local of document.grid.local) local.at = local.at.map(follow)
+  document.watches = document.watches.map(quantity)
+  for (const wish of document.wanted) wish.quantity = quantity(wish.quantity)
+  document.sizing.quantity = quantity(document.sizing.quantity)
+  if (document.estimate) document.estimate = JSON.parse(JSON.stringify(document.estimate), (_, value: unknown) => (typeof value === 'string' ? (value === before ? name : quantity(value)) : value)) as CaseDocument['estimate']
+}
+
+const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')
