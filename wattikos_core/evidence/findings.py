@@ -26,6 +26,8 @@ from wattikos_core.solve import Solution
 VORTICES_REYNOLDS = 47.0
 # Where a layer heated from below starts to move (Rayleigh 1916; Jeffreys 1928).
 _CONVECTION_RAYLEIGH = 1708.0
+# Swings below this share of all temperatures are not worth a word.
+_UNDERSHOOT = 0.01
 _FAR_COLD, _FAR_HOT = 173.15, 1273.15
 
 
@@ -146,6 +148,7 @@ def findings_after(
             Finding("doubt", body, text, f"below about {VORTICES_REYNOLDS:.0f} no vortices are shed; read mean values only")
         )
     found.extend(_still_fluids(problem, solution))
+    found.extend(_beyond_what_is_given(resolved, problem, solution))
     for index, name in enumerate(problem.grid.region_names):
         table = problem.materials[index]
         t = solution.state.t[problem.grid.region == index]
@@ -183,6 +186,27 @@ def _still_fluids(problem: Problem, solution: Solution) -> list[Finding]:
             text = f"'{name}' is taken to be at rest, but its Rayleigh number is {rayleigh:.0f}: it would stir itself"
             found.append(Finding("doubt", name, text, "buoyancy is not in this model; make the gap narrower, or expect more heat"))
     return found
+
+
+def _beyond_what_is_given(resolved: ResolvedCase, problem: Problem, solution: Solution) -> list[Finding]:
+    """Fluid colder than all that is given: nothing in a section without heat sinks can be, unless cells are too coarse."""
+    given = [t for c in resolved.conditions for t in _temperatures_in(c)]
+    takes_heat = any(c.type in ("heat_flux", "heat_rate") and c.amount < 0.0 for c in resolved.conditions)
+    varies = any(c.along for c in resolved.conditions)
+    fluid = problem.cells.fluid == 1
+    if not given or takes_heat or varies or np.any(problem.cells.source < 0.0) or not fluid.any():
+        return []
+    t = np.where(fluid, solution.state.t, np.inf)
+    below, span = min(given) - float(t.min()), float(np.ptp(solution.state.t))
+    if below <= max(_UNDERSHOOT * span, 0.05):
+        return []
+    cell = int(t.argmin())
+    part = problem.grid.region_names[problem.grid.region[cell]]
+    x, y = 1000.0 * problem.grid.centre[cell]
+    text = f"'{part}' is up to {below:.2g} K colder than anything given, at x {x:.3g} mm, y {y:.3g} mm"
+    return [
+        Finding("note", part, text, "steep temperatures swing in coarse cells: raise the fineness there; heat is still balanced")
+    ]
 
 
 def _disagreements(ledger: list[LedgerRow]) -> list[Finding]:

@@ -22,7 +22,7 @@ const words = computed<Record<Stage, [text: string, mood: string]>>(() => {
   return {
     draw: drawProblems.value ? [plural(drawProblems.value, 'problem'), 'fault'] : [plural(parts, 'part'), ''],
     conditions: conditionProblems.value ? [plural(conditionProblems.value, 'problem'), 'fault'] : open ? [`${plural(open, 'boundary', 'boundaries')} open`, 'doubt'] : ['all set', ''],
-    grid: [view?.grid ? `${view.grid.cells.toLocaleString('en')} cells` : '–', ''],
+    grid: [gridWords(), ''],
     solve: solveWords(),
     read: [theCase.solution ? (reading.field?.name ?? 'temperature') : '–', ''],
     vary: ['by hand', ''],
@@ -30,6 +30,13 @@ const words = computed<Record<Stage, [text: string, mood: string]>>(() => {
     report: ['one page', ''],
   }
 })
+
+function gridWords(): string {
+  const wishes = theCase.document?.grid
+  if (wishes?.file) return wishes.file
+  const known = theCase.view?.grid?.cells ?? (reading.gridIsCurrent() ? reading.grid?.mesh.cells : undefined)
+  return known ? `${known.toLocaleString('en')} cells` : `fineness ${wishes?.fineness ?? 1}`
+}
 
 function plural(count: number, one: string, many = `${one}s`): string {
   return `${count} ${count === 1 ? one : many}`

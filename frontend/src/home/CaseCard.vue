@@ -55,7 +55,7 @@ const states: Record<string, string> = { done: 'solved', queued: 'waiting', runn
 
 <style scoped>
 .card { padding: 0; }
-.open { font: inherit; color: inherit; text-align: left; background: none; border: 0; padding: 12px 14px 6px; cursor: pointer; flex: 1; }
+.open { font: inherit; color: inherit; text-align: left; background: none; border: 0; padding: 12px 14px 6px; cursor: pointer; flex: 1; display: flex; flex-direction: column; justify-content: flex-start; }
 .card:hover { border-color: var(--heat); }
 svg { width: 100%; display: block; margin: 4px 0 8px; }
 .fluid { fill: var(--fluid); stroke: var(--ink); }

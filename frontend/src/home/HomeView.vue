@@ -129,8 +129,8 @@ onMounted(load)
 h1 { font-family: var(--font-title); font-size: 22px; margin: 0 14px 0 0; }
 form .pad-input { width: 140px; }
 .cards { display: grid; grid-template-columns: repeat(auto-fill, minmax(400px, 1fr)); gap: 12px; align-items: stretch; }
-.new { gap: 8px; padding: 14px; align-items: flex-start; }
+.new { grid-column: 1 / -1; gap: 8px; padding: 14px; align-items: flex-start; }
 .starter { font: inherit; text-align: left; color: inherit; background: var(--raised); border: 1px solid var(--line); padding: 4px 10px; cursor: pointer; line-height: 1.3; }
-.starters { display: flex; flex-direction: column; gap: 4px; width: 100%; max-height: 420px; overflow: auto; }
+.starters { display: grid; grid-template-columns: repeat(auto-fill, minmax(290px, 1fr)); gap: 6px; width: 100%; }
 .starter:hover { border-color: var(--heat); }
 </style>

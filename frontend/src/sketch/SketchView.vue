@@ -9,7 +9,7 @@ import { useTheme } from '../stores/theme'
 import DimensionLabel from './DimensionLabel.vue'
 import DrawLayer from './DrawLayer.vue'
 import { drawArrows } from './arrows'
-import { placeDimensions } from './dimensions'
+import { placeDimensions, roomBelow } from './dimensions'
 import { flagsOf, linePath, type Flag } from './flags'
 import { boxOf } from './place'
 import { colour, rasterise } from './raster'
@@ -39,7 +39,7 @@ const bounds = computed<Box | null>(() => {
   const b = sketch.value?.bounds
   return b ? { x0: b[0]!, y0: b[1]!, x1: b[2]!, y1: b[3]! } : null
 })
-const margin = computed<Box>(() => (props.still ? { x0: 118, y0: 26, x1: 118, y1: 40 } : { x0: 140, y0: 30, x1: 140, y1: 46 }))
+const margin = computed<Box>(() => (props.still ? { x0: 118, y0: 26, x1: 118, y1: roomBelow(sketch.value, 18) } : { x0: 140, y0: 30, x1: 140, y1: roomBelow(sketch.value, 24) }))
 const view = computed<Viewport | null>(() => {
   if (!bounds.value || !size.value.width) return null
   return moved.value ?? fit(bounds.value, size.value.width, size.value.height, margin.value, toScale.value)
@@ -365,7 +365,7 @@ canvas.layer { pointer-events: none; }
 .worst circle { fill: none; stroke: var(--heat); stroke-width: 2; }
 .worst text { fill: var(--heat); font-weight: 600; paint-order: stroke; stroke: var(--sheet); stroke-width: 3; }
 .part-label.tiny { font-size: 11px; line-height: 1; background: var(--sheet); padding: 0 3px; }
-.flag { position: absolute; font: inherit; color: var(--ink); background: transparent; border: 0; padding: 0 5px; cursor: pointer; white-space: nowrap; line-height: 1.25; display: flex; flex-direction: column; }
+.flag { position: absolute; font: inherit; color: var(--ink); background: color-mix(in srgb, var(--sheet) 78%, transparent); border: 0; padding: 0 5px; cursor: pointer; white-space: nowrap; line-height: 1.25; display: flex; flex-direction: column; }
 .flag .arrow { font-size: 15px; line-height: 0.9; color: var(--heat); }
 .flag.left { transform: translate(-100%, -50%); align-items: flex-end; text-align: right; }
 .flag.right { transform: translate(0, -50%); align-items: flex-start; }

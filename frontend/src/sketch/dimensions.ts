@@ -11,9 +11,36 @@ export interface PlacedDimension {
   path: string
 }
 
-/** From this share of the section on, a height is measured inside it; a smaller part has it at its side. */
+/** From this share of the section on, a height is measured inside it; a smaller part has it at its right. */
 const WHOLE = 0.6
 const ROW = 22
+
+/** Share of the section's length that a label takes at least. */
+const LABEL = 0.07
+
+/** A row below the section for each width, so that those that do not overlap share one. */
+export function widthRows(sketch: Sketch): Map<Dimension, number> {
+  const [x0, , x1] = sketch.bounds as [number, number, number, number]
+  const room = LABEL * (x1 - x0)
+  const rows = new Map<Dimension, number>()
+  const taken: [number, number][][] = []
+  for (const d of sketch.dimensions) {
+    if (d.field !== 'width') continue
+    const middle = 0.5 * (d.start[0]! + d.end[0]!)
+    const [low, high] = [Math.min(d.start[0]!, middle - room / 2) - room / 8, Math.max(d.end[0]!, middle + room / 2) + room / 8]
+    let row = taken.findIndex((used) => used.every(([a, b]) => high < a || low > b))
+    if (row < 0) row = taken.push([]) - 1
+    taken[row]!.push([low, high])
+    rows.set(d, row)
+  }
+  return rows
+}
+
+/** Room that the widths take below the section, in pixels. */
+export function roomBelow(sketch: Sketch | null, below: number): number {
+  const rows = sketch ? Math.max(0, ...[...widthRows(sketch).values()].map((row) => row + 1)) : 1
+  return below + ROW * Math.min(rows, 4)
+}
 
 /** Dimension lines with their labels: widths below the section, heights inside or beside the part, others where they are. */
 export function placeDimensions(view: Viewport, sketch: Sketch, bounds: Box, below: number): PlacedDimension[] {
@@ -21,19 +48,19 @@ export function placeDimensions(view: Viewport, sketch: Sketch, bounds: Box, bel
   const bottom = toY(view, bounds.y0) + below
   const spans = new Map<number, number>()
   for (const d of sketch.dimensions) if (d.field === 'width') spans.set(d.part, toX(view, d.end[0]!) - toX(view, d.start[0]!))
-  let widths = 0
+  const rows = widthRows(sketch)
   let heights = 0
   const taken: { x: number; y: number }[] = []
   return sketch.dimensions.map((dimension) => {
     const [x0, y0] = [toX(view, dimension.start[0]!), toY(view, dimension.start[1]!)]
     const [x1, y1] = [toX(view, dimension.end[0]!), toY(view, dimension.end[1]!)]
     if (dimension.field === 'width') {
-      const y = bottom + ROW * widths++
+      const y = bottom + ROW * (rows.get(dimension) ?? 0)
       return { dimension, x: 0.5 * (x0 + x1), y, upright: false, path: `M${x0},${y - 4}v8M${x0},${y}H${x1}M${x1},${y - 4}v8` }
     }
     if (dimension.field === 'height') {
       const span = spans.get(dimension.part) ?? right - left
-      const x = span > WHOLE * (right - left) ? right - (right - left) * (0.13 + 0.11 * (heights++ % 3)) : x0 - 9
+      const x = span > WHOLE * (right - left) ? right - (right - left) * (0.13 + 0.11 * (heights++ % 3)) : x0 + span + 9
       return { dimension, x, y: 0.5 * (y0 + y1), upright: true, path: `M${x - 4},${y0}h8M${x},${y0}V${y1}M${x - 4},${y1}h8` }
     }
     let y = 0.5 * (y0 + y1)

@@ -39,10 +39,13 @@ export function anchors(sketch: Sketch | null, without: string): { x: number[]; 
   for (const outline of sketch?.outlines ?? []) {
     if (outline.origin === without) continue
     const points = outline.loops.flat()
+    const straight = points.length <= 12
+    // Chords of a curve miss its ends by a little.
+    const near = (v: number) => (straight ? v : Number(v.toPrecision(4)))
     const box = boxOf(points)
-    for (const v of [box.x0, 0.5 * (box.x0 + box.x1), box.x1]) x.add(v)
-    for (const v of [box.y0, 0.5 * (box.y0 + box.y1), box.y1]) y.add(v)
-    if (points.length <= 12) {
+    for (const v of [box.x0, 0.5 * (box.x0 + box.x1), box.x1]) x.add(near(v))
+    for (const v of [box.y0, 0.5 * (box.y0 + box.y1), box.y1]) y.add(near(v))
+    if (straight) {
       for (const p of points) {
         x.add(p[0]!)
         y.add(p[1]!)

@@ -46,12 +46,18 @@ export const useReading = defineStore('reading', () => {
     runId.value = solution.id
   }
 
+  const gridKey = () => {
+    const d = theCase.document
+    return d ? JSON.stringify([d.inputs, d.section, d.grid, d.conditions, d.contacts]) : ''
+  }
+  /** Whether the grid that is loaded is that of the case as it stands. */
+  const gridIsCurrent = () => grid.value !== null && grid.value.key === gridKey()
+
   /** Load the grid the case makes as it stands. */
   async function loadGrid(): Promise<void> {
     const document = theCase.document
-    if (!document) return
-    const key = JSON.stringify([document.inputs, document.section, document.grid, document.conditions])
-    if (grid.value?.key === key) return
+    if (!document || gridIsCurrent()) return
+    const key = gridKey()
     try {
       const data = await take(api.POST('/api/grid', { body: { document: document as unknown as Record<string, unknown>, case: theCase.id } }))
       grid.value = { mesh: readMesh(data), quality: data.quality, worst: data.worst ?? [], key }
@@ -76,5 +82,5 @@ export const useReading = defineStore('reading', () => {
     ranges.value = {}
   }
 
-  return { runId, mesh, fields, areas, fieldName, arrows, grid, gridError, shownWorst, field, shading, map, range, loadFields, loadGrid, setRange, wholeRange, clear }
+  return { runId, mesh, fields, areas, fieldName, arrows, grid, gridError, shownWorst, field, shading, map, range, loadFields, loadGrid, gridIsCurrent, setRange, wholeRange, clear }
 })

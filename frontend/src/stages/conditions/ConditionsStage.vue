@@ -125,7 +125,12 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
 </script>
 
 <template>
-  <h2>Conditions <span class="muted small">click, shift-click or shift-drag on the drawing, or choose here</span></h2>
+  <h2>
+    Conditions <span class="muted small hint-line">click, shift-click or shift-drag on the drawing</span>
+    <span class="grow"></span>
+    <button class="pad-button quiet small" :disabled="!condition" title="remember this condition, for other boundaries here or in another case" data-test="copy-condition" @click="copy">copy</button>
+    <button class="pad-button quiet small" :disabled="!copied || !chosen.length" data-test="paste-condition" :title="copied ? `give the chosen boundaries the copied condition (${kindOf(copied).replaceAll('_', ' ')})` : 'no condition was copied'" @click="paste">paste</button>
+  </h2>
   <div class="columns">
     <div class="scroll list" role="listbox" aria-label="boundaries" aria-multiselectable="true">
       <button v-for="b in rows" :key="b.name" role="option" :aria-selected="chosen.includes(b.name)" :class="{ on: chosen.includes(b.name), doubt: b.kind === 'open', copy: b.copy }" :data-boundary="b.name" @click="toggle(b.name, $event)">
@@ -141,12 +146,7 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
         <TablesForm />
       </template>
       <div v-else class="form">
-        <label>On</label>
-        <span class="row">
-          <span class="grow names" :title="chosen.join('; ')">{{ chosen.join('; ') }}</span>
-          <button class="pad-button quiet small" :disabled="!condition" title="remember this condition, for other boundaries here or in another case" @click="copy">copy</button>
-          <button class="pad-button quiet small" :disabled="!copied" data-test="paste-condition" :title="copied ? `give them the copied condition (${kindOf(copied).replaceAll('_', ' ')})` : 'no condition was copied'" @click="paste">paste</button>
-        </span>
+        <label>On</label><span class="names" :title="chosen.join('; ')">{{ chosen.join('; ') }}</span>
         <label for="kind">Condition</label>
         <select id="kind" class="pad-select" :value="kindOf(condition)" @change="give(value($event))">
           <option value="" disabled>{{ mixed ? 'different ones' : 'none: adiabatic wall' }}</option>
@@ -215,6 +215,7 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
 .list button.doubt { color: var(--doubt); }
 .problems { padding-left: 16px; }
 .copy { padding-left: 18px !important; }
-.names { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.names { max-height: 40px; overflow: auto; }
+.hint-line { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; font-weight: 400; font-family: var(--font-text); }
 .hint { grid-column: 1 / -1; margin: 0; }
 </style>

@@ -60,6 +60,7 @@ function remove(name: string): void {
 
 <style scoped>
 .tables { margin-top: 4px; }
+.tables .row { flex-wrap: wrap; gap: 2px 6px; white-space: nowrap; }
 .tables .pad-select { padding: 0; }
 p { margin: 2px 0; }
 </style>

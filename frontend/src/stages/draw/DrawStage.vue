@@ -13,6 +13,7 @@ import PartList from './PartList.vue'
 const theCase = useCase()
 const drawing = useDrawing()
 const file = ref<HTMLInputElement | null>(null)
+const FILE_UNITS = ['mm', 'cm', 'm', 'in']
 const fileUnit = ref('mm')
 const fileError = ref('')
 const elsewhere = computed(() => theCase.problems.filter((p) => /^(section|materials|case|estimate|tables)/.test(p.field)))
@@ -30,8 +31,10 @@ function begin(event: Event): void {
   const chosen = (event.target as HTMLSelectElement).value
   ;(event.target as HTMLSelectElement).value = ''
   fileError.value = ''
-  if (chosen === 'file') file.value?.click()
-  else drawing.tool = chosen as ShapeType | ''
+  if (chosen.startsWith('file ')) {
+    fileUnit.value = chosen.slice(5)
+    file.value?.click()
+  } else drawing.tool = chosen as ShapeType | ''
 }
 
 async function read(event: Event): Promise<void> {
@@ -62,13 +65,15 @@ watch(count, (now) => {
 
 <template>
   <h2>
-    Parts <span class="muted small">later ones are painted over earlier ones</span>
+    <span title="later parts are painted over earlier ones">Parts</span>
     <span class="grow"></span>
     <span v-if="drawing.tool" class="heat small" role="status">{{ drawing.tool }}: {{ hints[drawing.tool] }}; Esc gives up</span>
-    <select v-else class="pad-select small" value="" aria-label="add a part" data-test="add-part" @change="begin">
+    <select v-else class="pad-select add" value="" aria-label="add a part" data-test="add-part" @change="begin">
       <option value="">add a part…</option>
       <option v-for="s in SHAPES" :key="s" :value="s">draw a {{ s }}</option>
-      <option value="file">outline from a file (CSV, DXF, SVG)…</option>
+      <optgroup label="outline from a file: CSV, DXF, SVG">
+        <option v-for="u in FILE_UNITS" :key="u" :value="`file ${u}`">file in {{ u }}…</option>
+      </optgroup>
     </select>
   </h2>
   <input ref="file" type="file" accept=".csv,.txt,.dat,.dxf,.svg" hidden data-test="outline-file" @change="read" />
@@ -100,8 +105,6 @@ watch(count, (now) => {
       <option :value="5e-3">5 mm</option>
       <option :value="1e-2">10 mm</option>
     </select>
-    <label for="file-unit" class="muted">files in</label>
-    <select id="file-unit" v-model="fileUnit" class="pad-select"><option v-for="u in ['mm', 'cm', 'm', 'in']" :key="u">{{ u }}</option></select>
   </div>
 </template>
 
@@ -110,5 +113,6 @@ watch(count, (now) => {
 .foot { padding-top: 3px; border-top: 1px solid var(--hair); gap: 5px; white-space: nowrap; }
 .foot .pad-select { padding: 0; max-width: 128px; }
 .short { width: 66px; }
+.add { font-size: var(--size-small); font-family: var(--font-text); max-width: 190px; padding: 0 2px; }
 .problems { margin: 2px 0; padding-left: 16px; max-height: 62px; overflow: auto; }
 </style>

@@ -148,8 +148,8 @@ function setPoints(event: Event): void {
 </template>
 
 <style scoped>
-.pairs { display: grid; grid-template-columns: max-content minmax(0, 1fr) max-content minmax(0, 1fr); gap: 2px 7px; align-items: center; }
-.pairs label, .pairs .label { color: var(--muted); }
+.pairs { display: grid; grid-template-columns: minmax(0, max-content) minmax(84px, 1fr) minmax(0, max-content) minmax(84px, 1fr); gap: 2px 7px; align-items: center; }
+.pairs label, .pairs .label { color: var(--muted); font-size: var(--size-small); line-height: 1.15; }
 .pairs .pad-select { width: 100%; padding: 0 2px; }
 .pairs .pad-input { border-bottom-color: var(--hair); }
 .points { display: block; margin-top: 4px; }

@@ -4,12 +4,12 @@ import { computed } from 'vue'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import { useReading } from '../../stores/reading'
+import PlacesTable from './PlacesTable.vue'
 
-/** Read: which field lies in the drawing, and heat through every boundary. */
+/** Read: which field lies in the drawing, and what each boundary, interface and part has. */
 const theCase = useCase()
 const reading = useReading()
 const units = useUnits()
-const heats = computed(() => theCase.ledger.filter((row) => row.name.startsWith('heat through') && row.solved !== null))
 const stale = computed(() => theCase.staleBecause.length > 0)
 </script>
 
@@ -31,31 +31,24 @@ const stale = computed(() => theCase.staleBecause.length > 0)
         <label for="arrows">Velocity</label>
         <label class="row"><input id="arrows" v-model="reading.arrows" type="checkbox" /> arrows</label>
         <template v-if="reading.field">
-          <label>Lowest</label><span>{{ units.withUnit(reading.field.low, reading.field.kind, 5) }}</span>
-          <label>Highest</label><span>{{ units.withUnit(reading.field.high, reading.field.kind, 5) }}</span>
+          <label>Range</label><span>{{ units.format(reading.field.low, reading.field.kind, 4) }} to {{ units.withUnit(reading.field.high, reading.field.kind, 4) }}</span>
         </template>
         <label>Files</label>
         <span class="row files">
-          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/fields.vtu`">fields, VTU</a>
-          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/ledger.json`">ledger, JSON</a>
-          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/case.json`">case, JSON</a>
+          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/fields.vtu`" title="VTU">fields</a>
+          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/ledger.csv`" title="CSV, all quantities">table</a>
+          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/ledger.json`" title="JSON">ledger</a>
+          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/case.json`" title="JSON">case</a>
         </span>
       </div>
-      <p class="muted small">Point at the drawing to read values; wheel to zoom, drag to move, double-click for the whole. Drag the ends of the scale, or all of it, to change the colours.</p>
+      <p class="muted small">Point at the drawing to read values; drag the ends of the scale to change the colours.</p>
     </div>
-    <div class="scroll">
-      <table class="dense">
-        <thead><tr><th>Heat conducted through</th><th>{{ units.label('power') }}</th></tr></thead>
-        <tbody>
-          <tr v-for="row in heats" :key="row.name"><td :title="row.definition">{{ row.name.replace('heat through ', '') }}</td><td class="number">{{ units.format(row.solved, 'power', 5) }}</td></tr>
-        </tbody>
-      </table>
-    </div>
+    <div class="scroll"><PlacesTable /></div>
   </div>
 </template>
 
 <style scoped>
-.columns { display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr); gap: 14px; min-height: 0; flex: 1; }
+.columns { display: grid; grid-template-columns: 176px minmax(0, 1fr); gap: 14px; min-height: 0; flex: 1; }
 .scroll > p { margin: 4px 0 8px; }
 .files { flex-wrap: wrap; gap: 0; }
 progress { accent-color: var(--heat); height: 8px; width: 200px; }

@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import { useUnits } from '../../quantity/units'
+import { useCase } from '../../stores/case'
+
+/** What each boundary, interface and part has: heat and temperatures, h and Nusselt number, or forces. */
+const theCase = useCase()
+const units = useUnits()
+
+type Column = [prefix: string, label: string, kind: string]
+const VIEWS: Record<string, { label: string; columns: Column[] }> = {
+  heat: { label: 'heat and temperatures', columns: [['heat through', 'heat', 'power'], ['mean temperature of', 'mean', 'temperature'], ['lowest temperature of', 'lowest', 'temperature'], ['highest temperature of', 'highest', 'temperature']] },
+  film: { label: 'h and Nusselt number', columns: [['heat through', 'heat', 'power'], ['mean h of', 'h', 'heat_transfer_coefficient'], ['mean Nusselt number of', 'Nu', 'number']] },
+  force: { label: 'drag and lift', columns: [['drag on', 'drag', 'force'], ['lift on', 'lift', 'force'], ['drag coefficient of', 'coefficient', 'number'], ['Reynolds number of', 'Reynolds', 'number']] },
+}
+const which = ref('heat')
+const columns = computed(() => VIEWS[which.value]!.columns)
+const values = computed(() => new Map(theCase.ledger.filter((r) => r.solved !== null).map((r) => [r.name, r])))
+const offered = computed(() => Object.entries(VIEWS).filter(([, view]) => view.columns.some(([prefix]) => [...values.value.keys()].some((name) => prefix !== 'heat through' && name.startsWith(`${prefix} `)))))
+const places = computed(() => {
+  const found = new Set<string>()
+  for (const [prefix] of which.value === 'film' ? columns.value.slice(1) : columns.value) for (const name of values.value.keys()) if (name.startsWith(`${prefix} `)) found.add(name.slice(prefix.length + 1))
+  return [...found].sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
+})
+const cell = (prefix: string, place: string) => values.value.get(`${prefix} ${place}`)
+
+async function copy(): Promise<void> {
+  const lines = [['place', ...columns.value.map(([, label, kind]) => `${label} ${units.label(kind)}`.trim())]]
+  for (const place of places.value) lines.push([place, ...columns.value.map(([prefix, , kind]) => units.format(cell(prefix, place)?.solved, kind, 6))])
+  await navigator.clipboard.writeText(lines.map((line) => line.join('\t')).join('\n'))
+}
+</script>
+
+<template>
+  <div class="row">
+    <select v-model="which" class="pad-select small" aria-label="what is listed for each place" data-test="places">
+      <option v-for="[key, view] in offered" :key="key" :value="key">{{ view.label }}</option>
+    </select>
+    <span class="grow"></span>
+    <button class="pad-button quiet small" @click="copy">copy</button>
+  </div>
+  <table class="dense small">
+    <thead><tr><th></th><th v-for="[prefix, label, kind] in columns" :key="prefix">{{ label }} {{ units.label(kind) }}</th></tr></thead>
+    <tbody>
+      <tr v-for="place in places" :key="place" :data-place="place">
+        <td :title="place">{{ place }}</td>
+        <td v-for="[prefix, , kind] in columns" :key="prefix" class="number" :title="cell(prefix, place)?.definition">{{ units.format(cell(prefix, place)?.solved, kind, 4) }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+td:first-child { max-width: 120px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+th { white-space: nowrap; }
+</style>
