@@ -144,7 +144,7 @@ def solve_case(
             first = None
         wishes = case.solve
         preliminary = tolerance > wishes.tolerance
-        settings = SolveSettings(max(tolerance, wishes.tolerance), wishes.max_steps, wishes.method, preliminary)
+        settings = SolveSettings(max(tolerance, wishes.tolerance), wishes.max_steps, wishes.method, wishes.flow, preliminary)
         stage = f"solving on {problem.grid.n_cells:,} cells" if last else f"starting on {problem.grid.n_cells:,} cells"
         solution = solve_steady(
             problem,

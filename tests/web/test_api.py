@@ -153,7 +153,7 @@ class Looking(ApiCase):
         self.assertIn("hot, left", view["problems"][0]["remedy"])
 
     def test_grid_and_vary(self) -> None:
-        self.assertGreater(self.post("/api/grid", self.document).json()["cells"], 300)
+        self.assertGreater(self.post("/api/grid", {"document": self.document}).json()["cells"], 300)
         body = {"document": self.document, "input": "length", "quantity": "effectiveness", "count": 5}
         self.assertEqual(len(self.post("/api/vary", body).json()["points"]), 5)
         self.assertEqual(self.post("/api/vary", {**body, "quantity": "luck"}).status_code, 422)
@@ -239,7 +239,7 @@ class BadInput(ApiCase):
 class Runs(ApiCase):
     def finished(self, kind: str = "solve") -> Run:
         """A run carried out here and stored as the worker would."""
-        result = perform(kind, self.document, None, lambda message: None, lambda: False)
+        result = perform(kind, self.document, None, None, lambda message: None, lambda: False)
         return Run.objects.create(
             case=self.case,
             kind=kind,
@@ -301,4 +301,4 @@ class Runs(ApiCase):
 
     def test_errors_of_the_core_come_back_as_data(self) -> None:
         self.document["inputs"]["length"]["value"] = "no"
-        self.assertIn("failure", perform("solve", self.document, None, lambda message: None, lambda: False))
+        self.assertIn("failure", perform("solve", self.document, None, None, lambda message: None, lambda: False))

@@ -163,7 +163,7 @@ class Corners(BrowserTestCase):
         self.page.fill("[data-test=fineness]", "1.4")
         self.page.keyboard.press("Enter")
         self.until(lambda: self.page.inner_text("[data-test=cell-count]") != first)
-        self.page.wait_for_selector("text=Largest growth")
+        self.page.wait_for_selector("[data-form=grid] >> text=growth")
 
     def test_a_running_solve_can_be_stopped(self) -> None:
         document = {**self.record.document, "grid": {"fineness": 3.0}}

@@ -205,11 +205,15 @@ class GridWishes(Model):
 
 
 class SolveWishes(Model):
-    """How far to converge, and by which method; `grid_check` adds two coarser grids for the Grid ± column."""
+    """How far to converge, and by which method; `grid_check` adds two coarser grids for the Grid ± column.
+
+    `flow` says whether a former run's flow is kept and heat alone is solved: where it still holds, always, or never.
+    """
 
     tolerance: Annotated[float, Field(ge=1e-12, le=1e-2)] = 1e-8
     max_steps: Annotated[int, Field(ge=1, le=500)] = 80
     method: Literal["automatic", "coupled", "segregated"] = "automatic"
+    flow: Literal["automatic", "kept", "solved"] = "automatic"
     grid_check: bool = False
 
 

@@ -158,9 +158,9 @@ def findings_after(
             severity: Literal["note", "doubt"] = "doubt" if table.fluid or beyond > 50.0 else "note"
             found.append(Finding(severity, name, text, "its end values were used beyond; choose another material or pressure"))
     if solution.converged and (last := solution.history[-1])["heat balance"] > 1e-6:
-        found.append(
-            Finding("fault", "", f"the heat balance is open by {last['heat balance']:.1e}", "report this case: it should close")
-        )
+        kept = resolved.case.solve.flow == "kept"
+        remedy = "the flow that was kept is of other temperatures: solve it anew" if kept else "report this case: it should close"
+        found.append(Finding("doubt" if kept else "fault", "", f"the heat balance is open by {last['heat balance']:.1e}", remedy))
     found.extend(_disagreements(ledger))
     return found
 

@@ -38,7 +38,10 @@ FLOW_IS_THERE = 1e-3
 # The first steps of a flow bring residuals that a plain start does not have.
 _FIRST_GROWTH = 200.0
 _KRYLOV_TOLERANCE = 0.02
+_KRYLOV_TOLERANCE_SOLIDS = 1e-5
 _MOST_KRYLOV = 25
+# Where only heat was out of balance its step brings residuals of the flow; up to here they are taken back at once.
+_HARMLESS = 1e-3
 
 
 @dataclass
@@ -69,20 +72,32 @@ def look_at(problem: Problem, state: State, d: Array) -> Iterate:
     """Evaluate a state: first its coefficients from the flow it implies, then its residuals with them."""
     if not d.any():
         d, _, _ = interpolation_coefficients(problem, state, problem.faces.mass_flow)
-    flow = evaluate_state(problem, state, d).flow
+    # Where nothing flows there is no flow to look for.
+    flow = evaluate_state(problem, state, d).flow if problem.cells.fluid.any() else problem.faces.mass_flow
     d, momentum, energy = interpolation_coefficients(problem, state, flow)
     evaluation = evaluate_state(problem, state, d)
     return Iterate(state, d, evaluation, norms(problem, evaluation, momentum, energy))
 
 
 class CoupledSolver:
-    """Steps of the coupled method on one problem; `step` takes an iterate to a better one."""
+    """Steps of the coupled method on one problem; `step` takes an iterate to a better one.
 
-    def __init__(self, problem: Problem) -> None:
+    Args:
+        heat_only: the flow is kept as it is; temperatures are the only unknowns.
+    """
+
+    def __init__(self, problem: Problem, heat_only: bool = False) -> None:
         self.problem = problem
-        self.pattern = build_pattern(problem.faces, problem.cells)
+        self.heat_only = heat_only
+        cells = problem.cells
+        if heat_only:
+            cells = cells._replace(fluid=np.zeros_like(cells.fluid), pin=np.zeros_like(cells.pin))
+        self.pattern = build_pattern(problem.faces, cells)
         self.direct = DirectSolver()
         self.cfl = FIRST_CFL[0]
+        # Heat alone is nearly linear: each step is solved further.
+        self.conduction = heat_only or not problem.cells.fluid.any()
+        self.krylov_tolerance = _KRYLOV_TOLERANCE_SOLIDS if self.conduction else _KRYLOV_TOLERANCE
         self.best = np.inf
         self.krylov = 0
         self._factored = False
@@ -101,7 +116,7 @@ class CoupledSolver:
         state, d = now.state, now.d
         momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, state.t, now.evaluation.flow)
         pseudo = self._pseudo_time(momentum, energy)
-        reuse = self._factored and now.norms.worst < _KEEP_FACTORS_BELOW and self.krylov <= _SHORT_KRYLOV
+        reuse = self._factored and self._judged(now) < _KEEP_FACTORS_BELOW and self.krylov <= _SHORT_KRYLOV
         if not reuse:
             self._factor(now, pseudo)
         residual = self._residual(now.evaluation)
@@ -115,7 +130,7 @@ class CoupledSolver:
             if largest == 0.0:
                 return np.zeros_like(direction)
             epsilon = 1e-7 / largest
-            moved = State(*pattern.unpack(base + epsilon * direction))
+            moved = self._state(base + epsilon * direction, state)
             change = (self._residual(evaluate_state(problem, moved, d)) - residual) / epsilon
             return np.asarray((change + pseudo_vector * direction) / row_scale)
 
@@ -126,23 +141,30 @@ class CoupledSolver:
         if hold_heat:
             # Heat that is not to be balanced yet must not decide how well the flow is solved.
             right[pattern.position[:, 3]] = 0.0
-        change, self.krylov = flexible_gmres(apply, precondition, right, _KRYLOV_TOLERANCE, _MOST_KRYLOV)
+        change, self.krylov = flexible_gmres(apply, precondition, right, self.krylov_tolerance, _MOST_KRYLOV)
         if hold_heat:
             change[pattern.position[:, 3]] = 0.0
-        moved = State(*pattern.unpack(base + change))
+        moved = self._state(base + change, state)
         if moved.finite():
             trial = look_at(problem, moved, d)
             # Far from the answer residuals may rise for a step or two; near it they must not.
-            before, after = (n.norms.flow if hold_heat else n.norms.worst for n in (now, trial))
+            before, after = (n.norms.flow if hold_heat else self._judged(n) for n in (now, trial))
             self.best = min(self.best, before)
             allowed = _FIRST_GROWTH if hold_heat else 20.0 if self.best > 1e-3 else 2.0
-            if np.isfinite(trial.norms.worst) and after <= allowed * self.best + 1e-10:
+            if np.isfinite(trial.norms.worst) and after <= allowed * self.best + _HARMLESS:
                 ratio = before / max(after, 1e-300)
                 self.cfl = min(self.cfl * float(np.clip(ratio, 1.5, 10.0)), UNLIMITED)
                 return trial, True
         self.cfl *= 0.1
         self._factored = False
         return now, False
+
+    def _state(self, vector: Array, now: State) -> State:
+        u, v, p, t = self.pattern.unpack(vector)
+        return State(now.u, now.v, now.p, t) if self.heat_only else State(u, v, p, t)
+
+    def _judged(self, iterate: Iterate) -> float:
+        return iterate.norms.energy if self.heat_only else iterate.norms.worst
 
     def _factor(self, now: Iterate, pseudo: tuple[Array, Array, Array, Array]) -> None:
         problem, state = self.problem, now.state
@@ -202,6 +224,23 @@ class CoupledSolver:
 Report = Callable[[Iterate, int], bool]
 
 
+def run_heat(problem: Problem, start: State, d: Array, most_steps: int, report: Report) -> Iterate:
+    """Iterate on temperatures alone, the flow kept as it is; see `run_coupled`."""
+    now = look_at(problem, start, d)
+    solver = CoupledSolver(problem, heat_only=True)
+    solver.cfl = UNLIMITED
+    rejected = 0
+    try:
+        for _ in range(most_steps):
+            now, accepted = solver.step(now)
+            rejected = 0 if accepted else rejected + 1
+            if report(now, solver.krylov) or rejected > _MOST_REJECTED:
+                break
+        return now
+    finally:
+        solver.close()
+
+
 def run_coupled(
     problem: Problem, start: State, d: Array, most_steps: int, report: Report, *, from_scratch: bool = False
 ) -> Iterate:
@@ -220,7 +259,8 @@ def run_coupled(
     try:
         for cfl in FIRST_CFL:
             now = first
-            solver.cfl = UNLIMITED if first.norms.worst < _NEAR and cfl == FIRST_CFL[0] else cfl
+            near = solver.conduction or first.norms.worst < _NEAR
+            solver.cfl = UNLIMITED if near and cfl == FIRST_CFL[0] else cfl
             solver.best = np.inf
             rejected = 0
             for _ in range(_FLOW_FIRST_STEPS if from_scratch and problem.inflow > 0.0 else 0):

@@ -13,7 +13,7 @@ from wattikos_core.errors import Cancelled, SolveError
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.convergence import settled
-from wattikos_core.solve.coupled import Iterate, run_coupled
+from wattikos_core.solve.coupled import Iterate, look_at, run_coupled, run_heat
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.linear import direct_solver_available
 from wattikos_core.solve.segregated import run_segregated
@@ -26,6 +26,8 @@ COUPLED_LIMIT = 120_000
 # The heat and mass imbalance asked for before a solve counts as finished.
 _BALANCE = 5e-10
 _SEGREGATED_STEPS = 4000
+# A kept flow must at least conserve mass, as share of the inflow.
+_KEPT_MASS = 1e-6
 
 
 @dataclass(frozen=True)
@@ -35,6 +37,8 @@ class SolveSettings:
     tolerance: float = 1e-8
     max_steps: int = 80
     method: Literal["automatic", "coupled", "segregated"] = "automatic"
+    # Whether the flow of a start is kept and heat alone is solved: always, never, or where it still holds.
+    flow: Literal["automatic", "kept", "solved"] = "automatic"
     # Whether a small residual alone is enough: for a coarse grid that only gives a finer one its start.
     preliminary: bool = False
 
@@ -70,6 +74,7 @@ class _Journal:
         self.converged = False
         self.best: Iterate | None = None
         self.first = 0.0
+        self.heat_only = False
         self._steps_within = 0
 
     def report(self, now: Iterate, inner: int) -> bool:
@@ -82,7 +87,8 @@ class _Journal:
         row = {**now.norms.as_dict(), "mass balance": mass, "heat balance": heat, "inner iterations": float(inner)}
         self.history.append({**row, **watches})
         self.first = self.first or max(now.norms.worst, 1e-300)
-        within = now.norms.worst <= self.settings.tolerance
+        residual = now.norms.energy if self.heat_only else now.norms.worst
+        within = residual <= self.settings.tolerance
         self._steps_within = self._steps_within + 1 if within else 0
         still = settled(self.last, watches)
         balanced = max(mass, heat) <= _BALANCE or self._steps_within > 3
@@ -90,7 +96,7 @@ class _Journal:
         self.last = watches
         self.best = now
         span = np.log(self.first / self.settings.tolerance)
-        done = np.log(self.first / max(now.norms.worst, self.settings.tolerance)) / max(span, 1e-9)
+        done = np.log(self.first / max(residual, self.settings.tolerance)) / max(span, 1e-9)
         self.listen(Event(self.stage, len(self.history), now.norms.as_dict(), watches, float(np.clip(done, 0.0, 1.0))))
         return self.converged
 
@@ -126,7 +132,13 @@ def solve_steady(
     method = _choose(problem, settings, notes)
     stopped = False
     try:
-        if method == "coupled":
+        if start is not None and method == "coupled" and _may_keep_flow(problem, settings, state, d, notes):
+            journal.heat_only = True
+            kept = run_heat(problem, state, d, settings.max_steps, journal.report)
+            journal.heat_only = False
+            if not _flow_was_kept(settings, kept, notes):
+                state, d, journal.converged = kept.state, kept.d, False
+        if method == "coupled" and not journal.converged:
             run_coupled(problem, state, d, settings.max_steps, journal.report, from_scratch=start is None)
             if not journal.converged and settings.method == "automatic":
                 notes.append("the coupled method did not converge; the segregated method went on from there")
@@ -153,6 +165,33 @@ def solve_steady(
         time.perf_counter() - begun,
         notes,
     )
+
+
+def _may_keep_flow(problem: Problem, settings: SolveSettings, state: State, d: Array, notes: list[str]) -> bool:
+    """Whether a start brings a flow that can be kept: of the same flow conditions, on the same grid."""
+    if settings.flow == "solved" or not problem.inflow:
+        return False
+    first = look_at(problem, state, d).norms
+    if settings.flow == "automatic":
+        return first.flow <= settings.tolerance
+    if first.mass > _KEPT_MASS:
+        notes.append("the flow could not be kept: it belongs to other flow conditions or another grid; it was solved anew")
+        return False
+    return True
+
+
+def _flow_was_kept(settings: SolveSettings, now: Iterate, notes: list[str]) -> bool:
+    """Whether the kept flow will do at the temperatures found with it, with a note that says so."""
+    off = now.norms.flow
+    if off <= settings.tolerance:
+        notes.append("the flow of the former run still holds: it was kept, and heat alone was solved")
+        return True
+    if settings.flow == "kept":
+        notes.append(
+            f"the flow was kept from the former run, as wished; at the new temperatures its equations are off by {off:.1e}"
+        )
+        return True
+    return False
 
 
 def _choose(problem: Problem, settings: SolveSettings, notes: list[str]) -> str:

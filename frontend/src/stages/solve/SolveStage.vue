@@ -43,6 +43,12 @@ const waiting = computed(() => (run.value?.state === 'queued' ? 'waiting for the
           <option value="coupled">coupled</option>
           <option value="segregated">segregated</option>
         </select>
+        <label for="flow" title="where the flow of the last run still holds, heat alone is solved">Flow</label>
+        <select id="flow" class="pad-select" :value="wishes?.flow" @change="theCase.setText('solve.flow', ($event.target as HTMLSelectElement).value)">
+          <option value="automatic">kept where it holds</option>
+          <option value="kept">kept from the last run</option>
+          <option value="solved">solved anew</option>
+        </select>
         <label for="tolerance">Residual limit</label>
         <input id="tolerance" class="pad-input" :value="wishes?.tolerance.toExponential()" @change="theCase.edit('solve.tolerance', (d) => { const v = Number(($event.target as HTMLInputElement).value); if (v >= 1e-12 && v <= 1e-2) d.solve.tolerance = v })" />
         <label for="followed">Watch</label>
