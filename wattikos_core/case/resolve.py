@@ -186,7 +186,7 @@ def resolve(case: Case) -> ResolvedCase:
     for part in parts:
         copies.setdefault(part.origin, []).append(part.name)
     contacts = _contacts(case, reader, copies)
-    sizes = _local_sizes(case, reader)
+    sizes = _local_sizes(case, reader, copies)
     if reader.problems:
         raise CaseError(reader.problems)
     return ResolvedCase(
@@ -202,7 +202,16 @@ def resolve(case: Case) -> ResolvedCase:
     )
 
 
-def _local_sizes(case: Case, reader: Reader) -> list[LocalSize]:
+def _local_sizes(case: Case, reader: Reader, copies: Mapping[str, Sequence[str]]) -> list[LocalSize]:
+    """Local fineness; what is asked for a repeated part or its boundaries holds for each copy."""
+
+    def each(name: str) -> list[str]:
+        if " | " in name:
+            first, second = (copies.get(part, (part,)) for part in name.split(" | ", 1))
+            return [f"{a} | {b}" for a in first for b in second]
+        part, comma, side = name.partition(", ")
+        return [copy + comma + side for copy in copies.get(part, (part,))]
+
     sizes = []
     for i, wish in enumerate(case.grid.local):
         where = f"grid.local[{i}]"
@@ -212,7 +221,7 @@ def _local_sizes(case: Case, reader: Reader) -> list[LocalSize]:
             )
             continue
         box = tuple(reader.read(text, "length", f"{where}.box[{k}]") for k, text in enumerate(wish.box))
-        sizes.append(LocalSize(where, tuple(wish.at), box, wish.fineness))
+        sizes.append(LocalSize(where, tuple(name for at in wish.at for name in each(at)), box, wish.fineness))
     return sizes
 
 

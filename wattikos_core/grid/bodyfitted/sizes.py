@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import LocalSize
+from wattikos_core.errors import CaseError, Problem
 from wattikos_core.grid.bodyfitted.gaps import gaps_of
 from wattikos_core.section import Chain, PaintedSection
 
@@ -26,6 +27,9 @@ _CELLS_AROUND = 32.0
 _CELLS_ALONG = 3.0
 _CELLS_IN_GAP = 4.0
 _SAMPLES = 24
+# A gap below this share of the section's diagonal is refused, and so are more edges than this along all outlines.
+_HAIRLINE = 1e-5
+_MOST_EDGES = 12_000
 
 
 @dataclass(frozen=True)
@@ -45,7 +49,7 @@ class SizeField:
 
     Attributes:
         base: size far from everything, m.
-        fineness: what `base` and all sources have been divided by.
+        fineness: what `base` and all sources have been divided by; areas divide it further.
     """
 
     base: float
@@ -65,14 +69,21 @@ class SizeField:
         """Sizes at points of shape (n, 2)."""
         import shapely
 
+        result = self._without_areas(points)
+        for area, factor in self._areas:
+            # Inside, as many times as fine as it would be; outside, growing from the size at the nearest place inside.
+            nearest = shapely.get_coordinates(shapely.shortest_line(area, shapely.points(points)))[::2]
+            distance = np.hypot(*(points - nearest).T)
+            own = self._without_areas(nearest) / factor
+            result = np.where(distance > 0.0, np.minimum(result, own + GRADATION * distance), result / factor)
+        return np.asarray(result)
+
+    def _without_areas(self, points: Array) -> Array:
         result = np.full(len(points), self.base)
         for tree, size in self._trees:
             distance, nearest = tree.query(points, k=min(3, size.size))
             seen = size[nearest] + GRADATION * distance
             result = np.minimum(result, seen.min(axis=1) if seen.ndim == 2 else seen)
-        for area, own in self._areas:
-            distance = shapely.distance(area, shapely.points(points))
-            result = np.minimum(result, own + GRADATION * distance)
         return result
 
 
@@ -94,30 +105,56 @@ def size_field(
     places = [at for at, _, _ in samples]
     sizes = [np.minimum(base, _by_shape(chain, s)) for chain, (_, s, _) in zip(section.chains, samples, strict=True)]
     gaps = gaps_of(section, samples)
+    _refuse_hairlines(section, samples, gaps)
     for i, (chain, size, (left, right)) in enumerate(zip(section.chains, sizes, gaps, strict=True)):
         for region, gap in ((chain.left, left), (chain.right, right)):
             if (i, region) not in mapped:
                 np.minimum(size, gap / _CELLS_IN_GAP, out=size)
     result = SizeField(base / fineness, fineness)
     for wish in local:
-        own = base / (fineness * wish.fineness)
         if wish.box:
-            result._areas.append((shapely.box(*wish.box), own))
+            result._areas.append((shapely.box(*wish.box), wish.fineness))
         for name in wish.at:
             if name in areas:
-                result._areas.append((areas[name], own))
+                result._areas.append((areas[name], wish.fineness))
             for size, chain in zip(sizes, section.chains, strict=True):
-                part_of = name in areas and section.names.index(name) in (chain.left, chain.right)
-                if part_of or chain.name == name:
+                if chain.name == name:
                     size /= wish.fineness
     points, size = np.concatenate(places), np.concatenate(sizes) / fineness
     octave = np.floor(np.log2(size / size.min())).astype(np.int64)
     for step in np.unique(octave):
         chosen = octave == step
         result._trees.append((cKDTree(points[chosen]), size[chosen]))
+    _refuse_too_many(samples, [result.at(at) for at in places])
     for at, (_, s, _), (left, right) in zip(places, samples, gaps, strict=True):
         result.chains.append(ChainSizes(s, at, result.at(at), left, right))
     return result
+
+
+def _refuse_hairlines(section: PaintedSection, samples: list[Any], gaps: list[tuple[Array, Array]]) -> None:
+    """Raise CaseError where two edges all but touch: nobody means a gap so thin, and cells in it would be without number."""
+    x0, y0, x1, y1 = section.bounds()
+    least = _HAIRLINE * float(np.hypot(x1 - x0, y1 - y0))
+    for chain, (points, _, _), sides in zip(section.chains, samples, gaps, strict=True):
+        for region, gap in zip((chain.left, chain.right), sides, strict=True):
+            if region >= 0 and gap.min() < least:
+                x, y = points[int(gap.argmin())]
+                name = section.names[region]
+                problem = f"'{name}' is only {1e3 * gap.min():.2g} mm wide at x {1e3 * x:.4g} mm, y {1e3 * y:.4g} mm"
+                remedy = "let the edges there touch, widen the gap, or leave the layer out and give a contact or coating"
+                raise CaseError(Problem("section.parts", problem, remedy, at=(float(x), float(y))))
+
+
+def _refuse_too_many(samples: list[Any], sizes: list[Array]) -> None:
+    """Raise CaseError when the edges along all chains would be more than a grid can have."""
+    edges = sum(float(np.trapezoid(1.0 / size, s)) for (_, s, _), size in zip(samples, sizes, strict=True))
+    if edges <= _MOST_EDGES:
+        return
+    smallest = min(range(len(sizes)), key=lambda i: float(sizes[i].min()))
+    x, y = samples[smallest][0][int(sizes[smallest].argmin())]
+    problem = f"about {edges:,.0f} edges would be needed, the smallest of {1e3 * sizes[smallest].min():.2g} mm"
+    remedy = f"choose a coarser grid, or widen what is thin near x {1e3 * x:.4g} mm, y {1e3 * y:.4g} mm"
+    raise CaseError(Problem("grid.fineness", problem, remedy, at=(float(x), float(y))))
 
 
 def _area(rings: list[Array]) -> Any:
