@@ -100,6 +100,15 @@ class Corners(BrowserTestCase):
         self.page.wait_for_selector("[data-input=hot_inlet]")
         self.assertEqual(self.page.input_value("[data-input=hot_inlet]"), "-12 K")
 
+    def test_numbers_are_typed_key_by_key(self) -> None:
+        """A unit that is added to a bare number must not get between its digits."""
+        self.open("draw")
+        self.page.click("[data-input=length]", click_count=3)
+        self.page.keyboard.type("725")
+        self.assertEqual(self.page.input_value("[data-input=length]"), "725")
+        self.page.keyboard.press("Enter")
+        self.assertEqual(self.page.input_value("[data-input=length]"), "725 mm")
+
     def test_undo_and_redo(self) -> None:
         self.open("draw")
         self.page.fill("[data-input=length]", "900 mm")

@@ -105,7 +105,8 @@ def read_grid(name: str, content: bytes, region_names: Sequence[str], *, axisymm
     suffix = Path(name).suffix.lower()
     if suffix not in (".vtu", ".vtk", ".xdmf"):
         raise CaseError(Problem("file", f"'{name}' is not a grid file", "give a .vtu, .vtk or .xdmf file"))
-    with tempfile.TemporaryDirectory() as folder, contextlib.redirect_stdout(io.StringIO()):
+    said = io.StringIO()
+    with tempfile.TemporaryDirectory() as folder, contextlib.redirect_stdout(said), contextlib.redirect_stderr(said):
         path = Path(folder) / f"grid{suffix}"
         path.write_bytes(content)
         try:

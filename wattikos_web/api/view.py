@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 import time
 from typing import Any
 
@@ -18,6 +19,7 @@ from wattikos_core.formats import ledger_json
 from wattikos_core.grid import lines_of
 from wattikos_core.materials import CATALOGUE
 from wattikos_core.quantities import KINDS, from_si
+from wattikos_core.quantities.units import normalise
 from wattikos_core.section import PaintedSection, check_conditions, paint, symmetry_planes
 from wattikos_core.section.shapes import outline_of, polygon_points
 from wattikos_web.api.catalogue import unit_label
@@ -148,6 +150,12 @@ def _material_label(case: Case, name: str) -> str:
     return CATALOGUE[key].label
 
 
+def _typed_unit(text: str) -> str:
+    found = re.fullmatch(r"\s*[-+]?[\d.]+(?:[eE][-+]?\d+)?\s*(\S.*?)\s*", text)
+    unit = normalise(found.group(1)) if found else ""
+    return unit if any(unit in kind.units for kind in KINDS.values()) else ""
+
+
 def _flag(resolved: ResolvedCase, boundary: str) -> tuple[int | None, str, str]:
     """The condition on a boundary, its kind, and the flag in an engineer's notation."""
     given = resolved.condition(boundary)
@@ -157,8 +165,9 @@ def _flag(resolved: ResolvedCase, boundary: str) -> tuple[int | None, str, str]:
     condition = resolved.case.conditions[index]
 
     def unit_of(text: str) -> str:
+        """The unit an input is shown in, or that of a number as it was typed."""
         item = resolved.case.inputs.get(text.strip())
-        return item.unit if item else ""
+        return item.unit if item else _typed_unit(text)
 
     if condition.type == "inlet":
         kind, text = ("mass_flow", condition.mass_flow) if condition.mass_flow.strip() else ("velocity", condition.velocity)

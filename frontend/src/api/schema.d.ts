@@ -922,6 +922,7 @@ export interface components {
              *       "tolerance": 1e-8,
              *       "max_steps": 80,
              *       "method": "automatic",
+             *       "flow": "automatic",
              *       "grid_check": false
              *     }
              */
@@ -1838,6 +1839,8 @@ export interface components {
         /**
          * SolveWishes
          * @description How far to converge, and by which method; `grid_check` adds two coarser grids for the Grid ± column.
+         *
+         *     `flow` says whether a former run's flow is kept and heat alone is solved: where it still holds, always, or never.
          */
         SolveWishes: {
             /**
@@ -1856,6 +1859,12 @@ export interface components {
              * @enum {string}
              */
             method: "automatic" | "coupled" | "segregated";
+            /**
+             * Flow
+             * @default automatic
+             * @enum {string}
+             */
+            flow: "automatic" | "kept" | "solved";
             /**
              * Grid Check
              * @default false

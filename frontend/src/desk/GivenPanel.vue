@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import { withDefaultUnit } from '../quantity/entry'
 import { useCase } from '../stores/case'
@@ -17,12 +17,13 @@ const rows = computed(() =>
 )
 const isLiteral = (value: string) => /^\s*[-+]?[\d.]+([eE][-+]?\d+)?\s*\D*$/.test(value) && !/[*/()]/.test(value.replace(/\/[a-z]/gi, ''))
 
-function type(name: string, unit: string, event: Event): void {
-  theCase.setInput(name, withDefaultUnit((event.target as HTMLInputElement).value, unit.replace('deg', '°')))
-}
+/** What is being typed stays as it is typed; the document has it with its unit. */
+const typed = ref<{ name: string; text: string } | null>(null)
 
-function leave(name: string, event: FocusEvent): void {
-  ;(event.target as HTMLInputElement).value = theCase.document?.inputs[name]?.value ?? ''
+function type(name: string, unit: string, event: Event): void {
+  const text = (event.target as HTMLInputElement).value
+  typed.value = { name, text }
+  theCase.setInput(name, withDefaultUnit(text, unit.replace('deg', '°')))
 }
 </script>
 
@@ -37,12 +38,12 @@ function leave(name: string, event: FocusEvent): void {
             :id="`input-${row.name}`"
             class="pad-input number"
             :class="{ bad: row.problem }"
-            :value="row.item.value"
+            :value="typed?.name === row.name ? typed.text : row.item.value"
             autocomplete="off"
             spellcheck="false"
             :data-input="row.name"
             @input="type(row.name, row.item.unit ?? '', $event)"
-            @blur="leave(row.name, $event)"
+            @blur="typed = null"
             @keydown.enter="($event.target as HTMLInputElement).blur()"
           />
           <span v-if="!row.problem && row.text && !isLiteral(row.item.value)" class="muted small">= {{ row.text }}</span>

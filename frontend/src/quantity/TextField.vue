@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import { useCase } from '../stores/case'
 import { withDefaultUnit } from './entry'
@@ -12,15 +12,18 @@ const UNIT = /([a-zA-Z%°/²^*0-9-]+)\s*$/
 /** The unit the field has now, for a bare number. */
 const own = computed(() => (/^\s*[-+]?[\d.]/.test(props.value ?? '') ? (UNIT.exec((props.value ?? '').replace(/^\s*[-+]?[\d.]+(?:[eE][-+]?\d+)?\s*/, ''))?.[1] ?? props.unit) : props.unit))
 
+/** What is being typed stays as it is typed; the document has it with its unit. */
+const typed = ref<string | null>(null)
+
 function type(event: Event): void {
   const text = (event.target as HTMLInputElement).value
+  typed.value = text
   if (!text.includes('=')) theCase.setText(props.path, withDefaultUnit(text, own.value), props.kind, props.unit)
 }
 
-function leave(event: Event): void {
-  const text = (event.target as HTMLInputElement).value
-  if (text.includes('=')) theCase.setText(props.path, text, props.kind, props.unit)
-  ;(event.target as HTMLInputElement).value = props.value ?? ''
+function leave(): void {
+  if (typed.value?.includes('=')) theCase.setText(props.path, typed.value, props.kind, props.unit)
+  typed.value = null
 }
 </script>
 
@@ -28,7 +31,7 @@ function leave(event: Event): void {
   <input
     class="pad-input"
     :class="{ bad: problem }"
-    :value="value ?? ''"
+    :value="typed ?? value ?? ''"
     :aria-label="label"
     :placeholder="placeholder"
     :title="problem ? `${problem.problem}; ${problem.remedy}` : `${label}: ${value || placeholder || 'empty'}\nname = 12 mm makes it an input`"
@@ -36,7 +39,7 @@ function leave(event: Event): void {
     autocomplete="off"
     spellcheck="false"
     @input="type"
-    @change="leave"
+    @blur="leave"
     @keydown.enter="($event.target as HTMLInputElement).blur()"
   />
 </template>

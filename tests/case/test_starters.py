@@ -1,0 +1,94 @@
+"""Every starter is a whole case: it solves as it stands, and its hand calculation agrees with the field where it says it holds."""
+
+from __future__ import annotations
+
+import unittest
+
+from wattikos_core.case import STARTERS, starter_case
+from wattikos_core.runs import RunResult, estimate_ledger, prepare, solve_case
+
+# What the hand calculation of each starter is asked about, beside the wanted quantities.
+_ASKED = {
+    "bundle_staggered": "whey heat gained",
+    "bundle_in_line": "whey heat gained",
+    "cavity": "heat through warm plate | air",
+    "cone_gap": "oil outlet temperature",
+    "cross_flow": "mean h of stream | bar",
+    "double_pipe": "effectiveness",
+    "feed_line": "stream outlet temperature",
+    "fin_channel": "air outlet temperature",
+    "pin_channel": "air outlet temperature",
+    "pin_sink": "mean temperature of base, left",
+    "plate_passage": "effectiveness",
+    "plate_sink": "mean temperature of base, bottom",
+    "power_module": "mean temperature of chip",
+    "power_module_round": "mean temperature of chip",
+    "rinse_heater": "stream outlet temperature",
+    "vane": "mean temperature of vane",
+}
+
+
+def solved(key: str) -> RunResult:
+    case = starter_case(key)
+    return solve_case(case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": 0.6 * case.grid.fineness})}))
+
+
+class Starters(unittest.TestCase):
+    def test_all_are_known_here(self) -> None:
+        self.assertEqual(set(_ASKED), set(STARTERS))
+
+    def test_each_solves_and_agrees_with_its_hand_calculation(self) -> None:
+        for key, asked in _ASKED.items():
+            with self.subTest(starter=key):
+                run = solved(key)
+                self.assertTrue(run.solution.converged)
+                self.assertLess(run.value("heat balance"), 1e-7)
+                self.assertFalse([f for f in run.findings if f.severity == "fault"])
+                row = next(row for row in run.ledger if row.name == asked)
+                self.assertIsNotNone(row.hand)
+                self.assertTrue(row.hand.inside, f"{asked}: {row.hand.range}")
+                self.assertTrue(row.agrees, f"{asked}: {row.solved} by field, {row.hand.low} to {row.hand.high} by hand")
+
+    def test_everything_wanted_and_watched_is_a_result(self) -> None:
+        for key in ("bundle_staggered", "vane", "double_pipe", "rinse_heater", "power_module", "cross_flow"):
+            with self.subTest(starter=key):
+                run = solved(key)
+                names = {row.name for row in run.ledger if row.solved is not None}
+                case = run.case
+                self.assertTrue({wish.quantity for wish in case.wanted} <= names)
+                self.assertTrue(set(case.watches) <= names)
+
+    def test_hand_values_move_with_every_input_that_has_a_range(self) -> None:
+        """An input that sizing may use must reach the hand calculation it steers by."""
+        for key in STARTERS:
+            case = starter_case(key)
+            wish = case.sizing
+            with self.subTest(starter=key):
+                item = case.inputs[wish.input]
+                before = {row.name: row.hand.value for row in estimate_ledger(case) if row.hand}
+                moved = case.model_copy(
+                    update={"inputs": {**case.inputs, wish.input: item.model_copy(update={"value": f"1.05*({item.value})"})}}
+                )
+                after = {row.name: row.hand.value for row in estimate_ledger(moved) if row.hand}
+                self.assertTrue(any(abs(after[name] - before[name]) > 1e-9 * abs(before[name]) for name in before))
+
+
+class Switches(unittest.TestCase):
+    def test_a_double_pipe_is_turned_from_counterflow_to_parallel_flow(self) -> None:
+        case = starter_case("double_pipe")
+        item = case.inputs["counterflow"].model_copy(update={"value": "0"})
+        parallel = case.model_copy(update={"inputs": {**case.inputs, "counterflow": item}})
+        by_hand = [
+            next(row.hand.value for row in estimate_ledger(c) if row.name == "effectiveness" and row.hand) for c in (case, parallel)
+        ]
+        self.assertGreater(by_hand[0], by_hand[1])
+        resolved = prepare(parallel).resolved
+        inlet = resolved.condition("cold, left")
+        assert inlet is not None
+        self.assertEqual(inlet.type, "inlet_mass")
+
+    def test_the_number_of_fins_is_an_input(self) -> None:
+        case = starter_case("plate_sink")
+        more = case.inputs["fins"].model_copy(update={"value": "12"})
+        section = prepare(case.model_copy(update={"inputs": {**case.inputs, "fins": more}})).section
+        self.assertEqual(sum(name.startswith("fin ") or name == "fin" for name in section.names), 12)

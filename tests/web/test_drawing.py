@@ -1,0 +1,204 @@
+"""Drawing in headless Chromium: placing, dragging with snapping, exact numbers, files; one condition for copies; grids."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+from unittest import skipUnless
+
+from tests.formats.test_imports import dxf
+from tests.web.browser import CHROMIUM, BrowserTestCase
+from wattikos_core.case import starter_case
+from wattikos_web.models import CaseRecord
+
+
+@skipUnless(Path(CHROMIUM).exists(), "Chromium is not installed")
+class Drawing(BrowserTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.record = self.new_case(starter_case("bundle_staggered"), fineness=0.5)
+        self.go("draw")
+
+    def go(self, stage: str) -> None:
+        self.page.goto(f"{self.live_server_url}/cases/{self.record.pk}/{stage}")
+        self.page.wait_for_selector("[data-row='whey heat gained']")
+
+    def spot(self, x: float, y: float) -> tuple[float, float]:
+        """Where a place of the section (mm) is on the page; the duct is 194 mm by 60 mm."""
+        left, top, width, height = self.page.evaluate(
+            """() => {
+                const path = document.querySelector("[data-outline='whey']")
+                const [box, sheet] = [path.getBBox(), path.ownerSVGElement.getBoundingClientRect()]
+                return [box.x + sheet.left, box.y + sheet.top, box.width, box.height]
+            }"""
+        )
+        return left + x / 194.0 * width, top + (1.0 - y / 60.0) * height
+
+    def drag(self, start: tuple[float, float], end: tuple[float, float]) -> None:
+        mouse = self.page.mouse
+        mouse.move(*self.spot(*start))
+        mouse.down()
+        mouse.move(*self.spot(*(0.5 * (a + b) for a, b in zip(start, end, strict=True))))
+        mouse.move(*self.spot(*end))
+        mouse.up()
+
+    def stored(self) -> dict[str, Any]:
+        self.until(lambda: self.page.inner_text("[data-test=save-state]") == "saved")
+        return CaseRecord.objects.get(pk=self.record.pk).document
+
+    def parts(self) -> list[dict[str, Any]]:
+        return list(self.stored()["section"]["parts"])
+
+    def test_a_rectangle_is_drawn_typed_moved_and_taken_back(self) -> None:
+        page = self.page
+        page.select_option("[data-test=add-part]", "rectangle")
+        self.drag((150.2, 24.3), (169.8, 36.4))
+        # Along the duct both corners lie on the step, across it on the middles of tubes; the first size waits to be typed.
+        self.until(lambda: page.locator("[data-part='part 4']").count() == 1)
+        shape = self.parts()[3]["shape"]
+        self.assertEqual((shape["x"], shape["y"], shape["width"], shape["height"]), ("150 mm", "24 mm", "20 mm", "12 mm"))
+        self.until(lambda: page.evaluate("document.activeElement?.dataset.path") == "section.parts[3].shape.width")
+        page.keyboard.type("18")
+        page.keyboard.press("Enter")
+        self.assertEqual(self.parts()[3]["shape"]["width"], "18 mm")
+        # Moved near the edge of a tube, its own edge is caught by it.
+        self.until(lambda: page.locator("[data-outline='part 4']").count() == 1)
+        self.drag((165.0, 26.0), (165.0, 31.6))
+        self.until(lambda: self.parts()[3]["shape"]["y"] == "30 mm")
+        page.keyboard.press("Escape")
+        page.click("header >> text=undo")
+        self.assertEqual(self.parts()[3]["shape"]["y"], "24 mm")
+
+    def test_a_polygon_is_clicked_and_closed(self) -> None:
+        page = self.page
+        page.select_option("[data-test=add-part]", "polygon")
+        for place in ((150.0, 24.0), (170.0, 24.0), (170.0, 36.0)):
+            page.mouse.move(*self.spot(*place))
+            page.mouse.down()
+            page.mouse.up()
+        page.keyboard.press("Enter")
+        self.until(lambda: page.locator("[data-part='part 4']").count() == 1)
+        shape = self.parts()[3]["shape"]
+        self.assertEqual(shape["points"], [["0 mm", "0 mm"], ["20 mm", "0 mm"], ["20 mm", "12 mm"]])
+        page.fill("[data-test=points]", "0, 0\n20, 0\n20, 20\n0, 20 mm")
+        page.locator("[data-test=points]").blur()
+        self.until(lambda: len(self.parts()[3]["shape"]["points"]) == 4)
+
+    def test_a_dimension_becomes_an_input_that_can_be_varied(self) -> None:
+        page = self.page
+        page.select_option("[data-test=add-part]", "circle")
+        self.drag((160.0, 30.0), (166.0, 30.0))
+        self.until(lambda: page.locator("[data-part='part 4']").count() == 1)
+        page.fill("[data-path='section.parts[3].shape.diameter']", "rod = 9 mm")
+        page.keyboard.press("Enter")
+        page.wait_for_selector("[data-input=rod]")
+        self.assertEqual(self.parts()[3]["shape"]["diameter"], "rod")
+        page.fill("[data-input=rod]", "11")
+        self.until(lambda: "11 mm" in page.inner_text("[data-test=sketch]"))
+
+    def test_an_outline_from_a_drawing(self) -> None:
+        self.page.set_input_files("[data-test=outline-file]", {"name": "plate.dxf", "mimeType": "image/vnd.dxf", "buffer": dxf()})
+        self.until(lambda: self.page.locator("[data-part='plate 4']").count() == 1)
+        self.assertEqual(self.parts()[3]["shape"]["source"], "plate.dxf")
+        self.page.set_input_files("[data-test=outline-file]", {"name": "bad.dxf", "mimeType": "x/y", "buffer": b"nothing"})
+        self.page.wait_for_selector("text=cannot be read as DXF")
+
+    def test_parts_are_reordered_renamed_and_switched_off(self) -> None:
+        page = self.page
+        page.click("[data-part=tube]")
+        page.fill("#part-name", "pipe")
+        page.keyboard.press("Enter")
+        self.until(lambda: "pipe, inside" in str(self.stored()["conditions"]))
+        document = self.stored()
+        self.assertIn("heat through whey | pipe 1", [w["quantity"] for w in document["wanted"]])
+        self.assertEqual(document["estimate"]["body"], "pipe")
+        page.fill("[data-path='section.parts[2].present']", "0")
+        self.until(lambda: page.locator("[data-part=pipe] >> text=off").count() == 1)
+        page.fill("[data-path='section.parts[2].present']", "1")
+        page.click("button[title^='paint earlier']")
+        self.until(lambda: [p["name"] for p in self.parts()] == ["whey", "pipe", "bore"])
+
+    def test_what_is_wrong_stands_at_its_place(self) -> None:
+        page = self.page
+        page.select_option("[data-test=add-part]", "polygon")
+        for place in ((150.0, 24.0), (170.0, 36.0), (170.0, 24.0), (150.0, 36.0)):
+            page.mouse.move(*self.spot(*place))
+            page.mouse.down()
+            page.mouse.up()
+        page.keyboard.press("Enter")
+        page.wait_for_selector(".trouble")
+        box, (x, y) = page.locator(".trouble").bounding_box(), self.spot(160.0, 30.0)
+        assert box is not None
+        self.assertLess(abs(box["x"] + 7 - x) + abs(box["y"] + box["height"] / 2 - y), 12)
+
+    def test_one_condition_for_all_copies_and_one_of_its_own(self) -> None:
+        page = self.page
+        self.go("conditions")
+        row = "[data-boundary='tube, inside']"
+        self.assertIn("× 6", page.inner_text(row))
+        page.click(f"{row} >> i")
+        page.click("[data-boundary='tube 2, inside']")
+        page.select_option("#kind", "temperature")
+        self.until(lambda: "20 °C" in page.inner_text("[data-boundary='tube 2, inside']"))
+        self.assertIn("different", page.inner_text(row))
+        self.assertIn("65 °C", page.inner_text("[data-boundary='tube 3, inside']"))
+
+    def test_a_condition_is_copied_into_another_case(self) -> None:
+        page = self.page
+        self.go("conditions")
+        page.click("[data-boundary='whey, left']")
+        page.fill("#amount", "2 mm/s")
+        page.keyboard.press("Tab")
+        page.click("[data-test=copy-condition]")
+        self.record = self.new_case(starter_case("bundle_in_line"), fineness=0.5)
+        self.go("conditions")
+        page.click("[data-boundary='whey, left']")
+        page.click("[data-test=paste-condition]")
+        self.until(lambda: "2 mm/s" in page.inner_text("[data-boundary='whey, left']"))
+
+    def test_a_table_along_a_boundary(self) -> None:
+        page = self.page
+        self.go("conditions")
+        page.set_input_files("[data-test=table-file]", {"name": "wall.csv", "mimeType": "text/csv", "buffer": b"0,20\n194,40\n"})
+        page.wait_for_selector("text=wall(x)")
+        page.click("[data-boundary='whey, top']")
+        page.select_option("#kind", "temperature")
+        page.fill("#wall-value", "wall(x)")
+        page.keyboard.press("Tab")
+        self.until(lambda: self.stored()["conditions"][-1].get("value") == "wall(x)")
+        self.assertEqual(page.locator("[data-form=conditions] .problems").count(), 0)
+
+    def test_finer_at_a_part_and_a_grid_that_goes_out_and_in(self) -> None:
+        page = self.page
+        self.go("grid")
+        cells = "[data-test=cell-count] b"
+        self.until(lambda: page.inner_text(cells)[0].isdigit())
+        before = int(page.inner_text(cells).replace(",", ""))
+        page.select_option("[data-test=finer-at]", "tube")
+        self.until(lambda: page.inner_text(cells)[0].isdigit() and int(page.inner_text(cells).replace(",", "")) > 1.1 * before)
+        self.assertEqual(page.locator(".worst circle").count(), 5)
+        finer = page.inner_text(cells)
+        with page.expect_download() as download:
+            page.click("text=save as VTU")
+        saved = Path(download.value.path()).read_bytes()
+        page.set_input_files("[data-test=grid-file]", {"name": "mine.vtu", "mimeType": "text/xml", "buffer": saved})
+        page.wait_for_selector("text=make it here instead")
+        self.until(lambda: page.inner_text(cells) == finer)
+        self.assertEqual(self.stored()["grid"]["file"], "mine.vtu")
+        page.keyboard.press("4")
+        page.click("[data-test=solve]")
+        self.until(lambda: "converged" in page.inner_text("[data-stage=solve]"))
+
+    def test_a_quantity_is_kept_in_the_ledger_by_choice(self) -> None:
+        page = self.page
+        page.keyboard.press("4")
+        page.click("[data-test=solve]")
+        self.until(lambda: "converged" in page.inner_text("[data-stage=solve]"))
+        page.click("[data-test=ledger] >> text=more")
+        page.click("[data-want='drag on tube 2']")
+        self.until(lambda: any(w["quantity"] == "drag on tube 2" for w in self.stored()["wanted"]))
+        page.click("[data-test=ledger] >> text=fewer")
+        page.wait_for_selector("[data-row='drag on tube 2']")
+        page.keyboard.press("5")
+        page.select_option("[data-test=places]", "force")
+        page.wait_for_selector("[data-place='tube 6']")
