@@ -30,6 +30,7 @@ slow: $(VENV)/.installed-dev frontend/collected/.built $(VENV)/.warm
 
 benchmarks: $(VENV)/.installed-dev $(VENV)/.warm
 	$(BIN)/python -m benchmarks.run
+	$(BIN)/python -m benchmarks.polygons
 
 build: frontend/collected/.built
 

@@ -121,9 +121,7 @@ def main() -> None:
         best = min(solutions, key=lambda s: s.seconds)
         print(f"| {problem.grid.n_cells:,} | {best.seconds:.2f} | {len(best.history)} |")
 
-    print(
-        "\n| two-fluid bundle to 1e-8, cells | solver with the grids before, s | document to ledger, s | heat balance |\n|---|---|---|---|"
-    )
+    print("\n| two-fluid bundle to 1e-8, cells | solver, s | document to ledger, s | heat balance |\n|---|---|---|---|")
     for fineness in (1.0,) if quick else (1.0, 1.5, 2.55):
         run = solve_case(two_fluids(fineness))
         print(f"| {run.quality.cells:,} | {run.solver_seconds:.1f} | {run.seconds:.1f} | {run.value('heat balance'):.0e} |")

@@ -13,6 +13,16 @@ from urllib.parse import urlsplit
 from playwright.sync_api import Page, sync_playwright
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+# Views of further demo cases: their place after the first one, stage and name.
+OTHERS = (
+    (1, "read", "feed-line"),
+    (2, "draw", "bundle-draw"),
+    (2, "conditions", "bundle-conditions"),
+    (2, "grid", "bundle-grid"),
+    (2, "read", "bundle-read"),
+    (4, "read", "vane"),
+    (6, "read", "rinse-heater"),
+)
 STAGES = ("draw", "conditions", "grid", "solve", "read", "vary", "size")
 
 
@@ -33,7 +43,8 @@ def main(link: str) -> None:
         case = urlsplit(page.url).path.split("/")[2]
         for stage in STAGES:
             visit(page, f"{base}/cases/{case}/{stage}", stage)
-        visit(page, f"{base}/cases/{int(case) + 1}/read", "feed-line")
+        for offset, stage, name in OTHERS:
+            visit(page, f"{base}/cases/{int(case) + offset}/{stage}", name)
         page.click("header >> text=dark")
         visit(page, f"{base}/cases/{case}/read", "read-dark")
         page.set_viewport_size({"width": 900, "height": 1200})
@@ -51,6 +62,14 @@ def visit(page: Page, address: str, name: str) -> None:
     if name == "conditions":
         page.click("[data-boundary='hot, left']")
         page.wait_for_timeout(300)
+    if name == "bundle-draw":
+        page.click("[data-part=tube]")
+        page.wait_for_timeout(300)
+    if name == "bundle-conditions":
+        page.click("[data-boundary='tube, inside']")
+        page.wait_for_timeout(300)
+    if name == "bundle-grid":
+        page.wait_for_selector(".worst circle")
     page.screenshot(path=FOLDER / f"{name}.png")
 
 

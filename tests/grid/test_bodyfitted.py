@@ -43,8 +43,8 @@ def check_conforms(test: unittest.TestCase, grid: Grid, section: PaintedSection)
             x, y = np.asarray(ring).T
             rings += 0.5 * float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))
         mine = float(grid.volume[grid.region == index].sum())
-        # Chords of 24 to a full circle leave 1.2 % of it out.
-        test.assertAlmostEqual(mine, abs(rings), delta=0.025 * abs(rings), msg=name)
+        # Chords leave some of a curved part out: 4 % of a circle at the coarsest (12 of them), less as the square of the fineness.
+        test.assertAlmostEqual(mine, abs(rings), delta=0.05 * abs(rings), msg=name)
 
 
 class Conforming(unittest.TestCase):
