@@ -6,6 +6,7 @@ import json
 import unittest
 
 import numpy as np
+from fluids.drag import Clift
 
 from tests.sections import circle, held, rectangle, section_case, wall
 from wattikos_core.case import Case, read_case, starter_case
@@ -74,6 +75,35 @@ class Cylinder(unittest.TestCase):
 
     def test_reynolds_40(self) -> None:
         self.check(40.0, 1.522, 4.69)
+
+
+class Sphere(unittest.TestCase):
+    def test_drag_about_an_axis(self) -> None:
+        """Against the standard drag curve of spheres (Clift, Grace and Weber 1978) as in the fluids library; within 4 %."""
+        for reynolds in (1.0, 20.0):
+            case = section_case(
+                rectangle("stream", "watery", "-120 mm", "0 m", "320 mm", "120 mm"),
+                circle("ball", "copper", "0 m", "0 m", "10 mm", heat="1 W"),
+                axisymmetric=True,
+                conditions=[
+                    {
+                        "type": "inlet",
+                        "boundaries": ["stream, left"],
+                        "velocity": f"{reynolds * 1e-4} m/s",
+                        "temperature": "20 °C",
+                    },
+                    {"type": "outlet", "boundaries": ["stream, right"]},
+                    {"type": "symmetry", "boundaries": ["stream, top"]},
+                ],
+                materials={"watery": WATERY},
+                fineness=1.5,
+            )
+            run = solve_case(case)
+            self.assertAlmostEqual(run.value("drag coefficient of ball") / Clift(reynolds), 1.0, delta=0.04)
+            # Whitaker (1972), AIChE J. 18, 361: within 30 %.
+            prandtl = 0.001 * 4180.0 / 0.6
+            nusselt = 2.0 + (0.4 * reynolds**0.5 + 0.06 * reynolds ** (2.0 / 3.0)) * prandtl**0.4
+            self.assertAlmostEqual(run.value("mean Nusselt number of stream | ball") / nusselt, 1.0, delta=0.3)
 
 
 class CommonPractice(unittest.TestCase):

@@ -118,6 +118,8 @@ def problem_of(resolved: ResolvedCase, grid: Grid) -> Problem:
     conditions: dict[str, Condition] = {}
     for name in grid.groups:
         given = resolved.condition(name)
+        if given is None and resolved.axisymmetric and not grid.nodes[grid.face_nodes[grid.groups[name]], 1].any():
+            given = ResolvedCondition("", name, "symmetry")
         if given is None or "|" in name:
             continue
         conditions[name] = _condition(given, grid.face_centre[grid.groups[name]])

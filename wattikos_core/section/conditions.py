@@ -7,12 +7,21 @@ from difflib import get_close_matches
 from wattikos_core.case import ResolvedCase
 from wattikos_core.case.shapes import SHAPE_SIDES
 from wattikos_core.errors import CaseError, Problem
-from wattikos_core.section.painted import PaintedSection
+from wattikos_core.section.painted import Boundary, PaintedSection
 
 
 def open_boundaries(resolved: ResolvedCase, section: PaintedSection) -> list[str]:
-    """Outer boundaries without a condition; they are solved as adiabatic walls."""
-    return [b.name for b in section.boundaries.values() if not b.interface and resolved.condition(b.name) is None]
+    """Outer boundaries without a condition; they are solved as adiabatic walls. The axis needs none."""
+    return [
+        b.name
+        for b in section.boundaries.values()
+        if not b.interface and resolved.condition(b.name) is None and not on_axis(resolved, b)
+    ]
+
+
+def on_axis(resolved: ResolvedCase, boundary: Boundary) -> bool:
+    """Whether a boundary lies on the axis of an axisymmetric section: it is one of symmetry without being told."""
+    return resolved.axisymmetric and not boundary.segments[:, [1, 3]].any()
 
 
 def symmetry_planes(resolved: ResolvedCase, section: PaintedSection) -> list[str]:
@@ -31,7 +40,7 @@ def without_layers(resolved: ResolvedCase, section: PaintedSection) -> list[str]
         elif boundary.interface and all(section.fluid[section.names.index(p)] for p in boundary.parts):
             if name not in resolved.contacts:
                 chosen.append(name)
-        elif resolved.axisymmetric and not boundary.segments[:, [1, 3]].any():
+        elif on_axis(resolved, boundary):
             chosen.append(name)
     return chosen
 

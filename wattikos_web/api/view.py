@@ -20,7 +20,7 @@ from wattikos_core.grid import lines_of
 from wattikos_core.materials import CATALOGUE
 from wattikos_core.quantities import KINDS, from_si
 from wattikos_core.quantities.units import normalise
-from wattikos_core.section import PaintedSection, check_conditions, paint, symmetry_planes
+from wattikos_core.section import Boundary, PaintedSection, check_conditions, on_axis, paint, symmetry_planes
 from wattikos_core.section.shapes import outline_of, polygon_points
 from wattikos_web.api.catalogue import unit_label
 
@@ -98,7 +98,7 @@ def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]
     ]
     boundaries = []
     for boundary in section.boundaries.values():
-        index, kind, flag = _flag(resolved, boundary.name)
+        index, kind, flag = _flag(resolved, boundary)
         fluid = any(section.fluid[section.names.index(p)] for p in boundary.parts)
         boundaries.append(
             {
@@ -156,11 +156,11 @@ def _typed_unit(text: str) -> str:
     return unit if any(unit in kind.units for kind in KINDS.values()) else ""
 
 
-def _flag(resolved: ResolvedCase, boundary: str) -> tuple[int | None, str, str]:
+def _flag(resolved: ResolvedCase, boundary: Boundary) -> tuple[int | None, str, str]:
     """The condition on a boundary, its kind, and the flag in an engineer's notation."""
-    given = resolved.condition(boundary)
+    given = resolved.condition(boundary.name)
     if given is None:
-        return None, "open", "open"
+        return (None, "symmetry", "axis") if on_axis(resolved, boundary) else (None, "open", "open")
     index = int(given.field.split("[")[1].rstrip("]"))
     condition = resolved.case.conditions[index]
 

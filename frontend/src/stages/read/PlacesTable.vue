@@ -41,7 +41,7 @@ async function copy(): Promise<void> {
     <button class="pad-button quiet small" @click="copy">copy</button>
   </div>
   <table class="dense small">
-    <thead><tr><th></th><th v-for="[prefix, label, kind] in columns" :key="prefix">{{ label }} {{ units.label(kind) }}</th></tr></thead>
+    <thead><tr><th></th><th v-for="[prefix, label, kind] in columns" :key="prefix">{{ label }}<br />{{ units.label(kind) }}</th></tr></thead>
     <tbody>
       <tr v-for="place in places" :key="place" :data-place="place">
         <td :title="place">{{ place }}</td>
@@ -52,6 +52,6 @@ async function copy(): Promise<void> {
 </template>
 
 <style scoped>
-td:first-child { max-width: 120px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+td:first-child { max-width: 104px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 th { white-space: nowrap; }
 </style>
