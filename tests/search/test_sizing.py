@@ -84,3 +84,14 @@ class Reading(unittest.TestCase):
         self.assertEqual(len(points), 9)
         self.assertEqual(points, sorted(points))
         self.assertEqual(sorted(y for _, y in points), [y for _, y in points])
+
+
+class WithoutHand(unittest.TestCase):
+    def test_a_quantity_that_nobody_calculates_by_hand(self) -> None:
+        """The hottest metal over h: steep at one end and flat at the other, found between the bounds all the same."""
+        case = starter_case("power_module")
+        coarse = case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": 0.4})})
+        result = size_case(coarse, read_task(coarse, **coarse.sizing.model_dump()))
+        self.assertEqual(result.outcome, "met")
+        self.assertAlmostEqual(result.run.value("hottest metal"), 353.15, delta=0.1)
+        self.assertTrue(all(trial.hand is None for trial in result.trials))

@@ -261,14 +261,34 @@ class _CorrectedHand:
         ends = (task.lower, task.upper)
         if len(trials) < 2:
             return ends[len(trials)]
-        ordered = sorted(trials, key=lambda t: t.value)
-        for left, right in pairwise(ordered):
-            a, b = left.solved - task.target, right.solved - task.target
-            if a * b <= 0.0 and a != b:
-                share = float(np.clip(a / (a - b), 0.1, 0.9))
-                x = self._coordinate(left.value) + share * (self._coordinate(right.value) - self._coordinate(left.value))
-                return math.exp(x) if task.lower > 0.0 else x
-        return min(trials, key=lambda t: abs(t.solved - task.target)).value
+        bracket = _bracket(trials, task.target)
+        if bracket is None:
+            return min(trials, key=lambda t: abs(t.solved - task.target)).value
+        low, high = (self._coordinate(t.value) for t in bracket)
+        x = self._inverse(trials)
+        if x is None or not low + 0.02 * (high - low) < x < high - 0.02 * (high - low):
+            x = 0.5 * (low + high)
+        return math.exp(x) if task.lower > 0.0 else x
+
+    def _inverse(self, trials: list[Trial]) -> float | None:
+        """Where a parabola through the three trials nearest to the target, the input over the quantity, meets it."""
+        nearest = sorted(trials, key=lambda t: abs(t.solved - self.task.target))[:3]
+        heights = [t.solved - self.task.target for t in nearest]
+        if len(set(heights)) < len(heights):
+            return None
+        total = 0.0
+        for i, trial in enumerate(nearest):
+            weight = math.prod(-heights[j] / (heights[i] - heights[j]) for j in range(len(nearest)) if j != i)
+            total += weight * self._coordinate(trial.value)
+        return total
+
+
+def _bracket(trials: list[Trial], target: float) -> tuple[Trial, Trial] | None:
+    """Two trials next to each other between which the target lies; None when there are none."""
+    for left, right in pairwise(sorted(trials, key=lambda t: t.value)):
+        if (left.solved - target) * (right.solved - target) <= 0.0 and left.solved != right.solved:
+            return left, right
+    return None
 
 
 def _spread(lower: float, upper: float, count: int) -> np.ndarray:
@@ -306,6 +326,9 @@ def _unreachable(task: SizingTask, hand: _Hand, trials: list[Trial], model: _Cor
     wanted = show(task.target, task.quantity_kind)
     at = show(best.value, task.kind, task.unit, 5)
     low, high = show(task.lower, task.kind, task.unit), show(task.upper, task.kind, task.unit)
+    if _bracket(trials, task.target) is not None:
+        text = f"{task.quantity} {wanted} was not reached in {len(trials)} field solves: the nearest is {reached} at {at}"
+        return text, ["take this over and size again between closer bounds"]
     text = f"{task.quantity} {wanted} cannot be met with {task.input} between {low} and {high}: the nearest is {reached} at {at}"
     if math.isclose(best.value, task.upper, rel_tol=1e-3):
         far = hand(best.value * _FAR_BEYOND)

@@ -56,7 +56,7 @@ TUBE = Starter(
             {"quantity": "mean h of stream | bar"},
             {"quantity": "mean Nusselt number of stream | bar"},
             {"quantity": "drag coefficient of bar"},
-            {"quantity": "hottest metal", "target": "45 °C", "sense": "at_most"},
+            {"quantity": "hottest metal", "target": "22 °C", "sense": "at_most"},
         ],
         "estimate": {
             "relation": "cross_flow",
@@ -65,7 +65,7 @@ TUBE = Starter(
             "diameter": "diameter",
             "velocity": "velocity/(1 - diameter/breadth)",
         },
-        "sizing": {"input": "diameter", "quantity": "hottest metal", "target": "45 °C"},
+        "sizing": {"input": "diameter", "quantity": "hottest metal", "target": "22 °C"},
     },
 )
 
