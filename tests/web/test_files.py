@@ -9,7 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.formats.test_imports import dxf
 from tests.web.test_api import ApiCase
-from wattikos_core.case import starter_case
+from wattikos_core.case import read_case, starter_case
 from wattikos_web.api.projects import create_case
 from wattikos_web.models import GridFile
 from wattikos_web.worker.tasks import perform
@@ -99,3 +99,18 @@ class Views(ApiCase):
         document = json.loads(starter_case("vane").model_dump_json())
         worst = self.post("/api/grid", {"document": document}).json()["worst"]
         self.assertEqual({w["measure"] for w in worst}, {"non-orthogonality", "aspect ratio", "growth"})
+
+    def test_a_run_on_a_hairline_gap_is_refused_with_its_place(self) -> None:
+        document = json.loads(starter_case("bundle_staggered").model_dump_json())
+        document["inputs"]["pitch_y"]["value"] = "24 mm"
+        bars = []
+        for name, y in (("lower", "5 mm"), ("upper", "9.00002 mm")):
+            shape = {"type": "rectangle", "x": "110 mm", "y": y, "width": "20 mm", "height": "4 mm"}
+            bars.append({"name": name, "material": "copper", "angle": "0.001 deg", "shape": shape})
+        document["section"]["parts"] += bars
+        record = create_case(self.project, read_case(document))
+        answer = self.post(f"/api/cases/{record.pk}/runs", {"kind": "solve", "revision": 1})
+        self.assertEqual(answer.status_code, 422)
+        problem = answer.json()["problems"][0]
+        self.assertIn("mm wide at", problem["problem"])
+        self.assertAlmostEqual(problem["at"][1], 0.009, places=4)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.errors import CaseError, Problem
-from wattikos_core.grid.bodyfitted import grid_outlines
+from wattikos_core.grid.bodyfitted import grid_outlines, size_field
 from wattikos_core.grid.grid import Grid
 from wattikos_core.grid.rectilinear import grid_rectangles
 from wattikos_core.section import PaintedSection, symmetry_planes, without_layers
@@ -43,3 +43,12 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
         bare=without_layers(resolved, section),
         local=resolved.local_sizes,
     )
+
+
+def check_sizes(resolved: ResolvedCase, section: PaintedSection, fineness: float) -> None:
+    """Raise CaseError, with the place, for gaps too thin to be gridded and for grids that would be too large.
+
+    It takes a small part of the time of gridding, so that a run can be refused before it is queued.
+    """
+    if section.tensor is None:
+        size_field(section, fineness, resolved.local_sizes)

@@ -14,6 +14,7 @@ from ninja import Router
 
 from wattikos_core.case import read_case
 from wattikos_core.formats import write_vtu
+from wattikos_core.grid import check_sizes
 from wattikos_core.quantities import KINDS, from_si
 from wattikos_core.runs import prepare
 from wattikos_core.search import read_task
@@ -39,7 +40,9 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
         }
         return 409, {"problems": [problem]}
     document = read_case(record.document)
-    prepare(document, grid_file_of(record, document))
+    prepared = prepare(document, grid_file_of(record, document))
+    if prepared.imported is None:
+        check_sizes(prepared.resolved, prepared.section, document.grid.fineness)
     if body.kind == Run.Kind.SIZING:
         read_task(document, **document.sizing.model_dump())
     former = record.runs.filter(state=Run.State.DONE).defer("checkpoint").first() if body.warm else None

@@ -58,7 +58,7 @@ const flags = computed(() => (view.value && sketch.value ? flagsOf(view.value, s
 const loud = (flag: Flag) => props.mode !== 'grid' && (flag.boundary.kind !== 'adiabatic' || selected(flag.boundary))
 const dimensions = computed(() => (view.value && sketch.value && bounds.value ? placeDimensions(view.value, sketch.value, bounds.value, props.still ? 20 : 24) : []))
 /** Problems that have a place stand there. */
-const troubles = computed(() => (props.still ? [] : theCase.problems.filter((p) => p.at)))
+const troubles = computed(() => (props.still ? [] : [...theCase.problems, ...(theCase.runError?.problems ?? []), ...(props.mode === 'grid' ? reading.gridProblems : [])].filter((p) => p.at)))
 const worst = computed(() => (props.mode === 'grid' ? (reading.grid?.worst ?? []).filter((w) => w.measure === reading.shownWorst) : []))
 
 const LABEL_ROOM = 64

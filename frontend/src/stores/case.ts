@@ -143,6 +143,7 @@ export const useCase = defineStore('case', () => {
   const redo = () => swap(redoStack, undoStack)
 
   function touch(): void {
+    runError.value = null
     saveState.value = saveState.value === 'conflict' ? 'conflict' : 'unsaved'
     localStorage.setItem(keptKey(), JSON.stringify({ revision: revision.value, document: document.value }))
     window.clearTimeout(evaluateTimer)

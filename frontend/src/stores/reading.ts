@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, take, type Mesh } from '../api/client'
+import { api, ApiError, take, type Mesh, type Problem } from '../api/client'
 import { mapOfKind } from '../design/colourMaps'
 import { cellAreas, middles, readFields, readMesh, slopes, type Field, type Polygons, type Shading } from '../sketch/raster'
 import { useCase } from './case'
@@ -18,6 +18,7 @@ export const useReading = defineStore('reading', () => {
   const arrows = ref(true)
   const grid = shallowRef<{ mesh: Polygons; quality: Mesh['quality']; worst: Mesh['worst']; key: string } | null>(null)
   const gridError = ref('')
+  const gridProblems = ref<Problem[]>([])
   /** The measure whose worst cells are marked on the drawing. */
   const shownWorst = ref('non-orthogonality')
 
@@ -62,8 +63,10 @@ export const useReading = defineStore('reading', () => {
       const data = await take(api.POST('/api/grid', { body: { document: document as unknown as Record<string, unknown>, case: theCase.id } }))
       grid.value = { mesh: readMesh(data), quality: data.quality, worst: data.worst ?? [], key }
       gridError.value = ''
+      gridProblems.value = []
     } catch (error) {
       gridError.value = error instanceof Error ? error.message : String(error)
+      gridProblems.value = error instanceof ApiError ? error.problems : []
     }
   }
 
@@ -82,5 +85,5 @@ export const useReading = defineStore('reading', () => {
     ranges.value = {}
   }
 
-  return { runId, mesh, fields, areas, fieldName, arrows, grid, gridError, shownWorst, field, shading, map, range, loadFields, loadGrid, gridIsCurrent, setRange, wholeRange, clear }
+  return { runId, mesh, fields, areas, fieldName, arrows, grid, gridError, gridProblems, shownWorst, field, shading, map, range, loadFields, loadGrid, gridIsCurrent, setRange, wholeRange, clear }
 })
