@@ -78,8 +78,11 @@ def cross_flow(resolved: ResolvedCase, roles: CrossFlow) -> dict[str, HandValue]
                 conductance = 1.0 / (1.0 / h + resistance * math.pi * diameter)
                 rate = flow * float(table.specific_heat(mean))
                 heat = rate * (source - inlet.temperature) * (1.0 - math.exp(-conductance * area / rate))
+            before = surface
             out = float(table.temperature_of(table.enthalpy(inlet.temperature) + heat / flow, mean))
             surface = 0.5 * (inlet.temperature + out) + heat / (h * area)
+            if abs(surface - before) < 1e-7:
+                break
         return {"out": out, "heat": heat, "h": h, "nusselt": nusselt, "reynolds": reynolds, "surface": surface}
 
     low, middle, high = solve(1.0 - scatter), solve(1.0), solve(1.0 + scatter)

@@ -56,6 +56,7 @@ def double_pipe(resolved: ResolvedCase, roles: DoublePipe) -> dict[str, HandValu
         out = dict.fromkeys(parts, 0.5 * (t["hot"] + t["cold"]))
         values: dict[str, float] = {}
         for _ in range(_ROUNDS):
+            before = dict(out)
             conductivity = float(wall.material.conductivity(0.5 * (t["hot"] + t["cold"])))
             resistance = math.log(outer_radius / inner_radius) / (2.0 * math.pi * conductivity * length)
             for key, part in parts.items():
@@ -89,6 +90,8 @@ def double_pipe(resolved: ResolvedCase, roles: DoublePipe) -> dict[str, HandValu
                 values[f"{parts[key].name} outlet temperature"] = out[key]
                 values[f"{parts[key].name} heat gained"] = sign * duty
             values |= {"duty": duty, "effectiveness": effectiveness, "NTU": ntu, "overall U": 1.0 / (resistance * area["hot"])}
+            if max(abs(out[key] - before[key]) for key in out) < 1e-7:
+                break
         return values
 
     low, middle, high = solve(1.0 - _SCATTER_H), solve(1.0), solve(1.0 + _SCATTER_H)

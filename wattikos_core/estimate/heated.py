@@ -64,6 +64,7 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
         values: dict[str, float] = {}
         both = roles.sides == "both"
         for _ in range(_ROUNDS):
+            before = (out, surface)
             mean = 0.5 * (inlet.temperature + out)
             density, prandtl, viscosity = float(table.density(mean)), float(table.prandtl(mean)), float(table.viscosity(mean))
             velocity = flow / (density * gap * middle_breadth)
@@ -105,6 +106,8 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
                 "level": level,
                 "surface": surface,
             }
+            if max(abs(out - before[0]), abs(surface - before[1])) < 1e-7:
+                break
         return values
 
     low, middle, high = solve(1.0 - _SCATTER_H), solve(1.0), solve(1.0 + _SCATTER_H)

@@ -192,22 +192,19 @@ def _chains(
     for s, (a, b) in enumerate(zip(start.tolist(), end.tolist(), strict=True)):
         at.setdefault(a, []).append(s)
         at.setdefault(b, []).append(s)
+    # Nodes with two segments of the same regions and side, that hardly turn, do not break a chain.
+    nodes = np.array(list(at), dtype=np.int64)
+    lone = np.array([len(here) != 2 for here in at.values()])
+    p, q = (np.array([here[k] if len(here) == 2 else here[0] for here in at.values()], dtype=np.int64) for k in (0, 1))
     along = node[end] - node[start]
     pair = np.sort(np.stack([left, right]), axis=0)
-
-    def breaks(n: int) -> bool:
-        here = at[n]
-        if len(here) != 2:
-            return True
-        p, q = here
-        if not np.array_equal(pair[:, p], pair[:, q]) or side[p] != side[q]:
-            return True
-        u = along[p] if end[p] == n else -along[p]
-        v = along[q] if start[q] == n else -along[q]
-        return bool(abs(np.arctan2(u[0] * v[1] - u[1] * v[0], u @ v)) > _CORNER)
-
-    broken = {n for n in at if breaks(n)}
-    used = np.zeros(start.size, dtype=bool)
+    differ = np.any(pair[:, p] != pair[:, q], axis=0) | (side[p] != side[q])
+    u = np.where(end[p] == nodes, 1.0, -1.0)[:, None] * along[p]
+    v = np.where(start[q] == nodes, 1.0, -1.0)[:, None] * along[q]
+    turn = np.arctan2(u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0], np.einsum("ij,ij->i", u, v))
+    broken = set(nodes[lone | differ | (np.abs(turn) > _CORNER)].tolist())
+    starts, ends = start.tolist(), end.tolist()
+    used = [False] * len(starts)
     chains = []
     for first in [*sorted(broken), *sorted(set(at) - broken)]:
         for segment in at[first]:
@@ -219,7 +216,7 @@ def _chains(
             here, s = first, segment
             while True:
                 used[s] = True
-                here = int(end[s]) if start[s] == here else int(start[s])
+                here = ends[s] if starts[s] == here else starts[s]
                 path.append(here)
                 if here in broken or here == first:
                     break
