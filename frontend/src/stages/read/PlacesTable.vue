@@ -52,6 +52,8 @@ async function copy(): Promise<void> {
 </template>
 
 <style scoped>
-td:first-child { max-width: 104px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+td:first-child { max-width: 84px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+table.dense td, table.dense th { padding-left: 3px; padding-right: 3px; }
+table.dense td:first-child { padding-left: 0; }
 th { white-space: nowrap; }
 </style>

@@ -48,7 +48,7 @@ const stale = computed(() => theCase.staleBecause.length > 0)
 </template>
 
 <style scoped>
-.columns { display: grid; grid-template-columns: 176px minmax(0, 1fr); gap: 14px; min-height: 0; flex: 1; }
+.columns { display: grid; grid-template-columns: 166px minmax(0, 1fr); gap: 10px; min-height: 0; flex: 1; }
 .scroll > p { margin: 4px 0 8px; }
 .files { flex-wrap: wrap; gap: 0; }
 progress { accent-color: var(--heat); height: 8px; width: 200px; }
