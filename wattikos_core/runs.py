@@ -132,9 +132,9 @@ def solve_case(
     solutions: list[tuple[Problem, Solution]] = []
     solver_seconds = 0.0
     offset = 0
-    for index, (fineness, tolerance) in enumerate(chain):
+    for index, (grid, tolerance) in enumerate(chain):
         last = index == len(chain) - 1
-        problem = problem_of(prepared.resolved, grid_of(prepared, fineness))
+        problem = problem_of(prepared.resolved, grid)
         if solutions:
             before, coarse = solutions[-1]
             first = start_from(problem, before.grid, coarse.state, coarse.diagonal)
@@ -186,17 +186,17 @@ def solve_case(
     )
 
 
-def _chain(prepared: Prepared, *, warm: bool) -> list[tuple[float, float]]:
+def _chain(prepared: Prepared, *, warm: bool) -> list[tuple[Grid, float]]:
     """The grids to solve on, coarse to fine, each with the tolerance asked of it."""
     fineness, tolerance = prepared.case.grid.fineness, prepared.case.solve.tolerance
-    if prepared.imported is not None:
-        return [(fineness, tolerance)]
-    if prepared.case.solve.grid_check:
-        return [(fineness / _CHECK_RATIO**2, tolerance), (fineness / _CHECK_RATIO, tolerance), (fineness, tolerance)]
-    chain = [(fineness, tolerance)]
-    while not warm and fineness / _COARSER >= _COARSEST and grid_of(prepared, fineness).n_cells >= _SEQUENCE_FROM:
+    if prepared.case.solve.grid_check and prepared.imported is None:
+        return [(grid_of(prepared, fineness / _CHECK_RATIO**power), tolerance) for power in (2, 1, 0)]
+    chain = [(grid_of(prepared), tolerance)]
+    if prepared.imported is not None or warm:
+        return chain
+    while fineness / _COARSER >= _COARSEST and chain[0][0].n_cells >= _SEQUENCE_FROM:
         fineness /= _COARSER
-        chain.insert(0, (fineness, _COARSE_TOLERANCE))
+        chain.insert(0, (grid_of(prepared, fineness), _COARSE_TOLERANCE))
     return chain
 
 

@@ -27,6 +27,7 @@ def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, s
     values: dict[str, float] = {}
     _, _, mu, k = cell_properties(problem.cells, problem.tables, state.t)
     gradient = gradients(faces, state.u, state.v, state.p, state.t, k, problem.passes)
+    ahead_of = {part: _ahead(problem, stream) for part, stream in streams.items()}
     for name, group in grid.groups.items():
         if faces.kind[group[0]] not in (WALL, INTERFACE):
             continue
@@ -45,7 +46,7 @@ def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, s
             # Where two fluids meet at a thin wall, each side has its own coefficient.
             two = "|" in name and problem.cells.fluid[grid.owner[group[0]]] == problem.cells.fluid[beyond[0]] == 1
             of = f"{name} in {part}" if two else name
-            ahead = _ahead(problem, stream) if stream else None
+            ahead = ahead_of.get(part)
             body = _body_length(problem, group, ahead)
             if abs(mean - reference) > 1e-9 and into != 0.0:
                 h = into / (total * (mean - reference))

@@ -80,6 +80,14 @@ export async function upload<T>(path: string, file: File, fields: Record<string,
   return answer
 }
 
+/** A file the server makes from a body. */
+export async function fetchFile(path: string, body: unknown): Promise<Blob> {
+  const response = await fetch(path, { method: 'POST', body: JSON.stringify(body), credentials: 'same-origin', headers: { 'Content-Type': 'application/json', 'X-CSRFToken': csrfToken() } })
+  if (response.status === 401) onSignedOut()
+  if (!response.ok) throw new ApiError(response.status, ((await response.json().catch(() => ({}))) as { problems?: Problem[] }).problems ?? [])
+  return response.blob()
+}
+
 /** Hand the content of a file to the browser to save. */
 export function saveFile(content: Blob, name: string): void {
   const link = document.createElement('a')

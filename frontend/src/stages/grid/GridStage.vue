@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 
-import { ApiError, saveFile, upload, type Schemas } from '../../api/client'
+import { ApiError, fetchFile, saveFile, upload, type Schemas } from '../../api/client'
 import { plain, useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import { useReading } from '../../stores/reading'
@@ -35,13 +35,11 @@ function set(value: number): void {
 
 async function download(): Promise<void> {
   fileError.value = ''
-  const response = await fetch('/api/grid.vtu', {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json', 'X-CSRFToken': /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? '' },
-    body: JSON.stringify({ document: theCase.document, case: theCase.id }),
-  })
-  if (response.ok) saveFile(await response.blob(), 'grid.vtu')
-  else fileError.value = reading.gridError || 'the grid cannot be made: see the problems'
+  try {
+    saveFile(await fetchFile('/api/grid.vtu', { document: theCase.document, case: theCase.id }), 'grid.vtu')
+  } catch (error) {
+    fileError.value = error instanceof Error ? error.message : String(error)
+  }
 }
 
 async function read(event: Event): Promise<void> {
