@@ -165,9 +165,10 @@ def _size(options: argparse.Namespace) -> int:
 
 def _finish(run: Any, options: argparse.Namespace) -> None:
     from wattikos_core.formats import write_vtu
+    from wattikos_core.read import cell_fields
 
     if options.vtu:
-        write_vtu(options.vtu, run.problem.grid, run.solution.state, run.problem.cells.fluid == 1)
+        write_vtu(options.vtu, run.problem.grid, cell_fields(run.problem, run.solution.state))
     _report(run.case.title, run.ledger, run.findings, options.ledger)
     print(f"{run.quality.cells:,} cells, {run.solver_seconds:.1f} s in the solver, {run.solution.method} method")
 

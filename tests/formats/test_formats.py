@@ -92,10 +92,10 @@ class Vtu(unittest.TestCase):
     def test_polygons_of_other_shapes(self) -> None:
         grid = triangles(3)
         zero = np.zeros(grid.n_cells)
-        state = State(zero, zero, zero, np.arange(grid.n_cells) + 300.0)
+        fields = {"temperature": np.arange(grid.n_cells) + 300.0}
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "t.vtu"
-            write_vtu(path, grid, state, np.zeros(grid.n_cells, dtype=bool))
+            write_vtu(path, grid, fields)
             mesh = meshio.read(path)
         self.assertEqual(mesh.cells[0].type, "triangle")
         np.testing.assert_array_equal(mesh.cell_data["temperature"][0], state.t)

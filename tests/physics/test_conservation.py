@@ -13,7 +13,7 @@ from tests.support import HEATED, INSULATED, WALL_AT_60, duct, quads, triangles
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.grid import Grid
 from wattikos_core.materials import constant_table, table_of
-from wattikos_core.physics import Condition, Evaluation, Problem, build_problem
+from wattikos_core.physics import Condition, Evaluation, FlowPhysics, Problem, build_problem
 from wattikos_core.physics.faces import INLET, INTERFACE, OUTLET
 from wattikos_core.physics.profiles import developed_profile
 from wattikos_core.runs import solve_case
@@ -21,6 +21,8 @@ from wattikos_core.solve import State
 from wattikos_core.solve.coupled import evaluate_state, look_at
 
 WATER = table_of("water")
+# As good as no gravity, but a closed fluid counts as one that moves.
+FREE = FlowPhysics(gravity=(0.0, -1e-30))
 OPEN = {
     "fluid, left": Condition("inlet", mass_flow=0.02, temperature=320.0),
     "fluid, right": Condition("outlet"),
@@ -31,7 +33,7 @@ OPEN = {
 
 def random_state(n: int, seed: int = 1) -> State:
     random = np.random.default_rng(seed)
-    return State(*(0.01 * random.standard_normal((2, n))), random.standard_normal(n), 310.0 + 5.0 * random.random(n))
+    return State(*(0.01 * random.standard_normal((2, n))), random.standard_normal(n), 310.0 + 5.0 * random.random(n), np.zeros(n))
 
 
 def evaluated(problem: Problem, state: State) -> Evaluation:
@@ -71,7 +73,7 @@ class AnyState(unittest.TestCase):
         problem = build_problem(grid, solids, {})
         t = 300.0 + 100.0 * grid.centre[:, 0]
         zero = np.zeros(grid.n_cells)
-        e = evaluated(problem, State(zero, zero, zero, t))
+        e = evaluated(problem, State(zero, zero, zero, t, zero))
         faces = problem.faces.kind == INTERFACE
         self.assertEqual(int(faces.sum()), 2)
         # Half-cells of 0.125 m in series: q = 25 K / (0.125/50 + 0.125/1).
@@ -80,9 +82,9 @@ class AnyState(unittest.TestCase):
 
     def test_a_fluid_at_rest_stays_at_rest(self) -> None:
         for grid in (*self.grids, triangles(5)):
-            problem = build_problem(grid, [WATER], {})
+            problem = build_problem(grid, [WATER], {}, physics=FREE)
             zero = np.zeros(grid.n_cells)
-            e = evaluated(problem, State(zero, zero, zero, np.full(grid.n_cells, 300.0)))
+            e = evaluated(problem, State(zero, zero, zero, np.full(grid.n_cells, 300.0), zero))
             for residual in (e.momentum_x, e.momentum_y, e.mass, e.energy, e.flow):
                 self.assertLess(float(np.abs(residual).max()), 1e-13)
 
@@ -96,7 +98,7 @@ class AnyState(unittest.TestCase):
         grid = self.grids[1]
         problem = build_problem(grid, [WATER], conditions)
         ones = np.ones(grid.n_cells)
-        e = evaluated(problem, State(0.5 * ones, 0.0 * ones, 0.0 * ones, 300.0 * ones))
+        e = evaluated(problem, State(0.5 * ones, 0.0 * ones, 0.0 * ones, 300.0 * ones, 0.0 * ones))
         for residual in (e.momentum_x, e.momentum_y, e.mass):
             self.assertLess(float(np.abs(residual).max()), 1e-9)
 
@@ -117,10 +119,10 @@ class Terms(unittest.TestCase):
         coefficients[2, :, 2] = slope
         coefficients[2, :, 3] = 0.5 + slope * table.step * np.arange(coefficients.shape[1])
         grid = quads(self.lines, self.lines)
-        problem = build_problem(grid, [replace(table, coefficients=coefficients)], {})
+        problem = build_problem(grid, [replace(table, coefficients=coefficients)], {}, physics=FREE)
         x, y = grid.centre.T
         a = 0.7
-        state = State(a * x, -a * y, np.zeros(grid.n_cells), 300.0 + 40.0 * x + 25.0 * y)
+        state = State(a * x, -a * y, np.zeros(grid.n_cells), 300.0 + 40.0 * x + 25.0 * y, 0.0 * x)
         e = evaluate_state(problem, state, np.zeros(grid.n_cells))
         inner = self.inner(grid)
         volume = grid.volume[inner]
@@ -134,11 +136,11 @@ class Terms(unittest.TestCase):
         """The momentum interpolation sees a checkerboard that cell gradients cannot: F = ρ A D (p_P - p_N) / δ."""
         grid = quads(self.lines, self.lines)
         fluid = constant_table("fluid", density=3.0, specific_heat=1.0, viscosity=1.0, conductivity=1.0)
-        problem = build_problem(grid, [fluid], {})
+        problem = build_problem(grid, [fluid], {}, physics=FREE)
         zero = np.zeros(grid.n_cells)
         checker = np.where((np.round(grid.centre * 8.0 - 0.5).sum(axis=1) % 2) == 0, 1.0, -1.0)
         d = np.full(grid.n_cells, 0.02)
-        e = evaluate_state(problem, State(zero, zero, checker, zero + 300.0), d)
+        e = evaluate_state(problem, State(zero, zero, checker, zero + 300.0, zero), d)
         faces = problem.faces
         chosen = np.nonzero((faces.neighbour >= 0) & np.all(np.abs(grid.face_centre - 0.5) < 0.3, axis=1))[0]
         jump = checker[faces.owner[chosen]] - checker[faces.neighbour[chosen]]
@@ -146,9 +148,9 @@ class Terms(unittest.TestCase):
 
     def test_linear_pressure_drives_no_flow_through_faces(self) -> None:
         grid = quads(self.lines, self.lines)
-        problem = build_problem(grid, [WATER], {})
+        problem = build_problem(grid, [WATER], {}, physics=FREE)
         zero = np.zeros(grid.n_cells)
-        state = State(zero, zero, 5.0 * grid.centre[:, 0] - 2.0 * grid.centre[:, 1], zero + 300.0)
+        state = State(zero, zero, 5.0 * grid.centre[:, 0] - 2.0 * grid.centre[:, 1], zero + 300.0, zero)
         e = evaluate_state(problem, state, np.full(grid.n_cells, 0.02))
         self.assertLess(float(np.abs(e.flow).max()), 1e-12)
         np.testing.assert_allclose(e.momentum_x / grid.volume, 5.0, rtol=1e-10)

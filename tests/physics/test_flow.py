@@ -13,9 +13,9 @@ from wattikos_core.grid.rectilinear import graded
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, Problem, build_problem
 from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
-from wattikos_core.physics.residual import cell_properties
+
 from wattikos_core.solve import SolveSettings, State, solve_steady
-from wattikos_core.solve.coupled import evaluate_state, look_at
+from wattikos_core.solve.coupled import evaluate_state, look_at, properties_of
 
 
 def fluid(reynolds: float) -> list:
@@ -116,21 +116,22 @@ class Jacobian(unittest.TestCase):
         problem = build_problem(grid, fluid(20.0), conditions, blend=0.0)
         random = np.random.default_rng(3)
         n = grid.n_cells
-        state = State(1.0 + 0.1 * random.random(n), 0.1 * random.random(n), 0.1 * random.random(n), 310.0 + random.random(n))
+        state = State(1.0 + 0.1 * random.random(n), 0.1 * random.random(n), 0.1 * random.random(n), 310.0 + random.random(n), np.zeros(n))
         now = look_at(problem, state, np.zeros(n))
-        faces, cells, tables = problem.faces, problem.cells, problem.tables
-        blocks = compact_blocks(faces, cells, tables, state.u, state.v, state.p, state.t, now.d, now.evaluation.flow, 0.0, 1)
-        pattern = build_pattern(faces, cells)
-        density = cell_properties(cells, tables, state.t)[0]
+        faces, cells, tables, forces = problem.faces, problem.cells, problem.tables, problem.forces
+        fields = (state.u, state.v, state.p, state.t, state.spin)
+        blocks = compact_blocks(faces, cells, tables, forces, *fields, now.d, now.evaluation.flow, 0.0, 1)
+        pattern = build_pattern(faces, cells, forces)
+        density = properties_of(problem, state).density
         matrix = pattern.matrix(*blocks, pin_scales(cells, now.d, density))
-        base = pattern.pack(state.u, state.v, state.p, state.t)
+        base = pattern.pack(*fields)
         direction = random.standard_normal(base.size)
         # Velocities and temperatures only: pressure enters the true residual through averaged gradients as well.
         direction[pattern.position[:, 2]] = 0.0
 
         def residual(vector: np.ndarray) -> np.ndarray:
             e = evaluate_state(problem, State(*pattern.unpack(vector)), now.d)
-            return pattern.pack(e.momentum_x, e.momentum_y, e.mass, e.energy)
+            return pattern.pack(e.momentum_x, e.momentum_y, e.mass, e.energy, e.swirl)
 
         step = 1e-6
         numerical = (residual(base + step * direction) - residual(base - step * direction)) / (2.0 * step)
@@ -141,15 +142,15 @@ class Jacobian(unittest.TestCase):
         problem = build_problem(quads(lines, lines), fluid(10.0), {"fluid, right": Condition("outlet")}, blend=0.0)
         n = problem.grid.n_cells
         zero = np.zeros(n)
-        state = State(zero, zero, zero, np.full(n, 300.0))
+        state = State(zero, zero, zero, np.full(n, 300.0), zero)
         now = look_at(problem, state, np.zeros(n))
-        faces, cells, tables = problem.faces, problem.cells, problem.tables
-        blocks = compact_blocks(faces, cells, tables, zero, zero, zero, state.t, now.d, now.evaluation.flow, 0.0, 1)
-        pattern = build_pattern(faces, cells)
+        faces, cells, tables, forces = problem.faces, problem.cells, problem.tables, problem.forces
+        blocks = compact_blocks(faces, cells, tables, forces, zero, zero, zero, state.t, zero, now.d, now.evaluation.flow, 0.0, 1)
+        pattern = build_pattern(faces, cells, forces)
         matrix = pattern.matrix(*blocks, np.ones(n))
         pressure = np.random.default_rng(5).standard_normal(n)
-        change = matrix @ pattern.pack(zero, zero, pressure, zero)
-        moved = evaluate_state(problem, State(zero, zero, pressure, state.t), now.d)
+        change = matrix @ pattern.pack(zero, zero, pressure, zero, zero)
+        moved = evaluate_state(problem, State(zero, zero, pressure, state.t, zero), now.d)
         u_rows, v_rows = pattern.position[:, 0], pattern.position[:, 1]
         # With the flow that pressure itself drives left out: its momentum is of second order in a fluid at rest.
         np.testing.assert_allclose(change[u_rows], moved.momentum_x, atol=0.02 * np.abs(moved.momentum_x).max())

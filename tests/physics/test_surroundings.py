@@ -11,7 +11,7 @@ from scipy.optimize import brentq
 
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.physics.residual import STEFAN_BOLTZMANN
+from wattikos_core.physics.gradients import STEFAN_BOLTZMANN
 from wattikos_core.runs import prepare, solve_case
 
 

@@ -51,6 +51,7 @@ class Part(Model):
         angle: turned anticlockwise about the shape's own (x, y), after `mirror`.
         mirror: flipped left to right, or upside down, about the same point.
         repeat: copies of it.
+        turning: a solid part turns at this rate about the axis of the section, or its own centre in a flat one.
     """
 
     name: Name
@@ -61,6 +62,7 @@ class Part(Model):
     angle: Expression = ""
     mirror: Literal["", "left_right", "upside_down"] = ""
     repeat: Repeat | None = None
+    turning: Expression = ""
 
 
 class Section(Model):
@@ -76,6 +78,8 @@ class CaseMaterial(Model):
 
     Attributes:
         conductivity_y: along y, where it differs from that along x (orthotropic solids).
+        expansion: thermal expansion, for a weight that falls linearly with temperature.
+        melts_from, melts_to, latent_heat: of a material that melts.
     """
 
     base: Name
@@ -85,14 +89,18 @@ class CaseMaterial(Model):
     viscosity: Expression = ""
     conductivity: Expression = ""
     conductivity_y: Expression = ""
+    expansion: Expression = ""
+    melts_from: Expression = ""
+    melts_to: Expression = ""
+    latent_heat: Expression = ""
 
 
 class Table(Model):
-    """Values over a position, from a file; used in expressions as a function of its name: `profile(x)`.
+    """Values over a position or a time, from a file; used in expressions as a function of its name: `profile(x)`, `day(time)`.
 
     Attributes:
         unit, value_unit: of the two columns.
-        rows: (position, value), ascending positions; linear in between, constant beyond.
+        rows: (position or time, value), ascending; linear in between, constant beyond.
     """
 
     unit: Annotated[str, Field(max_length=20)] = "m"
@@ -111,11 +119,19 @@ class Conditional(Model):
 
 
 class Inlet(Conditional):
-    """Fluid enters: by mass flow, or by mean velocity when `mass_flow` is empty."""
+    """Fluid enters: by mass flow, mean velocity, or pressure; the one of them that is given.
+
+    Attributes:
+        pressure: static or total, as `pressure_is` says; the flow follows from it.
+        turning: rate at which what enters turns about the axis of an axisymmetric section.
+    """
 
     type: Literal["inlet"] = "inlet"
     mass_flow: Expression = ""
     velocity: Expression = ""
+    pressure: Expression = ""
+    pressure_is: Literal["static", "total"] = "total"
+    turning: Expression = ""
     temperature: Expression
     profile: Literal["uniform", "developed"] = "uniform"
 
@@ -137,9 +153,12 @@ WallThermal = Literal["adiabatic", "temperature", "heat_flux", "heat_rate", "con
 
 
 class Wall(Conditional):
-    """A wall at rest and what it gives or takes. Values may vary along it: expressions may use the position x, y.
+    """A wall and what it gives or takes. Values may vary: expressions may use the position x, y and the time.
 
     Attributes:
+        slide_x, slide_y: velocity of a wall that slides along itself.
+        turning: rate of turning about the axis of an axisymmetric section, or (anticlockwise) about the `centre` of a
+            flat one: x and y, the middle of the boundary when empty.
         value: the temperature, the heat flux or the heat rate into the section, or the heat transfer coefficient.
         ambient: temperature of the fluid outside, for convection.
         emissivity, surroundings: of the wall, and the temperature it radiates to.
@@ -154,6 +173,10 @@ class Wall(Conditional):
     surroundings: Expression = ""
     coating: Expression = ""
     coating_material: Annotated[str, Field(max_length=60)] = ""
+    slide_x: Expression = ""
+    slide_y: Expression = ""
+    turning: Expression = ""
+    centre: Annotated[list[Expression], Field(max_length=2)] = []
 
 
 Condition = Annotated[Inlet | Outlet | Symmetry | Wall, Field(discriminator="type")]
@@ -172,11 +195,52 @@ class Contact(Model):
 
 
 class Physics(Model):
-    """What is solved; `convection` is the interpolation of the convected values."""
+    """What is solved; `convection` is the interpolation of the convected values.
+
+    Attributes:
+        regime: steady, or in time (see `TimeWishes`).
+        gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
+        density: whether it varies in the weight alone (Boussinesq), or in all balances (gases, slow compared with sound).
+        reference: temperature whose density weight is counted against; what enters, or the middle of those given, when empty.
+        friction_heat: whether friction heats the fluid.
+        mush: resistance of the mush between solid and liquid; a customary value when empty.
+    """
 
     flow: Literal["laminar"] = "laminar"
-    regime: Literal["steady"] = "steady"
+    regime: Literal["steady", "time"] = "steady"
     convection: Literal["fromm", "upwind"] = "fromm"
+    gravity_x: Expression = ""
+    gravity_y: Expression = ""
+    density: Literal["in_weight", "varying"] = "in_weight"
+    reference: Expression = ""
+    friction_heat: bool = False
+    mush: Expression = ""
+
+
+class TimeWishes(Model):
+    """How a case runs in time.
+
+    Attributes:
+        end: when it ends.
+        every, frames: frames are kept at this interval, and at these times; fifty of them when both are empty.
+        step: the first step, or each one with `fixed`; found from the case when empty.
+        largest: no step is longer.
+        accuracy: error of a step as a share of the temperatures and velocities given; what `fixed` steps do not watch.
+        order: of the scheme in time.
+        temperature: at the beginning, everywhere; may use x and y. The middle of those given when empty.
+        of_parts: other temperatures at the beginning, by part.
+    """
+
+    end: Expression = "1 min"
+    every: Expression = ""
+    frames: Annotated[list[Expression], Field(max_length=200)] = []
+    step: Expression = ""
+    largest: Expression = ""
+    fixed: bool = False
+    accuracy: Annotated[float, Field(ge=1e-6, le=0.1)] = 2e-3
+    order: Literal[1, 2] = 2
+    temperature: Expression = ""
+    of_parts: dict[Name, Expression] = {}
 
 
 class LocalFineness(Model):
@@ -247,6 +311,7 @@ class Case(Model):
     materials: dict[str, CaseMaterial] = {}
     tables: dict[str, Table] = {}
     physics: Physics = Physics()
+    time: TimeWishes = TimeWishes()
     conditions: Annotated[list[Condition], Field(max_length=200)] = []
     contacts: Annotated[list[Contact], Field(max_length=100)] = []
     grid: GridWishes = GridWishes()

@@ -11,10 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case.document import Case, Part
-from wattikos_core.case.reader import Reader
+from wattikos_core.case.reader import Along, Reader
 from wattikos_core.case.shapes import Blade, Circle, Curve, Outline, Polygon, Rectangle, Repeat, Ring
 from wattikos_core.materials import PropertyTable
-from wattikos_core.quantities import QuantityError, evaluate
+from wattikos_core.quantities import QuantityError
 
 VOID = "void"
 
@@ -40,7 +40,8 @@ class ResolvedPart:
         x, y: the shape's reference point, m.
         angle, mirror: turned and flipped about the reference point.
         placement: of the copy.
-        heat, heat_density: source in W and in W/m3.
+        heat, heat_density: source in W and in W/m3; `heat_along` how it varies in time.
+        turning: rate of turning of a solid, rad/s.
     """
 
     name: str
@@ -57,6 +58,15 @@ class ResolvedPart:
     placement: Placement = dataclasses.field(default_factory=Placement)
     heat: float = 0.0
     heat_density: float = 0.0
+    heat_along: Along | None = None
+    turning: float = 0.0
+
+    def heat_at(self, time: float) -> tuple[float, float]:
+        """Source at a time (s) in W/m3 and in W."""
+        if self.heat_along is None:
+            return self.heat_density, self.heat
+        value = self.heat_along.at_time(time)
+        return (value, 0.0) if self.heat_along.kind == "volumetric_heat" else (0.0, value)
 
     @property
     def width(self) -> float:
@@ -111,7 +121,10 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
     table = None if part.material == VOID else reader.material(part.material, f"{where}.material")
     if table is None and part.material != VOID:
         return []
-    heat, density = _heat(part.heat, reader, f"{where}.heat")
+    heat, density, varying = _heat(part.heat, reader, f"{where}.heat")
+    turning = reader.read(part.turning, "turning", f"{where}.turning") if part.turning.strip() else 0.0
+    if turning and (table is None or table.fluid):
+        reader.fail(f"{where}.turning", f"'{part.name}' is no solid", "let a solid part or a wall turn; fluid follows by itself")
     angle = reader.angle(part.angle, f"{where}.angle")
     places = _places(part.repeat, f"{where}.repeat", reader) if part.repeat is not None else [Placement()]
     if part.shape.type == "rectangle" and angle == 0.0:
@@ -133,6 +146,8 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
                 placement=Placement() if place.angle == 0.0 else place,
                 heat=heat,
                 heat_density=density,
+                heat_along=varying,
+                turning=turning,
             )
             for k, place in enumerate(places)
         ]
@@ -152,6 +167,8 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
             place,
             heat,
             density,
+            varying,
+            turning,
         )
         for k, place in enumerate(places)
     ]
@@ -216,11 +233,15 @@ def _places(repeat: Repeat, where: str, reader: Reader) -> list[Placement]:
     return [Placement(c * dx, r * dy + lift * (c % 2)) for c in range(columns) for r in range(rows)]
 
 
-def _heat(text: str, reader: Reader, field: str) -> tuple[float, float]:
-    """A source as (W, W/m3): told apart by its unit."""
+def _heat(text: str, reader: Reader, field: str) -> tuple[float, float, Along | None]:
+    """A source as (W, W/m3), told apart by its unit, and how it varies in time."""
     if not text.strip():
-        return 0.0, 0.0
+        return 0.0, 0.0, None
+    probe = Along(text, "volumetric_heat", reader.values, reader.functions)
     try:
-        return 0.0, evaluate(text, reader.values, "volumetric_heat", reader.functions).in_kind("volumetric_heat")
+        probe.at_time(0.0)
     except QuantityError:
-        return reader.read(text, "power", field), 0.0
+        value, varying = reader.in_time(text, "power", field)
+        return value, 0.0, varying
+    value, varying = reader.in_time(text, "volumetric_heat", field)
+    return 0.0, value, varying

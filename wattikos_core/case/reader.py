@@ -10,31 +10,46 @@ from numpy.typing import NDArray
 
 from wattikos_core.case.document import Case, CaseMaterial, Table
 from wattikos_core.errors import CaseError, Problem
-from wattikos_core.materials import CATALOGUE, PropertyTable, override, table_of
+from wattikos_core.materials import CATALOGUE, PropertyTable, expanding, override, table_of, with_melting
 from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
 from wattikos_core.quantities.units import dimension_and_factor
 from wattikos_core.quantities.values import as_value, literal
 
 _PLACE = {"x", "y"}
-_LENGTH = dimension_and_factor("m")[0]
+_TIME = "time"
+_LENGTH, _SECOND = dimension_and_factor("m")[0], dimension_and_factor("s")[0]
 
 
 @dataclass(frozen=True)
 class Along:
-    """A value that varies along a boundary: an expression in the position x, y."""
+    """A value that varies from place to place or in time: an expression in the position x, y and the time."""
 
     text: str
     kind: str
     names: Mapping[str, Value]
     functions: Mapping[str, Callable[..., Value]]
 
-    def at(self, points: NDArray[np.float64]) -> NDArray[np.float64]:
-        """Values in SI at points of shape (n, 2), m; QuantityError where the expression has none."""
-        result = np.empty(len(points))
-        for i, (x, y) in enumerate(points):
-            names = {**self.names, "x": Value(float(x), _LENGTH), "y": Value(float(y), _LENGTH)}
-            result[i] = evaluate(self.text, names, self.kind, self.functions).in_kind(self.kind)
-        return result
+    @property
+    def in_place(self) -> bool:
+        """Whether it varies from place to place."""
+        return bool(names_in(self.text) & _PLACE - set(self.names))
+
+    @property
+    def in_time(self) -> bool:
+        """Whether it varies in time."""
+        return _TIME in names_in(self.text) and _TIME not in self.names
+
+    def at(self, points: NDArray[np.float64], time: float = 0.0) -> NDArray[np.float64]:
+        """Values in SI at points of shape (n, 2), m, at a time in s; QuantityError where the expression has none."""
+        return np.array([self._value({"x": Value(float(x), _LENGTH), "y": Value(float(y), _LENGTH)}, time) for x, y in points])
+
+    def at_time(self, time: float) -> float:
+        """The value in SI at a time in s, of what is the same everywhere; QuantityError where the expression has none."""
+        return self._value({}, time)
+
+    def _value(self, place: Mapping[str, Value], time: float) -> float:
+        names = {_TIME: Value(time, _SECOND), **place, **self.names}
+        return evaluate(self.text, names, self.kind, self.functions).in_kind(self.kind)
 
 
 class Reader:
@@ -88,15 +103,28 @@ class Reader:
         return round(value)
 
     def along(self, text: str, kind: str, field: str, *, at_least: float | None = None) -> tuple[float, Along | None]:
-        """A value, or one that varies with x and y: then its value at the origin, if any, and how it varies."""
-        if not (names_in(text) & _PLACE) - set(self.values):
-            return self.read(text, kind, field, at_least=at_least), None
+        """A value, or one that varies with x, y or the time: then its value at the origin, if any, and how it varies."""
         varying = Along(text, kind, self.values, self.functions)
+        if not (varying.in_place or varying.in_time):
+            return self.read(text, kind, field, at_least=at_least), None
+        if varying.in_time and self.case.physics.regime != "time":
+            self.fail(field, f"'{text}' depends on the time", "this case is steady: solve it in time, or give a value that stays")
+            return float("nan"), None
         try:
             return float(varying.at(np.zeros((1, 2)))[0]), varying
         except QuantityError as error:
             self.fail(field, error.problem, error.remedy)
             return float("nan"), None
+
+    def in_time(self, text: str, kind: str, field: str) -> tuple[float, Along | None]:
+        """A value, or one that varies in time; 0 when nothing is entered."""
+        if not text.strip():
+            return 0.0, None
+        value, varying = self.along(text, kind, field)
+        if varying is not None and varying.in_place:
+            self.fail(field, f"'{text}' depends on the place", "give one value for the whole boundary")
+            return float("nan"), None
+        return value, varying
 
     def material(self, name: str, field: str) -> PropertyTable | None:
         """The property table of a material of the case or the catalogue; the same one whenever it is asked for."""
@@ -122,13 +150,40 @@ class Reader:
             for kind in ("density", "specific_heat", "viscosity", "conductivity")
         }
         across = self.optional(item.conductivity_y, "conductivity", f"{where}.conductivity_y")
+        table = self._melting(item, table, where)
+        expansion = self.read(item.expansion, "expansion", f"{where}.expansion") if item.expansion.strip() else None
+        if given["specific_heat"] is not None and table.melting is not None:
+            self.fail(
+                f"{where}.specific_heat",
+                "what melts has two specific heats",
+                "leave this empty; choose another material, or change its latent heat",
+            )
+            return table
         if given["viscosity"] is not None and not table.fluid:
             self.fail(f"{where}.viscosity", "a solid has no viscosity", "leave this empty")
         if across is not None and table.fluid:
             self.fail(f"{where}.conductivity_y", "a fluid conducts alike in all directions", "leave this empty")
-        if all(value is None for value in given.values()) and across is None:
+        if all(value is None for value in given.values()) and across is None and expansion is None:
             return table
-        return override(table, **given, conductivity_y=across)
+        changed = override(table, **given, conductivity_y=across)
+        return changed if expansion is None else expanding(changed, expansion)
+
+    def _melting(self, item: CaseMaterial, table: PropertyTable, where: str) -> PropertyTable:
+        """The table with the case's own melting range and latent heat, where they are given."""
+        texts = {"melts_from": item.melts_from, "melts_to": item.melts_to, "latent_heat": item.latent_heat}
+        if not any(text.strip() for text in texts.values()):
+            return table
+        if table.melting is None:
+            self.fail(f"{where}.melts_from", f"{table.label} does not melt here", "leave this empty, or choose one that melts")
+            return table
+        old = table.melting
+        begins = self.read(item.melts_from, "temperature", f"{where}.melts_from") if item.melts_from.strip() else old.begins
+        ends = self.read(item.melts_to, "temperature", f"{where}.melts_to") if item.melts_to.strip() else old.ends
+        latent = self.optional(item.latent_heat, "specific_energy", f"{where}.latent_heat") or old.latent_heat
+        if not ends > begins:
+            self.fail(f"{where}.melts_to", f"'{item.melts_to}' is not above the lower end of the melting range", "make it higher")
+            return table
+        return with_melting(table, begins, ends, latent)
 
 
 def function_of(table: Table) -> Callable[..., Value]:

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import dataclasses
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
+
+import numpy as np
 
 from wattikos_core.case.document import Case, Inlet, Outlet, Wall
 from wattikos_core.case.parts import ResolvedPart, resolve_parts
 from wattikos_core.case.reader import Along, Reader
+from wattikos_core.case.times import ResolvedTime, resolve_time
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
 from wattikos_core.quantities.kinds import UNIT_WORDS
@@ -28,13 +31,25 @@ class ResolvedCondition:
         temperature: of the entering fluid, K.
         ambient, surroundings: what a wall convects and radiates to, K.
         coating: resistance of a wall or coating outside the section, m2 K/W.
-        along: what varies along the boundary: `amount`, `ambient`, `temperature` or `surroundings`, with how.
+        turning: of a wall or of what enters, rad/s; `slide_x`, `slide_y` of a wall, m/s; `centre` it turns about, m.
+        along: what varies along the boundary or in time: `amount`, `ambient`, `temperature`, `surroundings`, `turning`,
+            `slide_x` or `slide_y`, with how.
     """
 
     field: str
     boundary: str
     type: Literal[
-        "inlet_mass", "inlet_velocity", "outlet", "symmetry", "adiabatic", "temperature", "heat_flux", "heat_rate", "surroundings"
+        "inlet_mass",
+        "inlet_velocity",
+        "inlet_static",
+        "inlet_total",
+        "outlet",
+        "symmetry",
+        "adiabatic",
+        "temperature",
+        "heat_flux",
+        "heat_rate",
+        "surroundings",
     ]
     amount: float = 0.0
     temperature: float = 0.0
@@ -43,7 +58,16 @@ class ResolvedCondition:
     emissivity: float = 0.0
     surroundings: float = 0.0
     coating: float = 0.0
+    turning: float = 0.0
+    slide_x: float = 0.0
+    slide_y: float = 0.0
+    centre: tuple[float, float] | None = None
     along: Mapping[str, Along] = dataclasses.field(default_factory=dict)
+
+    @property
+    def moves(self) -> bool:
+        """Whether a wall moves, or what enters turns."""
+        return bool(self.turning or self.slide_x or self.slide_y or {"turning", "slide_x", "slide_y"} & set(self.along))
 
 
 @dataclass(frozen=True)
@@ -58,7 +82,13 @@ class LocalSize:
 
 @dataclass(frozen=True)
 class ResolvedCase:
-    """Everything the gridder, the solver and the hand calculations need, in SI."""
+    """Everything the gridder, the solver and the hand calculations need, in SI.
+
+    Attributes:
+        gravity: m/s2; `reference` temperature of the density weight is counted against, K, None to be found; `mush`
+            resistance between solid and liquid, kg/m3/s.
+        time: None in a steady case.
+    """
 
     case: Case
     values: Mapping[str, float]
@@ -69,6 +99,10 @@ class ResolvedCase:
     conditions: tuple[ResolvedCondition, ...]
     contacts: Mapping[str, float]
     local_sizes: tuple[LocalSize, ...] = ()
+    gravity: tuple[float, float] = (0.0, 0.0)
+    reference: float | None = None
+    mush: float = 1.6e6
+    time: ResolvedTime | None = None
 
     @property
     def bodies(self) -> tuple[ResolvedPart, ...]:
@@ -187,6 +221,11 @@ def resolve(case: Case) -> ResolvedCase:
         copies.setdefault(part.origin, []).append(part.name)
     contacts = _contacts(case, reader, copies)
     sizes = _local_sizes(case, reader, copies)
+    gravity = _gravity(case, reader)
+    physics = case.physics
+    reference = reader.read(physics.reference, "temperature", "physics.reference") if physics.reference.strip() else None
+    mush = reader.read(physics.mush, "mush_resistance", "physics.mush", above=0.0) if physics.mush.strip() else 1.6e6
+    time = resolve_time(case, reader, copies) if physics.regime == "time" else None
     if reader.problems:
         raise CaseError(reader.problems)
     return ResolvedCase(
@@ -199,7 +238,22 @@ def resolve(case: Case) -> ResolvedCase:
         conditions=tuple(conditions),
         contacts=contacts,
         local_sizes=tuple(sizes),
+        gravity=gravity,
+        reference=reference,
+        mush=mush,
+        time=time,
     )
+
+
+def _gravity(case: Case, reader: Reader) -> tuple[float, float]:
+    x, y = (
+        reader.read(text, "acceleration", f"physics.{name}") if text.strip() else 0.0
+        for name, text in (("gravity_x", case.physics.gravity_x), ("gravity_y", case.physics.gravity_y))
+    )
+    if case.section.extent == "axisymmetric" and y != 0.0:
+        problem = f"'{case.physics.gravity_y}' pulls across the axis of the section"
+        reader.fail("physics.gravity_y", problem, "in an axisymmetric section gravity can only act along x")
+    return x, y
 
 
 def _local_sizes(case: Case, reader: Reader, copies: Mapping[str, Sequence[str]]) -> list[LocalSize]:
@@ -277,19 +331,35 @@ def _inlet(condition: Inlet, boundary: str, reader: Reader, field: str) -> Resol
     temperature, varying = reader.along(condition.temperature, "temperature", f"{field}.temperature")
     along = {"temperature": varying} if varying else {}
     developed = condition.profile == "developed"
-    if condition.mass_flow.strip() and condition.velocity.strip():
-        reader.problems.append(
-            Problem(
-                f"{field}.velocity",
-                f"both a mass flow and a velocity ('{condition.velocity}') are given",
-                "leave one of them empty",
-            )
-        )
+    given = [name for name in ("mass_flow", "velocity", "pressure") if getattr(condition, name).strip()]
+    if len(given) > 1:
+        first, second = (name.replace("_", " ") for name in given[:2])
+        text = getattr(condition, given[1])
+        problem = f"both a {first} and a {second} ('{text}') are given"
+        reader.problems.append(Problem(f"{field}.{given[1]}", problem, "leave one of them empty"))
+
+    def pressed(name: str, text: str, kind: str) -> float:
+        if not text.strip():
+            return reader.read(text, kind, f"{field}.{name}")
+        value, varying = reader.in_time(text, kind, f"{field}.{name}")
+        if varying is not None:
+            along["amount"] = varying
+        elif name != "pressure" and not value > 0.0 and np.isfinite(value):
+            reader.fail(f"{field}.{name}", f"'{text}' is {value:g}", "it must be greater than 0")
+        return value
+
+    turning, varying = reader.in_time(condition.turning, "turning", f"{field}.turning")
+    if varying is not None:
+        along["turning"] = varying
     if condition.mass_flow.strip():
-        amount = reader.read(condition.mass_flow, "mass_flow", f"{field}.mass_flow", above=0.0)
-        return ResolvedCondition(field, boundary, "inlet_mass", amount, temperature, developed, along=along)
-    amount = reader.read(condition.velocity, "velocity", f"{field}.velocity", above=0.0)
-    return ResolvedCondition(field, boundary, "inlet_velocity", amount, temperature, developed, along=along)
+        amount = pressed("mass_flow", condition.mass_flow, "mass_flow")
+        return ResolvedCondition(field, boundary, "inlet_mass", amount, temperature, developed, turning=turning, along=along)
+    if condition.pressure.strip():
+        amount = pressed("pressure", condition.pressure, "pressure")
+        kind: Literal["inlet_static", "inlet_total"] = "inlet_total" if condition.pressure_is == "total" else "inlet_static"
+        return ResolvedCondition(field, boundary, kind, amount, temperature, along=along)
+    amount = pressed("velocity", condition.velocity, "velocity")
+    return ResolvedCondition(field, boundary, "inlet_velocity", amount, temperature, developed, turning=turning, along=along)
 
 
 def _wall(condition: Wall, boundary: str, reader: Reader, field: str) -> ResolvedCondition:
@@ -305,15 +375,49 @@ def _wall(condition: Wall, boundary: str, reader: Reader, field: str) -> Resolve
     coating = 0.0
     if condition.coating.strip():
         coating = _layer(condition.coating, condition.coating_material, reader, f"{field}.coating", f"{field}.coating_material")
+    thermal = _thermal(condition, boundary, reader, field, coating, read, along)
+    return dataclasses.replace(thermal, **_motion(condition, reader, field, along), along=along)
+
+
+def _motion(condition: Wall, reader: Reader, field: str, along: dict[str, Along]) -> dict[str, Any]:
+    """How a wall moves, by field of a resolved condition."""
+    found: dict[str, Any] = {}
+    for name, kind in (("turning", "turning"), ("slide_x", "velocity"), ("slide_y", "velocity")):
+        found[name], varying = reader.in_time(getattr(condition, name), kind, f"{field}.{name}")
+        if varying is not None:
+            along[name] = varying
+    if condition.centre:
+        if len(condition.centre) != 2:
+            reader.fail(f"{field}.centre", f"{len(condition.centre)} number is given", "give x and y of the centre")
+            return found
+        x, y = (reader.read(text, "length", f"{field}.centre[{k}]") for k, text in enumerate(condition.centre))
+        found["centre"] = (x, y)
+    return found
+
+
+def _thermal(
+    condition: Wall,
+    boundary: str,
+    reader: Reader,
+    field: str,
+    coating: float,
+    read: Callable[..., float],
+    along: dict[str, Along],
+) -> ResolvedCondition:
+    """What a wall gives or takes."""
     if condition.thermal == "adiabatic":
         return ResolvedCondition(field, boundary, "adiabatic")
     if condition.thermal == "temperature":
-        amount = read("amount", condition.value, "temperature")
-        return ResolvedCondition(field, boundary, "temperature", amount, coating=coating, along=along)
+        return ResolvedCondition(field, boundary, "temperature", read("amount", condition.value, "temperature"), coating=coating)
     if condition.thermal == "heat_flux":
-        return ResolvedCondition(field, boundary, "heat_flux", read("amount", condition.value, "heat_flux"), along=along)
+        return ResolvedCondition(field, boundary, "heat_flux", read("amount", condition.value, "heat_flux"))
     if condition.thermal == "heat_rate":
-        return ResolvedCondition(field, boundary, "heat_rate", reader.read(condition.value, "power", f"{field}.value"))
+        rate, varying = reader.in_time(condition.value, "power", f"{field}.value")
+        if not condition.value.strip():
+            rate = reader.read(condition.value, "power", f"{field}.value")
+        if varying is not None:
+            along["amount"] = varying
+        return ResolvedCondition(field, boundary, "heat_rate", rate)
     film = ambient = emissivity = surroundings = 0.0
     if condition.thermal != "radiation":
         film = read("amount", condition.value, "heat_transfer_coefficient", 0.0)
@@ -333,5 +437,4 @@ def _wall(condition: Wall, boundary: str, reader: Reader, field: str) -> Resolve
         emissivity=emissivity,
         surroundings=surroundings,
         coating=coating,
-        along=along,
     )

@@ -14,7 +14,7 @@ from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.ducts import SHAH_LONDON, TRANSITION_REYNOLDS, pipe_friction, pipe_nusselt
 from wattikos_core.estimate.hand_value import HandValue
-from wattikos_core.physics.residual import STEFAN_BOLTZMANN
+from wattikos_core.physics.gradients import STEFAN_BOLTZMANN
 
 HAUSEN = "Hausen (1943), Z. VDI Beih. Verfahrenstech. 4, 91"
 INCROPERA = "Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, 5th ed. (2002), chapters 3 and 8"

@@ -54,8 +54,8 @@ def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
         if boundary is None or not condition.type.startswith("inlet"):
             continue
         table = resolved.part(boundary.parts[0]).material
-        if not table.start <= condition.temperature <= table.end:
-            limits = f"{show(table.start, 'temperature')} to {show(table.end, 'temperature')}"
+        if not table.start_temperature <= condition.temperature <= table.end:
+            limits = f"{show(table.start_temperature, 'temperature')} to {show(table.end, 'temperature')}"
             entered = show(condition.temperature, "temperature")
             problems.append(
                 InputProblem(
@@ -64,7 +64,7 @@ def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
                     "change the temperature, or give the material a pressure at which it stays in its state",
                 )
             )
-    holds = ("inlet_mass", "inlet_velocity", "temperature", "surroundings")
+    holds = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "temperature", "surroundings")
     present = [c for c in resolved.conditions if c.boundary in section.boundaries]
     if not any(c.type in holds and (c.type != "surroundings" or c.amount > 0.0 or c.emissivity > 0.0) for c in present):
         problems.append(
@@ -147,12 +147,12 @@ def findings_after(
         found.append(
             Finding("doubt", body, text, f"below about {VORTICES_REYNOLDS:.0f} no vortices are shed; read mean values only")
         )
-    found.extend(_still_fluids(problem, solution))
-    found.extend(_beyond_what_is_given(resolved, problem, solution))
+    found.extend(_still_fluids(problem, evaluation))
+    found.extend(_beyond_what_is_given(resolved, problem, evaluation))
     for index, name in enumerate(problem.grid.region_names):
         table = problem.materials[index]
-        t = solution.state.t[problem.grid.region == index]
-        beyond = max(table.start - float(t.min()), float(t.max()) - table.end)
+        t = evaluation.temperature[problem.grid.region == index]
+        beyond = max(table.start_temperature - float(t.min()), float(t.max()) - table.end)
         if beyond > 0.5:
             text = f"temperatures in '{name}' leave the data of {table.label} by {beyond:.1f} K"
             severity: Literal["note", "doubt"] = "doubt" if table.fluid or beyond > 50.0 else "note"
@@ -165,7 +165,7 @@ def findings_after(
     return found
 
 
-def _still_fluids(problem: Problem, solution: Solution) -> list[Finding]:
+def _still_fluids(problem: Problem, evaluation: Evaluation) -> list[Finding]:
     """Closed bodies of fluid that would move by themselves: buoyancy is not in this model."""
     found = []
     grid = problem.grid
@@ -175,7 +175,7 @@ def _still_fluids(problem: Problem, solution: Solution) -> list[Finding]:
         mine = grid.region == index
         if not table.fluid or index in flowing:
             continue
-        t = solution.state.t[mine]
+        t = evaluation.temperature[mine]
         mean, span = float(t.mean()), float(np.ptp(t))
         size = float(np.ptp(grid.centre[mine], axis=0).min())
         expansion = abs(float(table.density(mean + 0.5)) - float(table.density(mean - 0.5))) / float(table.density(mean))
@@ -188,7 +188,7 @@ def _still_fluids(problem: Problem, solution: Solution) -> list[Finding]:
     return found
 
 
-def _beyond_what_is_given(resolved: ResolvedCase, problem: Problem, solution: Solution) -> list[Finding]:
+def _beyond_what_is_given(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation) -> list[Finding]:
     """Fluid colder than all that is given: nothing in a section without heat sinks can be, unless cells are too coarse."""
     given = [t for c in resolved.conditions for t in _temperatures_in(c)]
     takes_heat = any(c.type in ("heat_flux", "heat_rate") and c.amount < 0.0 for c in resolved.conditions)
@@ -196,8 +196,8 @@ def _beyond_what_is_given(resolved: ResolvedCase, problem: Problem, solution: So
     fluid = problem.cells.fluid == 1
     if not given or takes_heat or varies or np.any(problem.cells.source < 0.0) or not fluid.any():
         return []
-    t = np.where(fluid, solution.state.t, np.inf)
-    below, span = min(given) - float(t.min()), float(np.ptp(solution.state.t))
+    t = np.where(fluid, evaluation.temperature, np.inf)
+    below, span = min(given) - float(t.min()), float(np.ptp(evaluation.temperature))
     if below <= max(_UNDERSHOOT * span, 0.05):
         return []
     cell = int(t.argmin())

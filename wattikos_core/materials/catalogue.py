@@ -16,11 +16,14 @@ class Material:
         backend: the CoolProp fluid behind a fluid entry.
         phase: `liquid` or `gas`; a liquid's table ends at its boiling point.
         pressure: the pressure of the properties, in Pa.
+        melts_from, melts_to, latent_heat: of what melts, K and J/kg; its density, conductivity, specific heat and
+            viscosity are those of the liquid at its `temperature` support points, `density_points` those in the weight.
+        solid_density, solid_specific_heat, solid_conductivity: of what melts, solid.
     """
 
     key: str
     label: str
-    state: Literal["fluid", "solid"]
+    state: Literal["fluid", "solid", "melting"]
     source: str
     family: str = "fluid"
     phase: str = ""
@@ -32,6 +35,14 @@ class Material:
     temperature: tuple[float, ...] = ()
     conductivity: tuple[float, ...] = ()
     specific_heat: tuple[float, ...] = ()
+    viscosity: tuple[float, ...] = ()
+    density_points: tuple[float, ...] = ()
+    melts_from: float = 0.0
+    melts_to: float = 0.0
+    latent_heat: float = 0.0
+    solid_density: float = 0.0
+    solid_specific_heat: float = 0.0
+    solid_conductivity: float = 0.0
 
 
 def _load() -> dict[str, Material]:

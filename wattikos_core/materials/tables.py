@@ -1,8 +1,9 @@
 """Property tables: cubic splines in temperature, built once per material and pressure.
 
 Enthalpy is tabulated and specific heat is the derivative of its spline, so that the two agree exactly and an energy
-balance in enthalpy closes to round-off. Outside its range a table keeps the properties of its end point and continues
-the enthalpy with the end point's specific heat; leaving the range is reported as a finding, never silently used.
+balance in enthalpy closes to round-off. A material that melts is tabulated over a stretched temperature, in which its
+latent heat takes a stretch of its own (see `melting`). Outside its range a table keeps the properties of its end point and
+continues the enthalpy with the end point's specific heat; leaving the range is reported as a finding, never silently used.
 """
 
 from __future__ import annotations
@@ -24,13 +25,34 @@ INTERVALS = 256
 
 
 @dataclass(frozen=True)
+class Melting:
+    """How a material melts.
+
+    Attributes:
+        begins, ends: melting range, K; `latent_heat` J/kg.
+        temperature, liquid: rows of coefficients like those of the table, over the stretched temperature.
+        nodes: shape (INTERVALS + 1,), temperatures at the table's nodes, ascending.
+    """
+
+    begins: float
+    ends: float
+    latent_heat: float
+    temperature: Array
+    liquid: Array
+    nodes: Array
+
+
+@dataclass(frozen=True)
 class PropertyTable:
     """Spline coefficients of density, enthalpy, viscosity and conductivity on a uniform temperature axis.
 
     Attributes:
         coefficients: shape (4 properties, INTERVALS, 4), highest power first, in the distance from the interval's start.
-        start, step: temperature axis in K.
+        start, step: temperature axis in K; stretched in a material that melts.
         conductivity_ratio: conductivity along y over that along x (orthotropic solids).
+        gas: whether it fills what holds it; `pressure` is that of the properties, Pa.
+        weight: coefficients (INTERVALS, 4) of the density in the weight, where it is another than the density.
+        melting: how it melts; None when it does not.
     """
 
     label: str
@@ -40,15 +62,40 @@ class PropertyTable:
     coefficients: Array
     source: str
     conductivity_ratio: float = 1.0
+    gas: bool = False
+    pressure: float = 101325.0
+    weight: Array | None = None
+    melting: Melting | None = None
+
+    @property
+    def start_temperature(self) -> float:
+        """The lowest temperature of the table, K."""
+        return self.start if self.melting is None else float(self.melting.nodes[0])
 
     @property
     def end(self) -> float:
         """The highest temperature of the table, K."""
-        return self.start + self.step * INTERVALS
+        return self.start + self.step * INTERVALS if self.melting is None else float(self.melting.nodes[-1])
+
+    def stretched(self, temperature: Array | float) -> Array:
+        """The stretched temperature at temperatures (K): the same where nothing melts."""
+        t = np.asarray(temperature, dtype=float)
+        if self.melting is None:
+            return t
+        nodes = self.start + self.step * np.arange(INTERVALS + 1)
+        beyond = np.minimum(t - self.start_temperature, 0.0) + np.maximum(t - self.end, 0.0)
+        return np.asarray(np.interp(t, self.melting.nodes, nodes) + beyond)
+
+    def heavy_density(self, temperature: Array | float) -> Array:
+        """Density in the weight, kg/m3."""
+        if self.weight is None:
+            return self.density(temperature)
+        rows = replace(self, coefficients=np.stack([self.weight, *self.coefficients[1:]]))
+        return rows.density(temperature)
 
     def _at(self, index: int, temperature: Array | float, derivative: bool = False) -> Array:
-        t = np.asarray(temperature, dtype=float)
-        inside = np.clip(t, self.start, self.end)
+        t = self.stretched(temperature)
+        inside = np.clip(t, self.start, self.start + self.step * INTERVALS)
         cell = np.minimum(((inside - self.start) / self.step).astype(np.int64), INTERVALS - 1)
         x = inside - (self.start + cell * self.step)
         c = self.coefficients[index, cell]
@@ -137,6 +184,16 @@ def override(
     return replace(changed, conductivity_ratio=conductivity_y / float(changed.conductivity(300.0)))
 
 
+def expanding(table: PropertyTable, expansion: float, reference: float = 293.15) -> PropertyTable:
+    """`table` with a density in the weight that falls linearly by `expansion` (1/K) from its density at `reference` (K)."""
+    nodes = table.start + table.step * np.arange(INTERVALS) if table.melting is None else table.melting.nodes[:-1]
+    slope = 1.0 if table.melting is None else table.melting.temperature[:, 2]
+    at = float(table.density(reference))
+    weight = np.zeros((INTERVALS, 4))
+    weight[:, 2], weight[:, 3] = -expansion * at * slope, at * (1.0 - expansion * (nodes - reference))
+    return replace(table, weight=weight)
+
+
 @lru_cache(maxsize=64)
 def table_of(key: str, pressure: float | None = None) -> PropertyTable:
     """The table of catalogue material `key` at `pressure` (Pa; the catalogue's own when None).
@@ -147,6 +204,10 @@ def table_of(key: str, pressure: float | None = None) -> PropertyTable:
     material = find(key)
     if material.state == "solid":
         return _solid_table(material)
+    if material.state == "melting":
+        from wattikos_core.materials.melting import melting_table
+
+        return melting_table(material)
     return _fluid_table(material, material.pressure if pressure is None else pressure)
 
 
@@ -187,4 +248,5 @@ def _fluid_table(material: Material, pressure: float) -> PropertyTable:
         problem = f"{material.label} has no properties at {pressure:g} Pa ({error})"
         raise CaseError(Problem("materials", problem, "choose a pressure at which it is in its usual state")) from error
     samples[1] -= samples[1, 0]
-    return _from_samples(material.label, True, t, (samples[0], samples[1], samples[2], samples[3]), material.source)
+    table = _from_samples(material.label, True, t, (samples[0], samples[1], samples[2], samples[3]), material.source)
+    return replace(table, gas=material.phase == "gas", pressure=pressure)

@@ -1,11 +1,8 @@
 """Finite-volume operators and models on the face-based grid."""
 
-from wattikos_core.physics.problem import (
-    Condition,
-    Problem,
-    build_problem,
-    problem_of,
-)
+from wattikos_core.physics.conditions import Condition
+from wattikos_core.physics.forces import FlowPhysics
+from wattikos_core.physics.problem import Problem, build_problem, problem_at, problem_of
 from wattikos_core.physics.residual import Evaluation, evaluate
 
-__all__ = ["Condition", "Evaluation", "Problem", "build_problem", "evaluate", "problem_of"]
+__all__ = ["Condition", "Evaluation", "FlowPhysics", "Problem", "build_problem", "evaluate", "problem_at", "problem_of"]

@@ -16,6 +16,8 @@ Index = NDArray[np.int64]
 FLOW, SOLID, INTERFACE, WALL, INLET, OUTLET, SYMMETRY = range(7)
 # Thermal kinds of outer faces.
 FLUX_GIVEN, TEMPERATURE_GIVEN = range(2)
+# What an outlet feeds when fluid comes in there: what it finds, or fluid at a static or a total pressure.
+AS_IT_COMES, STATIC_PRESSURE, TOTAL_PRESSURE = range(3)
 
 
 class Faces(NamedTuple):
@@ -30,6 +32,9 @@ class Faces(NamedTuple):
         reach_owner, reach_neighbour (n, 2): from a cell centre to the face centre, m.
         velocity (n, 2), mass_flow (n,): given at walls and inlets, m/s and kg/s (outward positive).
         pressure: given at outlets, Pa.
+        fed: at outlets, AS_IT_COMES, or the temperature given is that of what enters, at a static or TOTAL_PRESSURE.
+        spin: rate of turning about the axis given at walls, interfaces and inlets of axisymmetric sections, rad/s.
+        radius: of the face centre in axisymmetric sections, m (0 in flat ones).
         thermal: FLUX_GIVEN or TEMPERATURE_GIVEN on outer faces.
         temperature, heat_flux: given on outer faces, K and W/m2 into the section.
         film, ambient: heat transfer coefficient (W/m2/K) to surroundings at a temperature (K), beside a given flux.
@@ -62,6 +67,9 @@ class Faces(NamedTuple):
     emissivity: Array
     surroundings: Array
     contact: Array
+    fed: Index
+    spin: Array
+    radius: Array
     velocity_owner: Array
     velocity_neighbour: Array
     pressure_owner: Array
@@ -89,13 +97,30 @@ class Given(NamedTuple):
     emissivity: Array
     surroundings: Array
     contact: Array
+    fed: Index
+    spin: Array
 
 
 def nothing_given(n: int) -> Given:
     """Adiabatic walls at rest on n faces, to be filled in."""
     kind, thermal = np.full(n, WALL, dtype=np.int64), np.full(n, FLUX_GIVEN, dtype=np.int64)
-    scalars = [np.zeros(n) for _ in range(9)]
-    return Given(kind, np.zeros((n, 2)), scalars[0], scalars[1], thermal, *scalars[2:])
+    mass_flow, pressure, temperature, heat_flux, film, ambient, emissivity, surroundings, contact = np.zeros((9, n))
+    return Given(
+        kind,
+        np.zeros((n, 2)),
+        mass_flow,
+        pressure,
+        thermal,
+        temperature,
+        heat_flux,
+        film,
+        ambient,
+        emissivity,
+        surroundings,
+        contact,
+        np.zeros(n, dtype=np.int64),
+        np.zeros(n),
+    )
 
 
 def build_faces(grid: Grid, given: Given, ratio: Array | None = None) -> Faces:
@@ -156,6 +181,7 @@ def build_faces(grid: Grid, given: Given, ratio: Array | None = None) -> Faces:
         reach_owner,
         reach_neighbour,
         *given[1:],
+        np.ascontiguousarray(grid.face_centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_faces),
         *velocity_c,
         *pressure_c,
         *temperature_c,

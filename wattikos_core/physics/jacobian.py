@@ -1,8 +1,8 @@
-"""The compact Jacobian of the residuals: each cell and its face neighbours, in one matrix for u, v, p and T.
+"""The compact Jacobian of the residuals: each cell and its face neighbours, in one matrix for u, v, p, T and the turning.
 
 Left out on purpose, since the Krylov iteration on the full residual supplies them: the mean pressure gradient of the
 momentum interpolation, the gradient half of Fromm's scheme, corrections for skewed faces, and the temperature
-dependence of viscosity and density.
+dependence of viscosity, of the density that flows, and of the mush.
 """
 
 from __future__ import annotations
@@ -13,20 +13,48 @@ from typing import Any
 import numpy as np
 from numba import njit
 
-from wattikos_core.physics.faces import FLOW, INLET, INTERFACE, OUTLET, SYMMETRY, Array, Faces, Index
-from wattikos_core.physics.residual import (
-    Cells,
-    Tables,
-    cell_properties,
-    face_value,
-    gradients,
-    property_at,
-    specific_heat_at,
-    surface_conductance,
+from wattikos_core.physics.faces import (
+    AS_IT_COMES,
+    FLOW,
+    INLET,
+    INTERFACE,
+    OUTLET,
+    SYMMETRY,
+    TOTAL_PRESSURE,
+    Array,
+    Faces,
+    Index,
 )
+from wattikos_core.physics.gradients import gradients, surface_conductance
+from wattikos_core.physics.properties import (
+    Cells,
+    Forces,
+    Tables,
+    body_force,
+    cell_properties,
+    mush_resistance,
+    property_at,
+    slope_at,
+    specific_heat_at,
+    stretched_at,
+)
+from wattikos_core.physics.residual import face_correction, face_value, temperature_slopes
 
-# Which unknown (u, v, p, T) enters which balance (momentum x, y, mass, energy) in the compact Jacobian.
-_COUPLED = np.array([[1, 1, 1, 0], [1, 1, 1, 0], [1, 1, 1, 0], [1, 1, 1, 1]], dtype=bool)
+U, V, P, T, SPIN = range(5)
+
+
+def coupling(gravity: bool, swirl: bool) -> Any:
+    """Which unknown (u, v, p, T, turning) enters which balance (momentum x, y, mass, energy, swirl) in the compact Jacobian."""
+    entries = np.zeros((5, 5) if swirl else (4, 4), dtype=bool)
+    entries[:3, :3] = True
+    entries[T, :4] = True
+    # Weight depends on temperature, and so does, through momentum interpolation, the flow.
+    entries[:3, T] = gravity
+    if swirl:
+        entries[:4, SPIN] = True
+        entries[SPIN, [U, V, P, SPIN]] = True
+        entries[SPIN, T] = gravity
+    return entries
 
 
 @njit(cache=True)
@@ -34,47 +62,74 @@ def compact_blocks(
     faces: Faces,
     cells: Cells,
     tables: Tables,
+    forces: Forces,
     u: Array,
     v: Array,
     p: Array,
     t: Array,
+    spin: Array,
     d: Array,
     flow: Array,
     blend: float,
     passes: int,
 ) -> tuple[Array, Array]:
-    """Derivative blocks (4 x 4): of each cell by itself, and of the two cells of each face by each other.
+    """Derivative blocks of each cell by itself, and of the two cells of each face by each other; see `coupling`.
 
     Returns:
-        diagonal (n_cells, 4, 4) and off-diagonal (n_faces, 2, 4, 4), the latter owner-by-neighbour and
-        neighbour-by-owner.
+        diagonal (n_cells, m, m) and off-diagonal (n_faces, 2, m, m), the latter owner-by-neighbour and
+        neighbour-by-owner; m is 5 with swirl, 4 without.
     """
     n, n_faces = u.size, faces.owner.size
-    rho, h, mu, k = cell_properties(cells, tables, t)
-    gu, gv, _, gt = gradients(faces, u, v, p, t, k, passes)
-    dia = np.zeros((n, 4, 4))
-    off = np.zeros((n_faces, 2, 4, 4))
-    df = np.zeros(6)
-    step = np.zeros((2, 3))
+    properties = cell_properties(cells, tables, forces, t)
+    rho, h, mu, k = properties.density, properties.enthalpy, properties.viscosity, properties.conductivity
+    temperature = properties.temperature
+    fx, fy = body_force(cells, forces, properties, spin)
+    g = gradients(faces, u, v, p, spin, properties, fx, fy, passes)
+    gu, gv, gt = g.u, g.v, g.temperature
+    sink = mush_resistance(cells, tables, forces, t)
+    follows = temperature_slopes(cells, tables, t)
+    swirls = forces.swirl == 1
+    size = 5 if swirls else 4
+    heavy = forces.gravity[0] != 0.0 or forces.gravity[1] != 0.0
+    # How the force on the fluid of a cell answers to its temperature and its turning.
+    by_t, by_spin = np.zeros((n, 2)), np.zeros(n)
+    for c in range(n):
+        if cells.fluid[c] == 1 and heavy:
+            slope = slope_at(tables, cells.material[c], 4, t[c]) * properties.filling[c]
+            by_t[c, 0], by_t[c, 1] = slope * forces.gravity[0], slope * forces.gravity[1]
+        if cells.fluid[c] == 1 and swirls:
+            by_spin[c] = 2.0 * rho[c] * spin[c] * cells.radius[c]
+    dia = np.zeros((n, size, size))
+    off = np.zeros((n_faces, 2, size, size))
+    # Derivatives of a face's mass flow by the five unknowns of its owner and its neighbour.
+    da, db = np.zeros(5), np.zeros(5)
+    step = np.zeros((2, 5))
     for f in range(n_faces):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         area, near, far = faces.area[f], faces.near[f], faces.far[f]
         nx, ny = faces.normal[f, 0], faces.normal[f, 1]
         if kind <= INTERFACE:
             resistance = near / (k[a] * faces.share_owner[f]) + far / (k[b] * faces.share_neighbour[f])
-            g = area / (resistance + faces.contact[f])
-            dia[a, 3, 3] += g
-            dia[b, 3, 3] += g
-            off[f, 0, 3, 3] -= g
-            off[f, 1, 3, 3] -= g
+            conductance = area / (resistance + faces.contact[f])
+            dia[a, 3, 3] += conductance * follows[a]
+            dia[b, 3, 3] += conductance * follows[b]
+            off[f, 0, 3, 3] -= conductance * follows[b]
+            off[f, 1, 3, 3] -= conductance * follows[a]
         else:
-            dia[a, 3, 3] += area * surface_conductance(faces, f, t[a], k[a] * faces.share_owner[f])
+            dia[a, 3, 3] += area * surface_conductance(faces, f, temperature[a], k[a] * faces.share_owner[f]) * follows[a]
         if kind == FLOW:
             wa, wb = far / (near + far), near / (near + far)
             rf = (wa * rho[a] + wb * rho[b]) * area
-            df[0], df[1], df[3], df[4] = rf * wa * nx, rf * wa * ny, rf * wb * nx, rf * wb * ny
-            df[2] = rf * (wa * d[a] + wb * d[b]) / (near + far)
-            df[5] = -df[2]
+            interpolation = rf * (wa * d[a] + wb * d[b]) / (near + far)
+            # Half the way between the centres, along which each cell's force acts.
+            hx = 0.5 * (faces.reach_owner[f, 0] - faces.reach_neighbour[f, 0])
+            hy = 0.5 * (faces.reach_owner[f, 1] - faces.reach_neighbour[f, 1])
+            ta, tb = by_t[a, 0] * hx + by_t[a, 1] * hy, by_t[b, 0] * hx + by_t[b, 1] * hy
+            sa, sb = by_spin[a] * hy, by_spin[b] * hy
+            da[0], da[1], db[0], db[1] = rf * wa * nx, rf * wa * ny, rf * wb * nx, rf * wb * ny
+            da[2], db[2] = interpolation, -interpolation
+            da[3], db[3] = interpolation * ta, interpolation * tb
+            da[4], db[4] = interpolation * sa, interpolation * sb
             shear = area / (near / mu[a] + far / mu[b])
             if flow[f] >= 0.0:
                 fb = 0.5 * blend * wb
@@ -84,43 +139,93 @@ def compact_blocks(
                 fb = 1.0 - fa
             uf = face_value(faces, f, a, b, flow[f], u, gu, blend)
             vf = face_value(faces, f, a, b, flow[f], v, gv, blend)
-            tf = face_value(faces, f, a, b, flow[f], t, gt, blend)
+            up = t[a] if flow[f] >= 0.0 else t[b]
+            tf = up + face_correction(faces, f, a, b, flow[f], temperature, gt, blend)
             hf = property_at(tables, cells.material[a], 1, tf)
             cp = specific_heat_at(tables, cells.material[a], tf)
             step[0, 0], step[1, 0] = uf - u[a], uf - u[b]
             step[0, 1], step[1, 1] = vf - v[a], vf - v[b]
-            step[0, 2], step[1, 2] = hf - h[a], hf - h[b]
+            step[0, 3], step[1, 3] = hf - h[a], hf - h[b]
             for i in range(2):
                 dia[a, i, i] += flow[f] * (fa - 1.0) + shear
                 off[f, 0, i, i] += flow[f] * fb - shear
                 dia[b, i, i] += -flow[f] * (fb - 1.0) + shear
                 off[f, 1, i, i] += -flow[f] * fa - shear
-                dia[a, i, 2] -= cells.volume[a] * faces.pressure_owner[f, i]
-                off[f, 0, i, 2] += cells.volume[a] * faces.pressure_owner[f, i]
-                dia[b, i, 2] -= cells.volume[b] * faces.pressure_neighbour[f, i]
-                off[f, 1, i, 2] += cells.volume[b] * faces.pressure_neighbour[f, i]
-            dia[a, 3, 3] += flow[f] * cp * (fa - 1.0)
-            off[f, 0, 3, 3] += flow[f] * cp * fb
-            dia[b, 3, 3] -= flow[f] * cp * (fb - 1.0)
-            off[f, 1, 3, 3] -= flow[f] * cp * fa
-            for j in range(3):
-                dia[a, 2, j] += df[j]
-                off[f, 0, 2, j] += df[3 + j]
-                dia[b, 2, j] -= df[3 + j]
-                off[f, 1, 2, j] -= df[j]
-                for i in range(3):
-                    row = i if i < 2 else 3
-                    dia[a, row, j] += step[0, i] * df[j]
-                    off[f, 0, row, j] += step[0, i] * df[3 + j]
-                    dia[b, row, j] -= step[1, i] * df[3 + j]
-                    off[f, 1, row, j] -= step[1, i] * df[j]
+                ca, cb = cells.volume[a] * faces.pressure_owner[f, i], cells.volume[b] * faces.pressure_neighbour[f, i]
+                dia[a, i, 2] -= ca
+                off[f, 0, i, 2] += ca
+                dia[b, i, 2] -= cb
+                off[f, 1, i, 2] += cb
+                # The rise p_b - p_a less the force between them, seen from both sides.
+                dia[a, i, 3] -= ca * ta
+                off[f, 0, i, 3] -= ca * tb
+                dia[b, i, 3] += cb * tb
+                off[f, 1, i, 3] += cb * ta
+                if swirls:
+                    dia[a, i, 4] -= ca * sa
+                    off[f, 0, i, 4] -= ca * sb
+                    dia[b, i, 4] += cb * sb
+                    off[f, 1, i, 4] += cb * sa
+            # Where something melts its enthalpy is taken upwind.
+            ha, hb = fa, fb
+            if tables.melts[cells.material[a]] == 1:
+                ha = 1.0 if flow[f] >= 0.0 else 0.0
+                hb = 1.0 - ha
+            dia[a, 3, 3] += flow[f] * cp * ha - flow[f] * specific_heat_at(tables, cells.material[a], t[a])
+            off[f, 0, 3, 3] += flow[f] * cp * hb
+            dia[b, 3, 3] -= flow[f] * cp * hb - flow[f] * specific_heat_at(tables, cells.material[b], t[b])
+            off[f, 1, 3, 3] -= flow[f] * cp * ha
+            if swirls:
+                square, ra, rb = faces.radius[f] ** 2, cells.radius[a] ** 2, cells.radius[b] ** 2
+                lever = square * face_value(faces, f, a, b, flow[f], spin, g.spin, blend)
+                step[0, 4], step[1, 4] = lever - ra * spin[a], lever - rb * spin[b]
+                dia[a, 4, 4] += flow[f] * (fa * square - ra) + shear * square
+                off[f, 0, 4, 4] += flow[f] * fb * square - shear * square
+                dia[b, 4, 4] += -flow[f] * (fb * square - rb) + shear * square
+                off[f, 1, 4, 4] += -flow[f] * fa * square - shear * square
+            for j in range(size):
+                dia[a, 2, j] += da[j]
+                off[f, 0, 2, j] += db[j]
+                dia[b, 2, j] -= db[j]
+                off[f, 1, 2, j] -= da[j]
+                for i in range(size):
+                    if i == 2:
+                        continue
+                    dia[a, i, j] += step[0, i] * da[j]
+                    off[f, 0, i, j] += step[0, i] * db[j]
+                    dia[b, i, j] -= step[1, i] * db[j]
+                    off[f, 1, i, j] -= step[1, i] * da[j]
         elif kind == OUTLET:
             rf = rho[a] * area
-            dia[a, 2, 0] += rf * nx
-            dia[a, 2, 1] += rf * ny
-            dia[a, 2, 2] += rf * d[a] / near
+            across = u[a] * nx + v[a] * ny
+            head = rho[a] * across if faces.fed[f] == TOTAL_PRESSURE and across < 0.0 else 0.0
+            by_velocity = rf * (1.0 + d[a] * head / near)
+            force = by_t[a, 0] * faces.reach_owner[f, 0] + by_t[a, 1] * faces.reach_owner[f, 1]
+            turned = by_spin[a] * faces.reach_owner[f, 1]
+            da[0], da[1], da[2], da[3], da[4] = by_velocity * nx, by_velocity * ny, rf * d[a] / near, 0.0, 0.0
+            da[3], da[4] = da[2] * force, da[2] * turned
+            entering = faces.fed[f] != AS_IT_COMES and flow[f] < 0.0
+            jump = 0.0
+            if entering:
+                m = cells.material[a]
+                jump = property_at(tables, m, 1, stretched_at(tables, m, faces.temperature[f])) - h[a]
+                dia[a, 3, 3] -= flow[f] * specific_heat_at(tables, m, t[a])
+            for j in range(size):
+                dia[a, 2, j] += da[j]
+                dia[a, 3, j] += jump * da[j]
             for i in range(2):
-                dia[a, i, 2] -= cells.volume[a] * faces.pressure_owner[f, i]
+                c = cells.volume[a] * faces.pressure_owner[f, i]
+                dia[a, i, 0] -= c * head * nx
+                dia[a, i, 1] -= c * head * ny
+                dia[a, i, 2] -= c
+                dia[a, i, 3] -= c * force
+                if swirls:
+                    dia[a, i, 4] -= c * turned
+            if swirls:
+                extra = faces.radius[f] ** 2 - cells.radius[a] ** 2
+                dia[a, 4, 4] += flow[f] * extra
+                for j in range(size):
+                    dia[a, 4, j] += extra * spin[a] * da[j]
         elif kind == SYMMETRY and cells.fluid[a] == 1:
             shear = area * mu[a] / near
             dia[a, 0, 0] += shear * nx * nx
@@ -128,17 +233,25 @@ def compact_blocks(
             dia[a, 1, 0] += shear * nx * ny
             dia[a, 1, 1] += shear * ny * ny
         elif kind >= INTERFACE:
+            square = faces.radius[f] ** 2
             if cells.fluid[a] == 1:
                 for i in range(2):
                     dia[a, i, i] += area * mu[a] / near - flow[f]
+                if swirls:
+                    dia[a, 4, 4] += area * mu[a] / near * square - flow[f] * cells.radius[a] ** 2
                 if kind == INLET:
                     dia[a, 3, 3] -= flow[f] * specific_heat_at(tables, cells.material[a], t[a])
             if b >= 0 and cells.fluid[b] == 1:
                 for i in range(2):
                     dia[b, i, i] += area * mu[b] / far
+                if swirls:
+                    dia[b, 4, 4] += area * mu[b] / far * square
     for c in range(n):
-        if cells.fluid[c] == 1 and cells.radius[c] > 0.0:
-            dia[c, 1, 1] += cells.volume[c] * mu[c] / cells.radius[c] ** 2
+        if cells.fluid[c] == 1:
+            for i in range(2):
+                dia[c, i, i] += cells.volume[c] * sink[c]
+            if cells.radius[c] > 0.0:
+                dia[c, 1, 1] += cells.volume[c] * mu[c] / cells.radius[c] ** 2
     return dia, off
 
 
@@ -147,7 +260,7 @@ class Pattern:
     """Where every unknown stands, and the fixed sparsity of the matrix.
 
     Attributes:
-        position: shape (n_cells, 4), the unknown's number, -1 where the cell does not have it.
+        position: shape (n_cells, m), the unknown's number, -1 where the cell does not have it.
         indptr, indices: the matrix in compressed rows.
         source: for each non-zero, its place in the concatenated diagonal and off-diagonal blocks.
         first: starts of runs of `source` that belong to one non-zero (cells that share more than one face).
@@ -161,21 +274,21 @@ class Pattern:
     first: Index
     pinned: Index
 
-    def pack(self, u: Array, v: Array, p: Array, t: Array) -> Array:
+    def pack(self, u: Array, v: Array, p: Array, t: Array, spin: Array) -> Array:
         """Cell arrays as one vector of unknowns (or of their residuals)."""
-        stacked = np.stack([u, v, p, t], axis=1)
+        stacked = np.stack([u, v, p, t, spin], axis=1)[:, : self.position.shape[1]]
         vector = np.empty(self.size)
         used = self.position >= 0
         vector[self.position[used]] = stacked[used]
         return vector
 
-    def unpack(self, vector: Array) -> tuple[Array, Array, Array, Array]:
-        """The four cell arrays in a vector; zero where a cell does not have the unknown."""
+    def unpack(self, vector: Array) -> tuple[Array, Array, Array, Array, Array]:
+        """The five cell arrays in a vector; zero where a cell does not have the unknown."""
         used = self.position >= 0
-        stacked = np.zeros(self.position.shape)
-        stacked[used] = vector[self.position[used]]
-        u, v, p, t = stacked.T
-        return u.copy(), v.copy(), p.copy(), t.copy()
+        stacked = np.zeros((self.position.shape[0], 5))
+        stacked[:, : self.position.shape[1]][used] = vector[self.position[used]]
+        u, v, p, t, spin = stacked.T
+        return u.copy(), v.copy(), p.copy(), t.copy(), spin.copy()
 
     def matrix(self, diagonal: Array, off: Array, pin_scale: Array) -> Any:
         """The sparse matrix of the blocks, with the rows of pinned pressures replaced."""
@@ -190,12 +303,15 @@ class Pattern:
         return csr_matrix((data, self.indices, self.indptr), shape=(self.size, self.size))
 
 
-def build_pattern(faces: Faces, cells: Cells) -> Pattern:
+def build_pattern(faces: Faces, cells: Cells, forces: Forces) -> Pattern:
     """Number the unknowns cell by cell and lay out the matrix once."""
     n, n_faces = cells.fluid.size, faces.owner.size
-    has = np.ones((n, 4), dtype=bool)
+    coupled = coupling(bool(forces.gravity.any()), forces.swirl == 1)
+    m = len(coupled)
+    has = np.ones((n, m), dtype=bool)
     has[:, :3] = cells.fluid[:, None] == 1
-    position = np.full((n, 4), -1, dtype=np.int64)
+    has[:, SPIN:] = cells.fluid[:, None] == 1
+    position = np.full((n, m), -1, dtype=np.int64)
     position[has] = np.arange(int(has.sum()))
     size = int(has.sum())
 
@@ -203,25 +319,25 @@ def build_pattern(faces: Faces, cells: Cells) -> Pattern:
     inner = np.nonzero(faces.neighbour >= 0)[0]
     rows, columns, places = [], [], []
     for first, second, base in (
-        (cell, cell, cell * 16),
-        (faces.owner[inner], faces.neighbour[inner], n * 16 + inner * 32),
-        (faces.neighbour[inner], faces.owner[inner], n * 16 + inner * 32 + 16),
+        (cell, cell, cell * m * m),
+        (faces.owner[inner], faces.neighbour[inner], n * m * m + inner * 2 * m * m),
+        (faces.neighbour[inner], faces.owner[inner], n * m * m + inner * 2 * m * m + m * m),
     ):
-        for i, j in zip(*np.nonzero(_COUPLED), strict=True):
+        for i, j in zip(*np.nonzero(coupled), strict=True):
             row, column = position[first, i], position[second, j]
             used = (row >= 0) & (column >= 0)
-            if i < 3 and first is not second:
+            if i != T and first is not second:
                 # Flow passes through flow faces only; pressure and velocity do not see the other side of a wall.
                 used &= faces.kind[inner] == FLOW
             rows.append(row[used])
             columns.append(column[used])
-            places.append((base + 4 * i + j)[used])
+            places.append((base + m * i + j)[used])
     row, column, place = np.concatenate(rows), np.concatenate(columns), np.concatenate(places)
     order = np.argsort(row * np.int64(size) + column, kind="stable")
     row, column, place = row[order], column[order], place[order]
     new = np.concatenate([[True], (np.diff(row) != 0) | (np.diff(column) != 0)])
     indptr = np.concatenate([[0], np.cumsum(np.bincount(row[new], minlength=size))])
-    assert place.max() < n * 16 + n_faces * 32
+    assert place.max() < (n + 2 * n_faces) * m * m
     return Pattern(
         position,
         size,

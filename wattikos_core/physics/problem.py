@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, field, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
-from wattikos_core.case import ResolvedCase, ResolvedCondition
-from wattikos_core.errors import CaseError
-from wattikos_core.errors import Problem as InputProblem
+from wattikos_core.case import ResolvedCase
 from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable
+from wattikos_core.physics.conditions import Condition, conditions_of, sources_of, turning_parts
 from wattikos_core.physics.faces import (
     FLOW,
     INLET,
@@ -23,55 +22,33 @@ from wattikos_core.physics.faces import (
     TEMPERATURE_GIVEN,
     Array,
     Faces,
+    Given,
     Index,
     build_faces,
     nothing_given,
 )
+from wattikos_core.physics.forces import FlowPhysics, build_forces, build_tables, driven_speed, turnover
 from wattikos_core.physics.profiles import developed_profile
-from wattikos_core.physics.residual import Cells, Tables
-from wattikos_core.quantities import QuantityError
-
-
-@dataclass(frozen=True)
-class Condition:
-    """What holds on one named outer boundary, in SI.
-
-    Attributes:
-        velocity: of a wall (m/s, both components), for walls that move in their own plane.
-        mass_flow: entering, kg/s; `mean_velocity`: entering, m/s; one of them at an inlet.
-        temperature: given at inlets, and at walls where not None, K.
-        heat_flux: into the section at walls, W/m2; `heat_rate` into the whole boundary, W.
-        film, ambient: convection beside a given flux, W/m2/K and K.
-        emissivity, surroundings: radiation beside them, K.
-        coating: resistance between the section and what holds a wall's outside, m2 K/W.
-
-    Temperatures, fluxes and films may be arrays with a value for each face of the boundary.
-    """
-
-    kind: Literal["wall", "inlet", "outlet", "symmetry"]
-    velocity: tuple[float, float] = (0.0, 0.0)
-    mass_flow: float | None = None
-    mean_velocity: float | None = None
-    developed: bool = False
-    pressure: float = 0.0
-    temperature: float | Array | None = None
-    heat_flux: float | Array = 0.0
-    heat_rate: float = 0.0
-    film: float | Array = 0.0
-    ambient: float | Array = 0.0
-    emissivity: float = 0.0
-    surroundings: float | Array = 0.0
-    coating: float = 0.0
+from wattikos_core.physics.properties import Cells, Forces, Tables
+from wattikos_core.physics.storage import Storage
 
 
 @dataclass(frozen=True)
 class Scales:
-    """Reference magnitudes from conditions and sources, never from a state: m/s, K."""
+    """Reference magnitudes from conditions and sources, never from a state.
+
+    Attributes:
+        velocity, temperature: m/s and K; `lowest` and `highest` temperature given, K.
+        mass: mass flow that a closed flow is measured against, kg/s; 0 where fluid enters.
+        reference: temperature of the density that weight is counted against, K.
+    """
 
     velocity: float
     temperature: float
     lowest: float
     highest: float
+    mass: float = 0.0
+    reference: float = 293.15
 
 
 @dataclass(frozen=True)
@@ -83,12 +60,15 @@ class Problem:
         inflow: mass flow given at all inlets together, kg/s; `inflow_capacity` times its specific heat, W/K.
         orthogonal: whether no face needs corrections for skewness.
         blend: 1 for Fromm's scheme, 0 for upwind.
+        turning: interfaces of solids that turn, with rate (rad/s) and velocity of faces (m/s).
+        storage: the step in time that is being taken; None in steady state.
     """
 
     grid: Grid
     faces: Faces
     cells: Cells
     tables: Tables
+    forces: Forces
     materials: tuple[PropertyTable, ...]
     conditions: Mapping[str, Condition]
     scales: Scales
@@ -97,6 +77,20 @@ class Problem:
     inflow_capacity: float
     orthogonal: bool
     blend: float
+    physics: FlowPhysics
+    turning: Mapping[str, tuple[float, Array]]
+    storage: Storage | None = None
+
+    @property
+    def fluid_regions(self) -> NDArray[np.bool_]:
+        """Which regions are of a fluid, shape (n_regions,)."""
+        return np.array([m.fluid for m in self.materials])
+
+    @property
+    def table_pressure(self) -> Array:
+        """Pressure of each cell's table where it is a closed gas, 0 elsewhere, Pa."""
+        of_region = np.array([m.pressure if m.gas else 0.0 for m in self.materials])
+        return np.asarray(of_region[self.grid.region])
 
     @property
     def passes(self) -> int:
@@ -113,64 +107,60 @@ class Problem:
         return self.materials[self.grid.region_names.index(name)]
 
 
-def problem_of(resolved: ResolvedCase, grid: Grid) -> Problem:
-    """The discrete problem of a resolved case on its grid."""
-    conditions: dict[str, Condition] = {}
-    for name in grid.groups:
-        given = resolved.condition(name)
-        if given is None and resolved.axisymmetric and not grid.nodes[grid.face_nodes[grid.groups[name]], 1].any():
-            given = ResolvedCondition("", name, "symmetry")
-        if given is None or "|" in name:
-            continue
-        conditions[name] = _condition(given, grid.face_centre[grid.groups[name]])
-    blend = 1.0 if resolved.case.physics.convection == "fromm" else 0.0
-    source = np.zeros(grid.n_cells)
-    for part in resolved.bodies:
-        mine = grid.region == grid.region_names.index(part.name)
-        source[mine] = part.heat_density + part.heat / float(grid.volume[mine].sum())
+def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem:
+    """The discrete problem of a resolved case on its grid, with what is given at a time (s)."""
+    wishes = resolved.case.physics
+    physics = FlowPhysics(
+        gravity=resolved.gravity,
+        reference=resolved.reference,
+        varying_density=wishes.density == "varying",
+        in_time=wishes.regime == "time",
+        friction_heat=wishes.friction_heat,
+        mush=resolved.mush,
+    )
     return build_problem(
-        grid, [p.material for p in resolved.bodies], conditions, source=source, contacts=resolved.contacts, blend=blend
+        grid,
+        [p.material for p in resolved.bodies],
+        conditions_of(resolved, grid, time),
+        source=sources_of(resolved, grid, time),
+        contacts=resolved.contacts,
+        blend=1.0 if wishes.convection == "fromm" else 0.0,
+        physics=physics,
+        turning=turning_parts(resolved, grid),
     )
 
 
-def _condition(given: ResolvedCondition, places: Array) -> Condition:
-    """A resolved condition on a boundary whose faces have their centres at `places`.
+def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem:
+    """The same problem with what is given at another time (s): kinds of boundaries and scales stay as they are."""
+    conditions = conditions_of(resolved, problem.grid, time)
+    source = sources_of(resolved, problem.grid, time)
+    given = nothing_given(problem.grid.n_faces)
+    totals = _give(problem.grid, problem.materials, conditions, problem.fluid_regions, given)
+    faces = problem.faces._replace(**{name: getattr(given, name) for name in _CHANGING})
+    for name in problem.turning:
+        faces.spin[problem.grid.groups[name]], faces.velocity[problem.grid.groups[name]] = problem.turning[name]
+    inner = problem.grid.neighbour >= 0
+    faces.contact[inner] = problem.faces.contact[inner]
+    cells = problem.cells._replace(source=source)
+    return replace(
+        problem, faces=faces, cells=cells, conditions=conditions, inflow=totals.inflow, inflow_capacity=totals.inflow_capacity
+    )
 
-    Raises:
-        CaseError: a value that varies along the boundary cannot be evaluated somewhere on it.
-    """
-    value: dict[str, float | Array] = {name: getattr(given, name) for name in ("amount", "temperature", "ambient", "surroundings")}
-    for name, along in given.along.items():
-        try:
-            value[name] = along.at(places)
-        except QuantityError as error:
-            where = {"amount": "value"}.get(name, name)
-            raise CaseError(InputProblem(f"{given.field}.{where}", error.problem, error.remedy)) from error
-    if given.type in ("inlet_mass", "inlet_velocity"):
-        mass, velocity = (given.amount, None) if given.type == "inlet_mass" else (None, given.amount)
-        return Condition(
-            "inlet", mass_flow=mass, mean_velocity=velocity, temperature=value["temperature"], developed=given.developed
-        )
-    if given.type == "outlet":
-        return Condition("outlet", pressure=given.amount)
-    if given.type == "symmetry":
-        return Condition("symmetry")
-    if given.type == "temperature":
-        return Condition("wall", temperature=value["amount"], coating=given.coating)
-    if given.type == "heat_flux":
-        return Condition("wall", heat_flux=value["amount"])
-    if given.type == "heat_rate":
-        return Condition("wall", heat_rate=given.amount)
-    if given.type == "surroundings":
-        return Condition(
-            "wall",
-            film=value["amount"],
-            ambient=value["ambient"],
-            emissivity=given.emissivity,
-            surroundings=value["surroundings"],
-            coating=given.coating,
-        )
-    return Condition("wall")
+
+# What `problem_at` changes on faces.
+_CHANGING = (
+    "velocity",
+    "mass_flow",
+    "pressure",
+    "temperature",
+    "heat_flux",
+    "film",
+    "ambient",
+    "emissivity",
+    "surroundings",
+    "contact",
+    "spin",
+)
 
 
 def build_problem(
@@ -181,6 +171,8 @@ def build_problem(
     source: Array | None = None,
     contacts: Mapping[str, float] | None = None,
     blend: float = 1.0,
+    physics: FlowPhysics | None = None,
+    turning: Mapping[str, tuple[float, Array]] | None = None,
 ) -> Problem:
     """Turn conditions by name into face data.
 
@@ -189,98 +181,167 @@ def build_problem(
         conditions: by boundary name; boundaries without one are adiabatic walls at rest.
         source: volumetric heat source per cell, W/m3.
         contacts: resistance by interface name, m2 K/W.
+        physics: gravity and the like; none when None.
+        turning: interfaces of solids that turn, with rate (rad/s) and velocity of faces.
     """
-    n = grid.n_faces
-    fluid = np.array([m.fluid for m in materials])[grid.region].astype(np.int64)
+    physics, turning = physics or FlowPhysics(), turning or {}
+    fluid = np.array([m.fluid for m in materials])
+    wet = fluid[grid.region]
     inner = grid.neighbour >= 0
     other = np.where(inner, grid.neighbour, grid.owner)
-    given = nothing_given(n)
-    kind, velocity, mass_flow, pressure, thermal, temperature, heat_flux = given[:7]
-    both_fluid = inner & (fluid[grid.owner] == 1) & (fluid[other] == 1)
-    # A resistance between two fluids is a thin wall: nothing flows through it.
+    given = nothing_given(grid.n_faces)
+    both_fluid = inner & wet[grid.owner] & wet[other]
+    # A resistance between two fluids is a thin wall, and what melts is kept in by one: nothing flows through.
+    apart = grid.region[grid.owner] != grid.region[other]
+    melts = np.array([m.melting is not None for m in materials])[grid.region]
+    both_fluid &= ~(apart & (melts[grid.owner] | melts[other]))
     for name in contacts or {}:
         if name in grid.groups:
             both_fluid[grid.groups[name]] = False
-    same_solid = inner & (fluid[grid.owner] == 0) & (grid.region[grid.owner] == grid.region[other])
-    kind[inner] = INTERFACE
-    kind[both_fluid] = FLOW
-    kind[same_solid] = SOLID
+    same_solid = inner & ~wet[grid.owner] & ~apart
+    given.kind[inner] = INTERFACE
+    given.kind[both_fluid] = FLOW
+    given.kind[same_solid] = SOLID
     for name, resistance in (contacts or {}).items():
         if name in grid.groups:
             given.contact[grid.groups[name]] = resistance
-    inflow = inflow_capacity = 0.0
-    speeds, rise = [0.0], 0.0
-    temperatures: list[float] = []
+    totals = _give(grid, materials, conditions, fluid, given)
+    for name, (rate, velocity) in turning.items():
+        given.spin[grid.groups[name]], given.velocity[grid.groups[name]] = rate if grid.axisymmetric else 0.0, velocity
+        totals.speeds.append(float(np.abs(rate) * np.abs(grid.face_centre[grid.groups[name]][:, 1]).max()))
+    faces = build_faces(grid, given, np.array([m.conductivity_ratio for m in materials])[grid.region])
+    rise = totals.rise
+    if source is not None and source.any():
+        slowest = min(float(m.conductivity(300.0)) for m in materials)
+        rise = max(rise, float(np.abs(source).max()) * _extent(grid) ** 2 / slowest)
+    temperatures = totals.temperatures
+    lowest, highest = (min(temperatures), max(temperatures)) if temperatures else (293.15, 293.15)
+    span = max(highest - lowest, rise)
+    reference = physics.reference if physics.reference is not None else _reference(faces, lowest, highest)
+    body = _bodies(faces, wet)
+    driven = driven_speed(grid, materials, faces, physics, body, lowest, max(highest, lowest + rise))
+    moving = wet & _moves(faces, body, physics)
+    # Fluid that nothing moves conducts like a solid.
+    still = (faces.kind == FLOW) & ~moving[grid.owner]
+    faces = faces._replace(kind=np.where(still, SOLID, faces.kind))
+    tables, level = build_tables(materials, physics, reference)
+    forces = build_forces(grid, materials, physics, level, body, faces, moving, reference)
+    cells = Cells(
+        grid.volume,
+        np.ascontiguousarray(grid.centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_cells),
+        grid.region.astype(np.int64),
+        moving.astype(np.int64),
+        _pins(faces, np.where(moving, body, -1)),
+        np.zeros(grid.n_cells) if source is None else source,
+        body,
+    )
+    orthogonal = not (faces.heat_shift_owner.any() or faces.heat_shift_neighbour.any())
+    speed = max(*totals.speeds, driven) or 1.0
+    mass = 0.0 if totals.inflow > 0.0 else turnover(materials, grid, faces, speed, reference)
+    scales = Scales(speed, span if span > 0.0 else 1.0, lowest, highest, mass, reference)
+    return Problem(
+        grid,
+        faces,
+        cells,
+        tables,
+        forces,
+        tuple(materials),
+        dict(conditions),
+        scales,
+        body,
+        totals.inflow,
+        totals.inflow_capacity,
+        orthogonal,
+        blend,
+        physics,
+        dict(turning),
+    )
+
+
+@dataclass
+class _Totals:
+    """What conditions add up to: mass flow (kg/s) and its capacity (W/K), speeds, temperatures, and a rise by flux (K)."""
+
+    inflow: float = 0.0
+    inflow_capacity: float = 0.0
+    rise: float = 0.0
+    speeds: list[float] = field(default_factory=lambda: [0.0, 0.0])
+    temperatures: list[float] = field(default_factory=list)
+
+
+def _give(
+    grid: Grid, materials: Sequence[PropertyTable], conditions: Mapping[str, Condition], fluid: NDArray[np.bool_], given: Given
+) -> _Totals:
+    """Write what conditions give into the arrays of `given`."""
+    totals = _Totals()
     area = np.hypot(*grid.area.T)
     for name, condition in conditions.items():
         group = grid.groups.get(name)
         if group is None:
             continue
+        table = materials[grid.region[grid.owner[group[0]]]]
         if condition.kind == "symmetry":
-            kind[group] = SYMMETRY
+            given.kind[group] = SYMMETRY
         elif condition.kind == "outlet":
-            kind[group] = OUTLET
-            pressure[group] = condition.pressure
+            given.kind[group] = OUTLET
+            given.pressure[group], given.fed[group] = condition.pressure, condition.fed
+            if condition.temperature is not None:
+                given.temperature[group] = condition.temperature
         elif condition.kind == "inlet":
             assert condition.temperature is not None
-            kind[group] = INLET
-            table = materials[grid.region[grid.owner[group[0]]]]
+            given.kind[group] = INLET
             entering = float(np.mean(condition.temperature))
             density = float(table.density(entering))
             total = condition.mass_flow
             if total is None:
                 assert condition.mean_velocity is not None
                 total = condition.mean_velocity * density * float(area[group].sum())
-            share = _inlet_shares(grid, group, condition.developed, conditions, fluid)
-            mass_flow[group] = -total * share
-            velocity[group] = (mass_flow[group] / (density * area[group]))[:, None] * (grid.area[group] / area[group][:, None])
-            inflow += total
-            inflow_capacity += total * float(table.specific_heat(entering))
-            speeds.append(total / (density * float(area[group].sum())))
+            share = _inlet_shares(grid, group, condition.developed, conditions, fluid[grid.region])
+            given.mass_flow[group] = -total * share
+            normal = grid.area[group] / area[group][:, None]
+            given.velocity[group] = (given.mass_flow[group] / (density * area[group]))[:, None] * normal
+            given.spin[group] = condition.spin
+            totals.inflow += total
+            totals.inflow_capacity += total * float(table.specific_heat(entering))
+            totals.speeds.append(total / (density * float(area[group].sum())))
         else:
-            velocity[group] = condition.velocity
-            speeds.append(float(np.hypot(*condition.velocity)))
+            given.velocity[group] = condition.velocity
+            given.spin[group] = condition.spin
+            totals.speeds.append(float(np.hypot(*given.velocity[group].T).max()))
+            totals.speeds.append(float(abs(condition.spin) * grid.face_centre[group][:, 1].max()))
             flux = condition.heat_flux + condition.heat_rate / float(area[group].sum())
-            heat_flux[group] = flux
+            given.heat_flux[group] = flux
             given.film[group], given.ambient[group] = condition.film, condition.ambient
             given.emissivity[group], given.surroundings[group] = condition.emissivity, condition.surroundings
             given.contact[group] = condition.coating
             for t, there in ((condition.ambient, condition.film), (condition.surroundings, condition.emissivity)):
                 if np.any(there):
-                    temperatures += [float(np.min(t)), float(np.max(t))]
+                    totals.temperatures += [float(np.min(t)), float(np.max(t))]
             if np.any(flux):
-                k = float(materials[grid.region[grid.owner[group[0]]]].conductivity(300.0))
-                rise = max(rise, float(np.max(np.abs(flux))) * _extent(grid) / k)
+                k = float(table.conductivity(300.0))
+                totals.rise = max(totals.rise, float(np.max(np.abs(flux))) * _extent(grid) / k)
         if condition.temperature is not None:
-            thermal[group] = TEMPERATURE_GIVEN
-            temperature[group] = condition.temperature
-            temperatures += [float(np.min(condition.temperature)), float(np.max(condition.temperature))]
-    ratio = np.array([m.conductivity_ratio for m in materials])[grid.region]
-    faces = build_faces(grid, given, ratio)
-    if source is not None and source.any():
-        slowest = min(float(m.conductivity(300.0)) for m in materials)
-        rise = max(rise, float(np.abs(source).max()) * _extent(grid) ** 2 / slowest)
-    tables = Tables(
-        np.ascontiguousarray(np.stack([m.coefficients for m in materials])),
-        np.array([m.start for m in materials]),
-        np.array([m.step for m in materials]),
-    )
-    body = _bodies(faces, fluid)
-    cells = Cells(
-        grid.volume,
-        np.ascontiguousarray(grid.centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_cells),
-        grid.region.astype(np.int64),
-        fluid,
-        _pins(faces, body),
-        np.zeros(grid.n_cells) if source is None else source,
-    )
-    lowest, highest = (min(temperatures), max(temperatures)) if temperatures else (293.15, 293.15)
-    span = max(highest - lowest, rise)
-    orthogonal = not (faces.heat_shift_owner.any() or faces.heat_shift_neighbour.any())
-    scales = Scales(max(speeds) or 1.0, span if span > 0.0 else 1.0, lowest, highest)
-    return Problem(
-        grid, faces, cells, tables, tuple(materials), dict(conditions), scales, body, inflow, inflow_capacity, orthogonal, blend
-    )
+            if condition.kind != "outlet":
+                given.thermal[group] = TEMPERATURE_GIVEN
+            given.temperature[group] = condition.temperature
+            totals.temperatures += [float(np.min(condition.temperature)), float(np.max(condition.temperature))]
+    return totals
+
+
+def _reference(faces: Faces, lowest: float, highest: float) -> float:
+    """Temperature of the density that weight is counted against: of what enters, else the middle of those given, K."""
+    entering = faces.kind == INLET
+    return float(faces.temperature[entering].mean()) if entering.any() else 0.5 * (lowest + highest)
+
+
+def _moves(faces: Faces, body: Index, physics: FlowPhysics) -> NDArray[np.bool_]:
+    """Whether anything can move the fluid of each cell: a stream, gravity, or a wall."""
+    if physics.heavy or any(physics.drive):
+        return np.ones(body.size, dtype=bool)
+    pushes = np.isin(faces.kind, (INLET, OUTLET)) | faces.velocity.any(axis=1) | (faces.spin != 0.0)
+    beyond = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)
+    moved = set(body[faces.owner[pushes]].tolist()) | set(body[beyond[pushes]].tolist())
+    return np.isin(body, [number for number in moved if number >= 0])
 
 
 def _extent(grid: Grid) -> float:
@@ -288,7 +349,9 @@ def _extent(grid: Grid) -> float:
     return float(np.ptp(grid.nodes, axis=0).min())
 
 
-def _inlet_shares(grid: Grid, group: Index, developed: bool, conditions: Mapping[str, Condition], fluid: Index) -> Array:
+def _inlet_shares(
+    grid: Grid, group: Index, developed: bool, conditions: Mapping[str, Condition], fluid: NDArray[np.bool_]
+) -> Array:
     """Which share of an inlet's mass flow enters through each of its faces; they add up to one."""
     area = np.hypot(*grid.area[group].T)
     if not developed:
@@ -303,7 +366,7 @@ def _inlet_shares(grid: Grid, group: Index, developed: bool, conditions: Mapping
     return np.asarray(profile * area / (profile * area).sum())
 
 
-def _is_wall(grid: Grid, group: Index, axis: int, at: float, conditions: Mapping[str, Condition], fluid: Index) -> bool:
+def _is_wall(grid: Grid, group: Index, axis: int, at: float, conditions: Mapping[str, Condition], fluid: NDArray[np.bool_]) -> bool:
     """Whether the boundary or interface that ends an inlet at coordinate `at` is a wall."""
     ends = grid.nodes[grid.face_nodes[group]][:, :, axis]
     tip = np.unique(grid.face_nodes[group][np.abs(ends - at) < 1e-9 * max(np.ptp(ends), 1e-30)])
@@ -319,15 +382,17 @@ def _is_wall(grid: Grid, group: Index, axis: int, at: float, conditions: Mapping
     return False
 
 
-def _bodies(faces: Faces, fluid: Index) -> Index:
+def _bodies(faces: Faces, fluid: NDArray[np.bool_]) -> Index:
     """The connected body of fluid each cell belongs to, -1 in solids."""
     from scipy.sparse import coo_matrix
     from scipy.sparse.csgraph import connected_components
 
     flow = faces.kind == FLOW
     links = coo_matrix((np.ones(int(flow.sum())), (faces.owner[flow], faces.neighbour[flow])), shape=(fluid.size, fluid.size))
-    _, body = connected_components(links, directed=False)
-    return np.where(fluid == 1, body, -1).astype(np.int64)
+    _, found = connected_components(links, directed=False)
+    body = np.full(fluid.size, -1, dtype=np.int64)
+    body[fluid] = np.unique(found[fluid], return_inverse=True)[1]
+    return body
 
 
 def _pins(faces: Faces, body: Index) -> Index:

@@ -1,15 +1,17 @@
-"""The discrete balance equations: one pass over the faces for momentum, mass and energy.
+"""The discrete balance equations: one pass over the faces for momentum, mass, energy and swirl.
 
 Collocated finite volumes on any polygons (see docs/numerics.md for the equations and their sources):
 
 * convection as Σ F (φ_f - φ_P), with φ_f by Fromm's scheme (half central, half linear upwind);
 * face mass flow by momentum interpolation, Rhie and Chow (1983, AIAA J. 21, 1525), with D = V/a_P from the coefficients
-  before any relaxation, so that the answer depends on no numerical parameter;
+  before any relaxation, so that the answer depends on no numerical parameter; weight and other forces on the fluid
+  enter it and the pressure gradient in the same way, so that a fluid at rest stays at rest;
 * diffusion between the feet of the two cell centres on the face's normal line, which corrects non-orthogonality and
   skewness together, with the two materials' resistances in series;
-* energy in enthalpy, over fluids and solids in one system.
+* energy in enthalpy, over fluids and solids in one system;
+* swirl as angular momentum, by the rate of turning ω: convected r²ω, and the moment of friction μ r² ∂ω/∂n.
 
-A residual is what leaves a cell: zero when the balance holds.
+A residual is what leaves a cell: zero when the balance holds. What cells store in time is added by `storage`.
 """
 
 from __future__ import annotations
@@ -20,6 +22,7 @@ import numpy as np
 from numba import njit
 
 from wattikos_core.physics.faces import (
+    AS_IT_COMES,
     FLOW,
     INLET,
     INTERFACE,
@@ -30,258 +33,139 @@ from wattikos_core.physics.faces import (
     WALL,
     Array,
     Faces,
-    Index,
 )
-
-STEFAN_BOLTZMANN = 5.670374419e-8
-
-
-class Cells(NamedTuple):
-    """Cell data for the kernels.
-
-    Attributes:
-        volume, radius: m3, m (0 in flat sections).
-        material: index of the property table of each cell.
-        fluid: 1 where there is fluid.
-        pin: 1 where the pressure level is fixed in place of a continuity row.
-        source: W/m3.
-    """
-
-    volume: Array
-    radius: Array
-    material: Index
-    fluid: Index
-    pin: Index
-    source: Array
-
-
-class Tables(NamedTuple):
-    """Property tables of all materials: `coefficients` (n_materials, 4, n_intervals, 4), `start` and `step` in K."""
-
-    coefficients: Array
-    start: Array
-    step: Array
+from wattikos_core.physics.gradients import (
+    Gradients,
+    foot_values,
+    force_between,
+    gradients,
+    heat_foot_values,
+    outer_flux,
+    outlet_pressure,
+    surface_conductance,
+    surface_temperature,
+)
+from wattikos_core.physics.properties import (
+    Cells,
+    Forces,
+    Properties,
+    Tables,
+    body_force,
+    cell_properties,
+    mush_resistance,
+    property_at,
+    slope_at,
+    specific_heat_at,
+    stretched_at,
+)
 
 
 class Evaluation(NamedTuple):
-    """Residuals per cell (momentum in N, mass in kg/s, heat in W), face flows, and what goes with them.
+    """Residuals per cell (momentum in N, mass in kg/s, heat in W, angular momentum in N m), face flows, and what goes with them.
 
     Attributes:
-        momentum_x, momentum_y, mass, energy: residuals, shape (n_cells,).
+        momentum_x, momentum_y, mass, energy, swirl: residuals, shape (n_cells,).
         flow: mass flow through faces from the owner, kg/s.
         heat: heat conducted through faces from the owner, W.
         enthalpy_flow: enthalpy carried through faces from the owner, W.
         face_temperature, face_pressure: on faces, K and Pa; with a contact the temperature on the owner's side.
         beyond_temperature: on faces, on the neighbour's side, K.
+        temperature: in cells, K.
+        dissipation: heat of friction in cells, W.
+        torque: moment of friction about the axis that passes faces from the owner, N m.
+        storing, gaining: heat and mass stored in cells, W and kg/s; zero in steady state.
     """
 
     momentum_x: Array
     momentum_y: Array
     mass: Array
     energy: Array
+    swirl: Array
     flow: Array
     heat: Array
     enthalpy_flow: Array
     face_temperature: Array
     face_pressure: Array
     beyond_temperature: Array
+    temperature: Array
+    dissipation: Array
+    torque: Array
+    storing: Array
+    gaining: Array
 
 
 @njit(cache=True)
-def property_at(tables: Tables, material: int, index: int, temperature: float) -> float:
-    """Property `index` (0 density, 1 enthalpy, 2 viscosity, 3 conductivity) of a material at a temperature."""
-    start = tables.start[material]
-    step = tables.step[material]
-    n = tables.coefficients.shape[2]
-    inside = min(max(temperature, start), start + n * step)
-    cell = min(int((inside - start) / step), n - 1)
-    x = inside - (start + cell * step)
-    c = tables.coefficients[material, index, cell]
-    value = ((c[0] * x + c[1]) * x + c[2]) * x + c[3]
-    if index == 1:
-        value += ((3.0 * c[0] * x + 2.0 * c[1]) * x + c[2]) * (temperature - inside)
-    return float(value)
-
-
-@njit(cache=True)
-def specific_heat_at(tables: Tables, material: int, temperature: float) -> float:
-    """Specific heat of a material: the derivative of its enthalpy."""
-    start = tables.start[material]
-    step = tables.step[material]
-    n = tables.coefficients.shape[2]
-    inside = min(max(temperature, start), start + n * step)
-    cell = min(int((inside - start) / step), n - 1)
-    x = inside - (start + cell * step)
-    c = tables.coefficients[material, 1, cell]
-    return float((3.0 * c[0] * x + 2.0 * c[1]) * x + c[2])
-
-
-@njit(cache=True)
-def surface_temperature(faces: Faces, f: int, foot: float, k: float) -> float:
-    """Temperature of an outer surface where conduction from inside meets flux, convection and radiation.
-
-    Where a coating lies on the surface, this is its outside; `k` is the conductivity along the normal.
-    """
-    inside = 1.0 / (faces.near[f] / k + faces.contact[f])
-    h, emission = faces.film[f], faces.emissivity[f] * STEFAN_BOLTZMANN
-    if h == 0.0 and emission == 0.0:
-        return float(foot + faces.heat_flux[f] / inside)
-    surface = foot
-    for _ in range(30):
-        arriving = faces.heat_flux[f] + h * (faces.ambient[f] - surface)
-        arriving += emission * (faces.surroundings[f] ** 4 - surface**4)
-        change = (arriving - inside * (surface - foot)) / (inside + h + 4.0 * emission * abs(surface) ** 3)
-        surface += change
-        if abs(change) < 1e-11 * abs(surface):
-            break
-    return surface
-
-
-@njit(cache=True)
-def surface_conductance(faces: Faces, f: int, t: float, k: float) -> float:
-    """What a cell sees of a given temperature or of the surroundings beyond an outer surface, W/m2/K."""
-    if faces.thermal[f] == TEMPERATURE_GIVEN:
-        return float(1.0 / (faces.near[f] / k + faces.contact[f]))
-    outside = faces.film[f] + 4.0 * faces.emissivity[f] * STEFAN_BOLTZMANN * abs(t) ** 3
-    if outside == 0.0:
-        return 0.0
-    return float(1.0 / (faces.near[f] / k + faces.contact[f] + 1.0 / outside))
-
-
-@njit(cache=True)
-def gradients(faces: Faces, u: Array, v: Array, p: Array, t: Array, k: Array, passes: int) -> tuple[Array, Array, Array, Array]:
-    """Least-squares gradients (n_cells, 2) of velocity components, pressure and temperature."""
-    n = u.size
-    gu, gv, gp, gt = np.zeros((n, 2)), np.zeros((n, 2)), np.zeros((n, 2)), np.zeros((n, 2))
-    for f in range(faces.owner.size):
-        a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
-        nx, ny = faces.normal[f, 0], faces.normal[f, 1]
-        du_a = dv_a = dp_a = 0.0
-        if kind == FLOW:
-            du_a, dv_a, dp_a = u[b] - u[a], v[b] - v[a], p[b] - p[a]
-            for i in range(2):
-                gu[b, i] -= faces.velocity_neighbour[f, i] * du_a
-                gv[b, i] -= faces.velocity_neighbour[f, i] * dv_a
-                gp[b, i] -= faces.pressure_neighbour[f, i] * dp_a
-        elif kind == WALL or kind == INLET or kind == INTERFACE:
-            du_a, dv_a = faces.velocity[f, 0] - u[a], faces.velocity[f, 1] - v[a]
-            if kind == INTERFACE:
-                for i in range(2):
-                    gu[b, i] += faces.velocity_neighbour[f, i] * (faces.velocity[f, 0] - u[b])
-                    gv[b, i] += faces.velocity_neighbour[f, i] * (faces.velocity[f, 1] - v[b])
-        elif kind == SYMMETRY:
-            across = u[a] * nx + v[a] * ny
-            du_a, dv_a = -across * nx, -across * ny
-        elif kind == OUTLET:
-            dp_a = faces.pressure[f] - p[a]
-        for i in range(2):
-            gu[a, i] += faces.velocity_owner[f, i] * du_a
-            gv[a, i] += faces.velocity_owner[f, i] * dv_a
-            gp[a, i] += faces.pressure_owner[f, i] * dp_a
-    # An interface temperature on a skewed grid needs a first gradient to be located; one more pass settles it.
-    for _ in range(passes):
-        old = gt.copy()
-        gt[:, :] = 0.0
-        for f in range(faces.owner.size):
-            a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
-            beyond_a = beyond_b = 0.0
-            if kind == FLOW or kind == SOLID:
-                beyond_a, beyond_b = t[b], t[a]
-            elif kind == INTERFACE:
-                ta, tb = heat_foot_values(faces, f, a, b, t, old)
-                ka, kb = k[a] * faces.share_owner[f], k[b] * faces.share_neighbour[f]
-                flux = (ta - tb) / (faces.near[f] / ka + faces.contact[f] + faces.far[f] / kb)
-                beyond_a, beyond_b = ta - flux * faces.near[f] / ka, tb + flux * faces.far[f] / kb
-            else:
-                ka = k[a] * faces.share_owner[f]
-                foot = t[a]
-                if faces.thermal[f] == TEMPERATURE_GIVEN:
-                    foot, _ = heat_foot_values(faces, f, a, b, t, old)
-                beyond_a = foot - outer_flux(faces, f, foot, ka) * faces.near[f] / ka
-            for i in range(2):
-                gt[a, i] += faces.temperature_owner[f, i] * (beyond_a - t[a])
-                if b >= 0:
-                    gt[b, i] += faces.temperature_neighbour[f, i] * (beyond_b - t[b])
-    return gu, gv, gp, gt
-
-
-@njit(cache=True)
-def foot_values(faces: Faces, f: int, a: int, b: int, value: Array, gradient: Array) -> tuple[float, float]:
-    """Values at the feet of the owner's and the neighbour's centre on the face's normal line."""
-    at_a = value[a] + gradient[a, 0] * faces.shift_owner[f, 0] + gradient[a, 1] * faces.shift_owner[f, 1]
-    if b < 0:
-        return at_a, at_a
-    return at_a, value[b] + gradient[b, 0] * faces.shift_neighbour[f, 0] + gradient[b, 1] * faces.shift_neighbour[f, 1]
-
-
-@njit(cache=True)
-def heat_foot_values(faces: Faces, f: int, a: int, b: int, value: Array, gradient: Array) -> tuple[float, float]:
-    """Temperatures from where heat is conducted to the face on both sides."""
-    at_a = value[a] + gradient[a, 0] * faces.heat_shift_owner[f, 0] + gradient[a, 1] * faces.heat_shift_owner[f, 1]
-    if b < 0:
-        return at_a, at_a
-    return at_a, value[b] + gradient[b, 0] * faces.heat_shift_neighbour[f, 0] + gradient[b, 1] * faces.heat_shift_neighbour[f, 1]
-
-
-@njit(cache=True)
-def outer_flux(faces: Faces, f: int, foot: float, k: float) -> float:
-    """Heat flux out of the section through an outer face, from its foot temperature, W/m2."""
-    inside = faces.near[f] / k + faces.contact[f]
-    if faces.thermal[f] == TEMPERATURE_GIVEN:
-        return float((foot - faces.temperature[f]) / inside)
-    return float((foot - surface_temperature(faces, f, foot, k)) / inside)
+def face_correction(faces: Faces, f: int, a: int, b: int, flow: float, value: Array, gradient: Array, blend: float) -> float:
+    """What Fromm's scheme, times `blend`, adds to the upwind value on an internal face."""
+    at_a, at_b = foot_values(faces, f, a, b, value, gradient)
+    linear = (faces.far[f] * at_a + faces.near[f] * at_b) / (faces.near[f] + faces.far[f])
+    if flow >= 0.0:
+        reach = gradient[a, 0] * faces.reach_owner[f, 0] + gradient[a, 1] * faces.reach_owner[f, 1]
+        return float(blend * 0.5 * (reach + linear - value[a]))
+    reach = gradient[b, 0] * faces.reach_neighbour[f, 0] + gradient[b, 1] * faces.reach_neighbour[f, 1]
+    return float(blend * 0.5 * (reach + linear - value[b]))
 
 
 @njit(cache=True)
 def face_value(faces: Faces, f: int, a: int, b: int, flow: float, value: Array, gradient: Array, blend: float) -> float:
     """Convected value on an internal face: upwind plus `blend` times Fromm's correction."""
-    at_a, at_b = foot_values(faces, f, a, b, value, gradient)
-    linear = (faces.far[f] * at_a + faces.near[f] * at_b) / (faces.near[f] + faces.far[f])
-    if flow >= 0.0:
-        reach = gradient[a, 0] * faces.reach_owner[f, 0] + gradient[a, 1] * faces.reach_owner[f, 1]
-        return float(value[a] + blend * 0.5 * (reach + linear - value[a]))
-    reach = gradient[b, 0] * faces.reach_neighbour[f, 0] + gradient[b, 1] * faces.reach_neighbour[f, 1]
-    return float(value[b] + blend * 0.5 * (reach + linear - value[b]))
+    return float((value[a] if flow >= 0.0 else value[b]) + face_correction(faces, f, a, b, flow, value, gradient, blend))
 
 
 @njit(cache=True)
-def cell_properties(cells: Cells, tables: Tables, t: Array) -> tuple[Array, Array, Array, Array]:
-    """Density, enthalpy, viscosity and conductivity of every cell."""
-    n = t.size
-    rho, h, mu, k = np.empty(n), np.empty(n), np.empty(n), np.empty(n)
-    for c in range(n):
-        m = cells.material[c]
-        rho[c] = property_at(tables, m, 0, t[c])
-        h[c] = property_at(tables, m, 1, t[c])
-        mu[c] = property_at(tables, m, 2, t[c])
-        k[c] = property_at(tables, m, 3, t[c])
-    return rho, h, mu, k
+def dissipated(cells: Cells, g: Gradients, properties: Properties, v: Array, c: int) -> float:
+    """Heat of friction in a cell, W: μ times the dissipation function (Bird, Stewart and Lightfoot)."""
+    r = cells.radius[c]
+    phi = 2.0 * (g.u[c, 0] ** 2 + g.v[c, 1] ** 2) + (g.u[c, 1] + g.v[c, 0]) ** 2
+    if r > 0.0:
+        phi += 2.0 * (v[c] / r) ** 2 + r * r * (g.spin[c, 0] ** 2 + g.spin[c, 1] ** 2)
+    return float(properties.viscosity[c] * phi * cells.volume[c])
 
 
 @njit(cache=True)
 def evaluate(
-    faces: Faces, cells: Cells, tables: Tables, u: Array, v: Array, p: Array, t: Array, d: Array, blend: float, passes: int
+    faces: Faces,
+    cells: Cells,
+    tables: Tables,
+    forces: Forces,
+    u: Array,
+    v: Array,
+    p: Array,
+    t: Array,
+    spin: Array,
+    d: Array,
+    blend: float,
+    passes: int,
 ) -> Evaluation:
     """All residuals and face flows of a state.
 
     Args:
+        t: temperature, stretched in materials that melt.
+        spin: rate of turning about the axis, rad/s.
         d: V/a_P of the momentum equations, m3 s/kg, shape (n_cells,).
         blend: 1 for Fromm's scheme, 0 for upwind.
         passes: temperature gradient passes; 1 on orthogonal grids.
     """
     n, n_faces = u.size, faces.owner.size
-    rho, h, mu, k = cell_properties(cells, tables, t)
-    gu, gv, gp, gt = gradients(faces, u, v, p, t, k, passes)
-    ru, rv, rm, rt = np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n)
+    properties = cell_properties(cells, tables, forces, t)
+    rho, h, mu, k = properties.density, properties.enthalpy, properties.viscosity, properties.conductivity
+    temperature = properties.temperature
+    fx, fy = body_force(cells, forces, properties, spin)
+    g = gradients(faces, u, v, p, spin, properties, fx, fy, passes)
+    gu, gv, gp, gt = g.u, g.v, g.pressure, g.temperature
+    sink = mush_resistance(cells, tables, forces, t)
+    swirls = forces.swirl == 1
+    ru, rv, rm, rt, rs = np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n)
     flow, heat, carried = np.zeros(n_faces), np.zeros(n_faces), np.zeros(n_faces)
-    tf, pf, td = np.zeros(n_faces), np.zeros(n_faces), np.zeros(n_faces)
+    tf, pf, td, moment = np.zeros(n_faces), np.zeros(n_faces), np.zeros(n_faces), np.zeros(n_faces)
+    friction = np.zeros(n)
 
     for f in range(n_faces):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         area, near, far = faces.area[f], faces.near[f], faces.far[f]
         nx, ny = faces.normal[f, 0], faces.normal[f, 1]
-        ta, tb = heat_foot_values(faces, f, a, b, t, gt)
-        pf[f] = p[a] + gp[a, 0] * faces.reach_owner[f, 0] + gp[a, 1] * faces.reach_owner[f, 1]
+        ta, tb = heat_foot_values(faces, f, a, b, temperature, gt)
+        pf[f] = p[a] + (gp[a, 0] + fx[a]) * faces.reach_owner[f, 0] + (gp[a, 1] + fy[a]) * faces.reach_owner[f, 1]
         ka = k[a] * faces.share_owner[f]
         if kind <= INTERFACE:
             kb = k[b] * faces.share_neighbour[f]
@@ -300,13 +184,15 @@ def evaluate(
             wa, wb = far / (near + far), near / (near + far)
             ua, ub = foot_values(faces, f, a, b, u, gu)
             va, vb = foot_values(faces, f, a, b, v, gv)
-            pa, pb = foot_values(faces, f, a, b, p, gp)
+            rise = p[b] - p[a] - force_between(faces, f, a, b, fx, fy)
+            for i in range(2):
+                rise += gp[b, i] * faces.shift_neighbour[f, i] - gp[a, i] * faces.shift_owner[f, i]
             mean = (wa * ua + wb * ub) * nx + (wa * va + wb * vb) * ny
             slope = (wa * gp[a, 0] + wb * gp[b, 0]) * nx + (wa * gp[a, 1] + wb * gp[b, 1]) * ny
             df = wa * d[a] + wb * d[b]
-            flux = (wa * rho[a] + wb * rho[b]) * area * (mean - df * ((pb - pa) / (near + far) - slope))
+            flux = (wa * rho[a] + wb * rho[b]) * area * (mean - df * (rise / (near + far) - slope))
             flow[f] = flux
-            pf[f] = wa * pa + wb * pb
+            pf[f] = wa * p[a] + wb * p[b]
             shear = area / (near / mu[a] + far / mu[b])
             uf = face_value(faces, f, a, b, flux, u, gu, blend)
             vf = face_value(faces, f, a, b, flux, v, gv, blend)
@@ -316,11 +202,19 @@ def evaluate(
             rv[b] -= flux * (vf - v[b]) + shear * (va - vb)
             rm[a] += flux
             rm[b] -= flux
-            tc = face_value(faces, f, a, b, flux, t, gt, blend)
+            # In the stretched temperature what the scheme adds is a difference of temperatures all the same.
+            tc = (t[a] if flux >= 0.0 else t[b]) + face_correction(faces, f, a, b, flux, temperature, gt, blend)
             hf = property_at(tables, cells.material[a], 1, tc)
             carried[f] = flux * hf
             rt[a] += flux * (hf - h[a])
             rt[b] -= flux * (hf - h[b])
+            if swirls:
+                wfa, wfb = foot_values(faces, f, a, b, spin, g.spin)
+                square = faces.radius[f] ** 2
+                lever = square * face_value(faces, f, a, b, flux, spin, g.spin, blend)
+                moment[f] = shear * square * (wfa - wfb)
+                rs[a] += flux * (lever - cells.radius[a] ** 2 * spin[a]) + moment[f]
+                rs[b] -= flux * (lever - cells.radius[b] ** 2 * spin[b]) + moment[f]
         elif kind == INTERFACE or kind == WALL:
             for side in range(2):
                 c = a if side == 0 else b
@@ -332,28 +226,47 @@ def evaluate(
                 shear = area * mu[c] / gap
                 ru[c] += shear * (u[c] + gu[c, 0] * sx + gu[c, 1] * sy - faces.velocity[f, 0])
                 rv[c] += shear * (v[c] + gv[c, 0] * sx + gv[c, 1] * sy - faces.velocity[f, 1])
+                if swirls:
+                    turning = spin[c] + g.spin[c, 0] * sx + g.spin[c, 1] * sy - faces.spin[f]
+                    onto = shear * faces.radius[f] ** 2 * turning
+                    moment[f] += onto if side == 0 else -onto
+                    rs[c] += onto
         elif kind == INLET:
             flux = faces.mass_flow[f]
             flow[f] = flux
             shear = area * mu[a] / near
-            ua, ub = foot_values(faces, f, a, b, u, gu)
-            va, vb = foot_values(faces, f, a, b, v, gv)
+            ua, _ = foot_values(faces, f, a, b, u, gu)
+            va, _ = foot_values(faces, f, a, b, v, gv)
             ru[a] += flux * (faces.velocity[f, 0] - u[a]) + shear * (ua - faces.velocity[f, 0])
             rv[a] += flux * (faces.velocity[f, 1] - v[a]) + shear * (va - faces.velocity[f, 1])
             rm[a] += flux
-            hf = property_at(tables, cells.material[a], 1, faces.temperature[f])
+            hf = property_at(tables, cells.material[a], 1, stretched_at(tables, cells.material[a], faces.temperature[f]))
             carried[f] = flux * hf
             rt[a] += flux * (hf - h[a])
+            if swirls:
+                square = faces.radius[f] ** 2
+                moment[f] = shear * square * (spin[a] - faces.spin[f])
+                rs[a] += flux * (square * faces.spin[f] - cells.radius[a] ** 2 * spin[a]) + moment[f]
         elif kind == OUTLET:
-            pa, pb = foot_values(faces, f, a, b, p, gp)
+            across = u[a] * nx + v[a] * ny
+            given = outlet_pressure(faces, f, rho[a], across)
+            rise = given - p[a] - force_between(faces, f, a, b, fx, fy)
+            rise -= gp[a, 0] * faces.shift_owner[f, 0] + gp[a, 1] * faces.shift_owner[f, 1]
             slope = gp[a, 0] * nx + gp[a, 1] * ny
-            flux = rho[a] * area * (u[a] * nx + v[a] * ny - d[a] * ((faces.pressure[f] - pa) / near - slope))
+            flux = rho[a] * area * (across - d[a] * (rise / near - slope))
             flow[f] = flux
-            pf[f] = faces.pressure[f]
+            pf[f] = given
             # What leaves, and what comes back in, has the state of the cell: no gradient across an outlet.
             rm[a] += flux
-            carried[f] = flux * h[a]
-            tf[f] = t[a]
+            hf = h[a]
+            tf[f] = temperature[a]
+            if faces.fed[f] != AS_IT_COMES and flux < 0.0:
+                tf[f] = faces.temperature[f]
+                hf = property_at(tables, cells.material[a], 1, stretched_at(tables, cells.material[a], tf[f]))
+                rt[a] += flux * (hf - h[a])
+            carried[f] = flux * hf
+            if swirls:
+                rs[a] += flux * (faces.radius[f] ** 2 - cells.radius[a] ** 2) * spin[a]
         elif kind == SYMMETRY and cells.fluid[a] == 1:
             across = u[a] * nx + v[a] * ny
             shear = area * mu[a] / near
@@ -365,25 +278,29 @@ def evaluate(
         rt[c] -= cells.source[c] * volume
         if cells.fluid[c] == 0:
             continue
+        if forces.heating == 1:
+            friction[c] = dissipated(cells, g, properties, v, c)
+            rt[c] -= friction[c]
         step = 1e-3
         m = cells.material[c]
         slope = (property_at(tables, m, 2, t[c] + step) - property_at(tables, m, 2, t[c] - step)) / (2.0 * step)
         mx, my = slope * gt[c, 0], slope * gt[c, 1]
         # Variable viscosity: the part (∇u)ᵀ·∇μ of the divergence of the stress.
-        ru[c] += volume * (gp[c, 0] - (gu[c, 0] * mx + gv[c, 0] * my))
-        rv[c] += volume * (gp[c, 1] - (gu[c, 1] * mx + gv[c, 1] * my))
+        ru[c] += volume * (gp[c, 0] - (gu[c, 0] * mx + gv[c, 0] * my) + sink[c] * u[c])
+        rv[c] += volume * (gp[c, 1] - (gu[c, 1] * mx + gv[c, 1] * my) + sink[c] * v[c])
         if cells.radius[c] > 0.0:
             rv[c] += volume * mu[c] * v[c] / cells.radius[c] ** 2
         if cells.pin[c] == 1:
             rm[c] = p[c] * d[c] * rho[c] * volume ** (1.0 / 3.0)
-    return Evaluation(ru, rv, rm, rt, flow, heat, carried, tf, pf, td)
+    return Evaluation(ru, rv, rm, rt, rs, flow, heat, carried, tf, pf, td, temperature, friction, moment, np.zeros(n), np.zeros(n))
 
 
 @njit(cache=True)
-def diagonals(faces: Faces, cells: Cells, tables: Tables, t: Array, flow: Array) -> tuple[Array, Array]:
-    """Diagonal coefficients a_P of momentum (kg/s) and energy (W/K): diffusion plus inflow."""
+def diagonals(faces: Faces, cells: Cells, tables: Tables, forces: Forces, t: Array, flow: Array) -> tuple[Array, Array]:
+    """Diagonal coefficients a_P of momentum (kg/s) and energy (W/K): diffusion plus inflow, without any mush."""
     n = t.size
-    _, _, mu, k = cell_properties(cells, tables, t)
+    properties = cell_properties(cells, tables, forces, t)
+    mu, k, temperature = properties.viscosity, properties.conductivity, properties.temperature
     am, at = np.zeros(n), np.zeros(n)
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
@@ -394,7 +311,7 @@ def diagonals(faces: Faces, cells: Cells, tables: Tables, t: Array, flow: Array)
             at[a] += conductance
             at[b] += conductance
         else:
-            at[a] += area * surface_conductance(faces, f, t[a], k[a] * faces.share_owner[f])
+            at[a] += area * surface_conductance(faces, f, temperature[a], k[a] * faces.share_owner[f])
         if kind == FLOW:
             shear = area / (near / mu[a] + far / mu[b])
             am[a] += shear + max(-flow[f], 0.0)
@@ -413,3 +330,22 @@ def diagonals(faces: Faces, cells: Cells, tables: Tables, t: Array, flow: Array)
         if am[c] == 0.0:
             am[c] = 1.0
     return am, at
+
+
+@njit(cache=True)
+def temperature_slopes(cells: Cells, tables: Tables, t: Array) -> Array:
+    """How the temperature of each cell follows its stretched one; 1 where nothing melts."""
+    slope = np.ones(t.size)
+    for c in range(t.size):
+        if tables.melts[cells.material[c]] == 1:
+            slope[c] = slope_at(tables, cells.material[c], 5, t[c])
+    return slope
+
+
+@njit(cache=True)
+def specific_heats(cells: Cells, tables: Tables, t: Array) -> Array:
+    """Derivative of each cell's enthalpy by its (stretched) temperature, J/kg/K."""
+    heat = np.empty(t.size)
+    for c in range(t.size):
+        heat[c] = slope_at(tables, cells.material[c], 1, t[c])
+    return heat

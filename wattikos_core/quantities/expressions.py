@@ -48,6 +48,11 @@ def _extreme(pick_larger: bool) -> Callable[..., Value]:
     return apply
 
 
+def _step(argument: object) -> Value:
+    """1 from where the argument, of any kind, is zero; 0 below."""
+    return Value(1.0 if as_value(argument).magnitude >= 0.0 else 0.0, DIMENSIONLESS)
+
+
 _FUNCTIONS: dict[str, Callable[..., Value]] = {
     "sqrt": _sqrt,
     "abs": lambda a: abs(as_value(a)),
@@ -59,6 +64,7 @@ _FUNCTIONS: dict[str, Callable[..., Value]] = {
     "exp": _plain(math.exp, "exp"),
     "log": _plain(math.log, "log"),
     "round": _plain(lambda x: float(round(x)), "round"),
+    "step": _step,
 }
 
 # An input of the same name goes first.

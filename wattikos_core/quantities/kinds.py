@@ -49,6 +49,15 @@ _KINDS = (
     Kind("volumetric_heat", "heat source per volume", "W/m^3", "W/m^3", ("W/m^3", "kW/m^3", "W/cm^3")),
     Kind("angle", "angle", "rad", "deg", ("deg", "rad")),
     Kind("ratio", "ratio", "", "", ("", "percent")),
+    Kind("time", "time", "s", "s", ("s", "min", "h", "day")),
+    Kind("acceleration", "acceleration", "m/s^2", "m/s^2", ("m/s^2",)),
+    Kind("turning", "rate of turning", "rad/s", "rpm", ("rpm", "rad/s")),
+    Kind("torque", "torque", "N*m", "N*m", ("N*m", "mN*m")),
+    Kind("energy", "energy", "J", "kJ", ("J", "kJ", "MJ", "kWh")),
+    Kind("specific_energy", "heat per mass", "J/kg", "kJ/kg", ("J/kg", "kJ/kg")),
+    Kind("expansion", "thermal expansion", "1/K", "1/K", ("1/K",)),
+    Kind("pressure_gradient", "pressure gradient", "Pa/m", "Pa/m", ("Pa/m", "kPa/m", "mbar/m")),
+    Kind("mush_resistance", "resistance of the mush", "kg/m^3/s", "kg/m^3/s", ("kg/m^3/s",)),
 )
 
 KINDS: dict[str, Kind] = {kind.name: kind for kind in _KINDS}

@@ -11,9 +11,11 @@ import numpy as np
 
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import INLET, INTERFACE, WALL, Array, Index
-from wattikos_core.physics.residual import cell_properties, gradients
+from wattikos_core.physics.gradients import Gradients, gradients
+from wattikos_core.physics.properties import body_force
 from wattikos_core.read.streams import Stream
 from wattikos_core.solve import State
+from wattikos_core.solve.coupled import properties_of
 
 # A surface is a body's when its area vectors cancel, to round-off of the outline's corners.
 _CLOSED = 1e-6
@@ -25,8 +27,10 @@ def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, s
     if not problem.cells.fluid.any():
         return {}
     values: dict[str, float] = {}
-    _, _, mu, k = cell_properties(problem.cells, problem.tables, state.t)
-    gradient = gradients(faces, state.u, state.v, state.p, state.t, k, problem.passes)
+    properties = properties_of(problem, state)
+    force = body_force(problem.cells, problem.forces, properties, state.spin)
+    gradient = gradients(faces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
+    mu = properties.viscosity
     ahead_of = {part: _ahead(problem, stream) for part, stream in streams.items()}
     for name, group in grid.groups.items():
         if faces.kind[group[0]] not in (WALL, INTERFACE):
@@ -40,7 +44,8 @@ def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, s
             surface = (evaluation.face_temperature if outward > 0.0 else evaluation.beyond_temperature)[group]
             area = faces.area[group]
             total = float(area.sum())
-            reference = stream.inlet_temperature if stream else float(np.average(state.t, weights=_within(problem, part)))
+            mean_inside = float(np.average(evaluation.temperature, weights=_within(problem, part)))
+            reference = stream.inlet_temperature if stream else mean_inside
             mean = float(surface @ area) / total
             into = -outward * float(evaluation.heat[group].sum())
             # Where two fluids meet at a thin wall, each side has its own coefficient.
@@ -56,8 +61,8 @@ def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, s
                 if length > 0.0:
                     values[f"mean Nusselt number of {of}"] = h * length / float(table.conductivity(0.5 * (mean + reference)))
             if stream is not None and ahead is not None and body:
-                force = _force(problem, state, gradient, mu, group, cells, outward)
-                values |= _in_flow(problem, stream, group, force, ahead, body, _body_of(name, part))
+                onto = _force(problem, state, gradient, force, mu, group, cells, outward)
+                values |= _in_flow(problem, stream, group, onto, ahead, body, _body_of(name, part))
     return values
 
 
@@ -104,7 +109,8 @@ def _body_length(problem: Problem, group: Index, ahead: Array | None) -> float:
 def _force(
     problem: Problem,
     state: State,
-    gradient: tuple[Array, Array, Array, Array],
+    gradient: Gradients,
+    weight: tuple[Array, Array],
     mu: Array,
     group: Index,
     cells: Index,
@@ -112,13 +118,15 @@ def _force(
 ) -> Array:
     """Pressure and shear of the fluid on a surface, N, shape (2,); the radial part means nothing in axisymmetric sections."""
     faces = problem.faces
-    gu, gv, gp, _ = gradient
+    # The full gradient of pressure is the net one with the force on the fluid.
+    slope = gradient.pressure + np.stack(weight, axis=1)
     normal, area = outward * faces.normal[group], faces.area[group]
     reach = (faces.reach_owner if outward > 0.0 else faces.reach_neighbour)[group]
     shift = (faces.shift_owner if outward > 0.0 else faces.shift_neighbour)[group]
     gap = (faces.near if outward > 0.0 else faces.far)[group]
-    pressure = state.p[cells] + np.einsum("ij,ij->i", gp[cells], reach)
-    at_foot = np.stack([c[cells] + np.einsum("ij,ij->i", g[cells], shift) for c, g in ((state.u, gu), (state.v, gv))], axis=1)
+    pressure = state.p[cells] + np.einsum("ij,ij->i", slope[cells], reach)
+    moving = ((state.u, gradient.u), (state.v, gradient.v))
+    at_foot = np.stack([c[cells] + np.einsum("ij,ij->i", g[cells], shift) for c, g in moving], axis=1)
     shear = mu[cells, None] * (at_foot - faces.velocity[group]) / gap[:, None]
     return np.asarray(((pressure[:, None] * normal + shear) * area[:, None]).sum(axis=0))
 

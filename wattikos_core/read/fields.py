@@ -3,27 +3,40 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
+from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import Array
+from wattikos_core.physics.properties import liquid_fractions
 from wattikos_core.solve import State
+from wattikos_core.solve.coupled import properties_of
 
-# Name, kind of quantity, and whether solids have it.
-FIELDS: dict[str, tuple[str, bool]] = {
-    "temperature": ("temperature", True),
-    "speed": ("velocity", False),
-    "pressure": ("pressure", False),
-    "velocity x": ("velocity", False),
-    "velocity y": ("velocity", False),
+# Name and kind of quantity.
+FIELDS: dict[str, str] = {
+    "temperature": "temperature",
+    "speed": "velocity",
+    "pressure": "pressure",
+    "velocity x": "velocity",
+    "velocity y": "velocity",
+    "swirl": "velocity",
+    "liquid fraction": "ratio",
 }
 
 
-def cell_fields(state: State, fluid: np.ndarray) -> dict[str, Array]:
-    """The fields of a state by name, NaN in solids for what only fluids have; shape (n_cells,) each."""
-    values = {
-        "temperature": state.t,
-        "speed": np.hypot(state.u, state.v),
-        "pressure": state.p,
-        "velocity x": state.u,
-        "velocity y": state.v,
-    }
-    return {name: values[name] if everywhere else np.where(fluid, values[name], np.nan) for name, (_, everywhere) in FIELDS.items()}
+def cell_fields(problem: Problem, state: State) -> dict[str, Array]:
+    """The fields a case has, by name, shape (n_cells,) each; NaN where only moving fluids, or what melts, have them."""
+    fields = {"temperature": properties_of(problem, state).temperature}
+    flows = problem.cells.fluid == 1
+    if flows.any():
+        fields |= flow_fields(state, flows)
+    if problem.forces.swirl == 1:
+        fields["swirl"] = np.where(flows, state.spin * problem.cells.radius, np.nan)
+    if problem.tables.melts.any():
+        fields["liquid fraction"] = liquid_fractions(problem.cells, problem.tables, state.t)
+    return fields
+
+
+def flow_fields(state: State, flows: NDArray[np.bool_]) -> dict[str, Array]:
+    """Speed, pressure and velocities where fluid flows, NaN elsewhere."""
+    values = {"speed": np.hypot(state.u, state.v), "pressure": state.p, "velocity x": state.u, "velocity y": state.v}
+    return {name: np.where(flows, value, np.nan) for name, value in values.items()}

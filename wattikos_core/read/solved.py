@@ -34,11 +34,11 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
             values[f"{name} h"] = exchange.coefficient
             conductivity = float(stream.table.conductivity(stream.mean_temperature))
             values[f"{name} Nusselt number"] = exchange.coefficient * stream.hydraulic_diameter / conductivity
-    solid = problem.cells.fluid == 0
+    solid = ~problem.fluid_regions[problem.grid.region]
     if solid.any():
-        values["hottest metal"] = float(state.t[solid].max())
-        values["coldest metal"] = float(state.t[solid].min())
-    values |= _temperatures(problem, evaluation, state)
+        values["hottest metal"] = float(evaluation.temperature[solid].max())
+        values["coldest metal"] = float(evaluation.temperature[solid].min())
+    values |= _temperatures(problem, evaluation)
     values |= surface_quantities(problem, evaluation, state, streams)
     for index, name in enumerate(problem.grid.region_names):
         released = float((problem.cells.source * problem.cells.volume)[problem.grid.region == index].sum())
@@ -55,13 +55,13 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     return {name: value for name, value in values.items() if np.isfinite(value)}
 
 
-def _temperatures(problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:
+def _temperatures(problem: Problem, evaluation: Evaluation) -> dict[str, float]:
     """Mean, highest and lowest temperature of every part, and of every outer boundary that heat may pass."""
     grid = problem.grid
     values: dict[str, float] = {}
     for index, name in enumerate(grid.region_names):
         mine = grid.region == index
-        t = state.t[mine]
+        t = evaluation.temperature[mine]
         values[f"mean temperature of {name}"] = float(np.average(t, weights=grid.volume[mine]))
         values[f"highest temperature of {name}"], values[f"lowest temperature of {name}"] = float(t.max()), float(t.min())
     for name, faces in grid.groups.items():

@@ -31,7 +31,7 @@ def symmetry_planes(resolved: ResolvedCase, section: PaintedSection) -> list[str
 
 def without_layers(resolved: ResolvedCase, section: PaintedSection) -> list[str]:
     """Boundaries that no layer of cells need lie along: inlets, outlets, symmetry planes, and the axis."""
-    open_kinds = ("inlet_mass", "inlet_velocity", "outlet", "symmetry")
+    open_kinds = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "outlet", "symmetry")
     chosen = []
     for name, boundary in section.boundaries.items():
         condition = resolved.condition(name)
@@ -87,7 +87,7 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
         given[condition.boundary] = condition.field
         part = boundary.parts[0]
         fluid = section.fluid[section.names.index(part)]
-        if condition.type in ("inlet_mass", "inlet_velocity", "outlet") and not fluid:
+        if (condition.type.startswith("inlet") or condition.type == "outlet") and not fluid:
             problems.append(Problem(field, f"'{condition.boundary}' belongs to a solid", "put inlets and outlets on a fluid part"))
         elif condition.type == "outlet":
             outflow.add(part)

@@ -48,7 +48,7 @@ def norms(problem: Problem, state: Evaluation, momentum_diagonal: Array, energy_
     if fluid.any():
         drive = float(momentum_diagonal[fluid].sum()) * scales.velocity
         momentum = float(np.abs(state.momentum_x[fluid]).sum() + np.abs(state.momentum_y[fluid]).sum()) / drive
-        passing = problem.inflow if problem.inflow > 0.0 else 0.5 * float(np.abs(state.flow).sum())
+        passing = problem.inflow if problem.inflow > 0.0 else problem.scales.mass
         mass = float(np.abs(state.mass[fluid]).sum()) / max(passing, 1e-300)
     rate = problem.inflow_capacity if problem.inflow > 0.0 else float(energy_diagonal.sum())
     energy = float(np.abs(state.energy).sum()) / (rate * scales.temperature)

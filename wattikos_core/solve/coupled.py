@@ -8,14 +8,16 @@ Anal. 35, 508); steps that make things worse are taken back.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from wattikos_core.physics import Evaluation, Problem, evaluate
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
-from wattikos_core.physics.residual import cell_properties, diagonals
+from wattikos_core.physics.properties import Properties, cell_properties, mush_resistance
+from wattikos_core.physics.residual import diagonals, specific_heats
+from wattikos_core.physics.storage import Stored, stored, with_storage
 from wattikos_core.solve.convergence import Norms, norms
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
 from wattikos_core.solve.state import State
@@ -57,15 +59,45 @@ class Iterate:
 def evaluate_state(problem: Problem, state: State, d: Array) -> Evaluation:
     """Residuals and face flows of a state with momentum interpolation coefficients `d`."""
     evaluation: Evaluation = evaluate(
-        problem.faces, problem.cells, problem.tables, state.u, state.v, state.p, state.t, d, problem.blend, problem.passes
+        problem.faces,
+        problem.cells,
+        problem.tables,
+        problem.forces,
+        state.u,
+        state.v,
+        state.p,
+        state.t,
+        state.spin,
+        d,
+        problem.blend,
+        problem.passes,
     )
-    return evaluation
+    if problem.storage is None:
+        return evaluation
+    properties = properties_of(problem, state)
+    now = stored(properties, problem.cells.volume, problem.cells.radius, state, problem.table_pressure)
+    return with_storage(evaluation, problem.storage, now, properties, problem.cells.radius, state, problem.cells.pin)
+
+
+def properties_of(problem: Problem, state: State) -> Properties:
+    """Properties of every cell at a state."""
+    properties: Properties = cell_properties(problem.cells, problem.tables, problem.forces, state.t)
+    return properties
+
+
+def stored_in(problem: Problem, state: State) -> Stored:
+    """What the cells of a state hold."""
+    properties = properties_of(problem, state)
+    return stored(properties, problem.cells.volume, problem.cells.radius, state, problem.table_pressure)
 
 
 def interpolation_coefficients(problem: Problem, state: State, flow: Array) -> tuple[Array, Array, Array]:
-    """V/a_P, and the diagonals of momentum and energy, at a state."""
-    momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, state.t, flow)
-    return np.where(problem.cells.fluid == 1, problem.cells.volume / momentum, 0.0), momentum, energy
+    """V/a_P, and the diagonals of momentum and energy, at a state; the mush hinders the first of them too."""
+    momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, problem.forces, state.t, flow)
+    hindered = momentum
+    if problem.tables.melts.any():
+        hindered = momentum + problem.cells.volume * mush_resistance(problem.cells, problem.tables, problem.forces, state.t)
+    return np.where(problem.cells.fluid == 1, problem.cells.volume / hindered, 0.0), momentum, energy
 
 
 def look_at(problem: Problem, state: State, d: Array) -> Iterate:
@@ -92,7 +124,7 @@ class CoupledSolver:
         cells = problem.cells
         if heat_only:
             cells = cells._replace(fluid=np.zeros_like(cells.fluid), pin=np.zeros_like(cells.pin))
-        self.pattern = build_pattern(problem.faces, cells)
+        self.pattern = build_pattern(problem.faces, cells, problem.forces)
         self.direct = DirectSolver()
         self.cfl = FIRST_CFL[0]
         # Heat alone is nearly linear: each step is solved further.
@@ -114,7 +146,7 @@ class CoupledSolver:
         """
         problem, pattern = self.problem, self.pattern
         state, d = now.state, now.d
-        momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, state.t, now.evaluation.flow)
+        momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, problem.forces, state.t, now.evaluation.flow)
         pseudo = self._pseudo_time(momentum, energy)
         reuse = self._factored and self._judged(now) < _KEEP_FACTORS_BELOW and self.krylov <= _SHORT_KRYLOV
         if not reuse:
@@ -122,7 +154,7 @@ class CoupledSolver:
         residual = self._residual(now.evaluation)
         row_scale = self._row_scales(now, momentum, energy)
         pseudo_vector = pattern.pack(*pseudo)
-        base = pattern.pack(state.u, state.v, state.p, state.t)
+        base = pattern.pack(state.u, state.v, state.p, state.t, state.spin)
         size = self._sizes(now, base)
 
         def apply(direction: Array) -> Array:
@@ -160,42 +192,46 @@ class CoupledSolver:
         return now, False
 
     def _state(self, vector: Array, now: State) -> State:
-        u, v, p, t = self.pattern.unpack(vector)
-        return State(now.u, now.v, now.p, t) if self.heat_only else State(u, v, p, t)
+        moved = State(*self.pattern.unpack(vector))
+        return replace(now, t=moved.t) if self.heat_only else moved
 
     def _judged(self, iterate: Iterate) -> float:
         return iterate.norms.energy if self.heat_only else iterate.norms.worst
 
-    def _factor(self, now: Iterate, pseudo: tuple[Array, Array, Array, Array]) -> None:
+    def _factor(self, now: Iterate, pseudo: tuple[Array, Array, Array, Array, Array]) -> None:
         problem, state = self.problem, now.state
         diagonal, off = compact_blocks(
             problem.faces,
             problem.cells,
             problem.tables,
+            problem.forces,
             state.u,
             state.v,
             state.p,
             state.t,
+            state.spin,
             now.d,
             now.evaluation.flow,
             problem.blend,
             problem.passes,
         )
-        for i in range(4):
-            diagonal[:, i, i] += pseudo[i]
-        density = cell_properties(problem.cells, problem.tables, state.t)[0]
-        self.direct.factor(self.pattern.matrix(diagonal, off, pin_scales(problem.cells, now.d, density)))
+        properties = properties_of(problem, state)
+        held = storage_diagonal(problem, state, properties)
+        for i in range(diagonal.shape[1]):
+            diagonal[:, i, i] += pseudo[i] + held[i]
+        self.direct.factor(self.pattern.matrix(diagonal, off, pin_scales(problem.cells, now.d, properties.density)))
         self._factored = True
 
-    def _pseudo_time(self, momentum: Array, energy: Array) -> tuple[Array, Array, Array, Array]:
+    def _pseudo_time(self, momentum: Array, energy: Array) -> tuple[Array, Array, Array, Array, Array]:
         zero = np.zeros_like(momentum)
         if self.cfl >= UNLIMITED:
-            return zero, zero, zero, zero
+            return zero, zero, zero, zero, zero
         flow = np.where(self.problem.cells.fluid == 1, momentum / self.cfl, 0.0)
-        return flow, flow, zero, energy / self.cfl
+        return flow, flow, zero, energy / self.cfl, flow * self.problem.cells.radius**2
 
     def _residual(self, evaluation: Evaluation) -> Array:
-        return self.pattern.pack(evaluation.momentum_x, evaluation.momentum_y, evaluation.mass, evaluation.energy)
+        e = evaluation
+        return self.pattern.pack(e.momentum_x, e.momentum_y, e.mass, e.energy, e.swirl)
 
     def _row_scales(self, now: Iterate, momentum: Array, energy: Array) -> Array:
         """What each balance is measured in, so that the Krylov iteration sees comparable numbers."""
@@ -204,21 +240,32 @@ class CoupledSolver:
         one = np.ones_like(momentum)
         if fluid.any():
             m = float(momentum[fluid].mean()) * problem.scales.velocity
-            passing = problem.inflow or 0.5 * float(np.abs(now.evaluation.flow).sum()) or 1e-6
-            c = passing / float(fluid.sum())
+            c = (problem.inflow or problem.scales.mass or 1e-6) / float(fluid.sum())
         else:
             m = c = 1.0
         e = float(energy.mean()) * problem.scales.temperature
-        return self.pattern.pack(m * one, m * one, c * one, e * one)
+        moment = m * max(float(problem.cells.radius.max()), 1e-30)
+        return self.pattern.pack(m * one, m * one, c * one, e * one, moment * one)
 
     def _sizes(self, now: Iterate, base: Array) -> Array:
         """Typical magnitudes of the unknowns, for the finite-difference step."""
         one = np.ones_like(now.state.u)
         pressure = max(float(np.ptp(now.state.p)), 1e-6)
         velocity = max(self.problem.scales.velocity, 1e-12)
-        return np.maximum(
-            self.pattern.pack(velocity * one, velocity * one, pressure * one, self.problem.scales.temperature * one), 1e-300
-        )
+        temperature = self.problem.scales.temperature
+        turning = velocity / max(float(self.problem.cells.radius.max()), 1e-30)
+        columns = (velocity, velocity, pressure, temperature, turning)
+        return np.maximum(self.pattern.pack(*(size * one for size in columns)), 1e-300)
+
+
+def storage_diagonal(problem: Problem, state: State, properties: Properties) -> tuple[Array, Array, Array, Array, Array]:
+    """How what cells store answers to their own unknowns, over the step: for u, v, p, T and the turning."""
+    zero = np.zeros(problem.grid.n_cells)
+    if problem.storage is None:
+        return zero, zero, zero, zero, zero
+    mass = properties.density * problem.cells.volume / problem.storage.interval
+    heat = mass * specific_heats(problem.cells, problem.tables, state.t)
+    return mass, mass, zero, heat, mass * problem.cells.radius**2
 
 
 Report = Callable[[Iterate, int], bool]

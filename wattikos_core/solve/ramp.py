@@ -22,7 +22,8 @@ _QUICK = 4
 
 def with_share(problem: Problem, share: float) -> Problem:
     """The problem with all that drives its flow times `share`."""
-    faces = problem.faces._replace(velocity=share * problem.faces.velocity, mass_flow=share * problem.faces.mass_flow)
+    given = problem.faces
+    faces = given._replace(velocity=share * given.velocity, mass_flow=share * given.mass_flow, spin=share * given.spin)
     scales = replace(problem.scales, velocity=share * problem.scales.velocity)
     inflow = share * problem.inflow
     return replace(problem, faces=faces, scales=scales, inflow=inflow, inflow_capacity=share * problem.inflow_capacity)
@@ -51,7 +52,7 @@ def raise_flow(problem: Problem, report: Report, steps: int) -> tuple[Iterate | 
             # With the speed, pressure rises between linearly and as the square; the first step puts it right.
             up = share / at
             begin, d, cfl = (
-                State(found.state.u * up, found.state.v * up, found.state.p * up**1.5, found.state.t),
+                State(found.state.u * up, found.state.v * up, found.state.p * up**1.5, found.state.t, found.state.spin * up),
                 found.d,
                 UNLIMITED,
             )

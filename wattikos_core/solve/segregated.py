@@ -8,6 +8,7 @@ states from far away hurts.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -15,9 +16,10 @@ import numpy as np
 from wattikos_core.errors import SolveError
 from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import FLOW, OUTLET, Array
+from wattikos_core.physics.gradients import gradients
 from wattikos_core.physics.jacobian import compact_blocks
-from wattikos_core.physics.residual import cell_properties, diagonals, gradients
-from wattikos_core.solve.coupled import Iterate, Report, evaluate_state, look_at
+from wattikos_core.physics.residual import diagonals
+from wattikos_core.solve.coupled import Iterate, Report, evaluate_state, look_at, properties_of, storage_diagonal
 from wattikos_core.solve.state import State
 
 _RELAX_MOMENTUM = 0.85
@@ -61,30 +63,27 @@ def run_segregated(problem: Problem, start: State, d: Array, most_steps: int, re
         before = now.state.stacked().ravel()
         after = _simplec(problem, now, pressure).stacked().ravel()
         ready = now.norms.worst < _START_BELOW and count % _EVERY == _EVERY - 1
-        mixed = mixer.mix(before, after, ready).reshape(-1, 4)
-        trial = _state(mixed)
+        mixed = mixer.mix(before, after, ready).reshape(-1, 5)
+        trial = State.of(mixed)
         if not trial.finite():
-            trial = _state(after.reshape(-1, 4))
+            trial = State.of(after.reshape(-1, 5))
         nxt = look_at(problem, trial, now.d)
         if ready and nxt.norms.worst > 10.0 * now.norms.worst:
             mixer = _Anderson(scale)
-            nxt = look_at(problem, _state(after.reshape(-1, 4)), now.d)
+            nxt = look_at(problem, State.of(after.reshape(-1, 5)), now.d)
         now = nxt
         if report(now, 1) or not np.isfinite(now.norms.worst):
             break
     return now
 
 
-def _state(columns: Array) -> State:
-    u, v, p, t = columns.T
-    return State(u.copy(), v.copy(), p.copy(), t.copy())
-
-
 def _scales(problem: Problem, now: Iterate) -> Array:
-    """Magnitudes of u, v, p, T for the mixing, one per entry of the stacked state."""
-    density = float(cell_properties(problem.cells, problem.tables, now.state.t)[0].mean())
-    pressure = max(float(np.ptp(now.state.p)), density * problem.scales.velocity**2)
-    row = np.array([problem.scales.velocity, problem.scales.velocity, pressure, problem.scales.temperature])
+    """Magnitudes of u, v, p, T and the turning for the mixing, one per entry of the stacked state."""
+    density = float(properties_of(problem, now.state).density.mean())
+    velocity = problem.scales.velocity
+    pressure = max(float(np.ptp(now.state.p)), density * velocity**2)
+    turning = velocity / max(float(problem.cells.radius.max()), 1e-30)
+    row = np.array([velocity, velocity, pressure, problem.scales.temperature, turning])
     return np.tile(row, problem.grid.n_cells)
 
 
@@ -93,8 +92,15 @@ def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State
     faces, cells, tables = problem.faces, problem.cells, problem.tables
     state, d, e = now.state, now.d, now.evaluation
     fluid = cells.fluid == 1
-    blocks = compact_blocks(faces, cells, tables, state.u, state.v, state.p, state.t, d, e.flow, 0.0, problem.passes)
-    momentum, energy = diagonals(faces, cells, tables, state.t, e.flow)
+    forces = problem.forces
+    blocks = compact_blocks(
+        faces, cells, tables, forces, state.u, state.v, state.p, state.t, state.spin, d, e.flow, 0.0, problem.passes
+    )
+    momentum, energy = diagonals(faces, cells, tables, forces, state.t, e.flow)
+    held = storage_diagonal(problem, state, properties_of(problem, state))
+    for i, extra in enumerate(held[: blocks[0].shape[1]]):
+        blocks[0][:, i, i] += extra
+    spin = state.spin
     u, v, p = state.u, state.v, state.p
     if fluid.any():
         changes = []
@@ -107,21 +113,25 @@ def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State
         u, v = u + changes[0], v + changes[1]
         # SIMPLEC: neighbours are taken to be corrected alike, so only the row sum remains.
         reach = np.where(fluid, cells.volume / (momentum * (1.0 / _RELAX_MOMENTUM - 1.0 + 0.05)), 0.0)
-        mass = evaluate_state(problem, State(u, v, p, state.t), d).mass
-        correction = pressure.solve(problem, reach, state.t, mass)
+        mass = evaluate_state(problem, replace(state, u=u, v=v, p=p), d).mass
+        correction = pressure.solve(problem, reach, properties_of(problem, state).density, mass)
         zero = np.zeros_like(u)
         still = faces._replace(pressure=np.zeros_like(faces.pressure))
-        _, _, slope, _ = gradients(still, zero, zero, correction, state.t, np.ones_like(u), 1)
+        slope = gradients(still, zero, zero, correction, zero, properties_of(problem, state), zero, zero, 1).pressure
+        if forces.swirl == 1:
+            spin = spin.copy()
+            spin[fluid] += _solve(_scalar_matrix(problem, blocks, 4, 0.0 * momentum, fluid), -e.swirl[fluid])
         u = np.where(fluid, u - reach * slope[:, 0], 0.0)
         v = np.where(fluid, v - reach * slope[:, 1], 0.0)
         p = p + correction
         for cell in np.nonzero(cells.pin == 1)[0]:
             alike = problem.body == problem.body[cell]
             p[alike] -= p[cell]
-    e = evaluate_state(problem, State(u, v, p, state.t), d)
+    moved = State(u, v, p, state.t, spin)
+    e = evaluate_state(problem, moved, d)
     everywhere = np.ones(problem.grid.n_cells, dtype=bool)
     matrix = _scalar_matrix(problem, blocks, 3, (1.0 / _RELAX_ENERGY - 1.0) * energy, everywhere)
-    return State(u, v, p, state.t + _solve(matrix, -e.energy))
+    return replace(moved, t=state.t + _solve(matrix, -e.energy))
 
 
 def _solve(matrix: Any, right: Array) -> Array:
@@ -142,7 +152,7 @@ def _scalar_matrix(problem: Problem, blocks: tuple[Array, Array], i: int, extra:
     diagonal, off = blocks
     faces = problem.faces
     inner = faces.neighbour >= 0
-    if i < 3:
+    if i != 3:
         inner = faces.kind == FLOW
     number = np.cumsum(used) - 1
     a, b = number[faces.owner[inner]], number[faces.neighbour[inner]]
@@ -161,14 +171,13 @@ class _PressureSolver:
         self._hierarchy: Any = None
         self._iterations = 0
 
-    def solve(self, problem: Problem, reach: Array, temperature: Array, mass: Array) -> Array:
+    def solve(self, problem: Problem, reach: Array, density: Array, mass: Array) -> Array:
         """The pressure correction that takes the mass residuals away when velocities answer with `reach`·slope."""
         from scipy.sparse import coo_matrix
         from scipy.sparse.linalg import LinearOperator, cg
 
         faces, cells = problem.faces, problem.cells
         fluid = cells.fluid == 1
-        density = cell_properties(cells, problem.tables, temperature)[0]
         inner = faces.kind == FLOW
         a, b = faces.owner[inner], faces.neighbour[inner]
         span = faces.near[inner] + faces.far[inner]

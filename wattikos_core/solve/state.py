@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -14,16 +14,25 @@ from wattikos_core.physics.faces import INLET, OUTLET, Array
 
 @dataclass(frozen=True)
 class State:
-    """Cell values: velocity (m/s), pressure (Pa, gauge) and temperature (K)."""
+    """Cell values: velocity (m/s), pressure (Pa, gauge), temperature (K) and rate of turning about the axis (rad/s).
+
+    In a material that melts `t` is its stretched temperature (see `materials.melting`); an evaluation has the true one.
+    """
 
     u: Array
     v: Array
     p: Array
     t: Array
+    spin: Array
 
     def stacked(self) -> Array:
-        """Shape (n_cells, 4)."""
-        return np.stack([self.u, self.v, self.p, self.t], axis=1)
+        """Shape (n_cells, 5)."""
+        return np.stack([self.u, self.v, self.p, self.t, self.spin], axis=1)
+
+    @staticmethod
+    def of(columns: Array) -> State:
+        """The inverse of `stacked`."""
+        return State(*(np.ascontiguousarray(column) for column in columns.T))
 
     def finite(self) -> bool:
         """Whether every value is a number."""
@@ -92,8 +101,10 @@ def unpack_checkpoint(data: bytes) -> tuple[Grid, State, Array]:
             depth=float(depth),
             spacing={"fineness": float(stored["spacing"][0])},
         )
-        u, v, p, t = stored["state"].T
-        return grid, State(u.copy(), v.copy(), p.copy(), t.copy()), stored["diagonal"]
+        columns = stored["state"]
+        # Checkpoints of before there was swirl have no turning.
+        missing = np.zeros((len(columns), 5 - columns.shape[1]))
+        return grid, State.of(np.column_stack([columns, missing])), stored["diagonal"]
 
 
 def start_from(problem: Problem, grid: Grid, state: State, diagonal: Array) -> tuple[State, Array]:
@@ -102,11 +113,11 @@ def start_from(problem: Problem, grid: Grid, state: State, diagonal: Array) -> t
     carried = transfer(np.column_stack([state.stacked(), diagonal]), grid, problem.grid)
     rest, plain = at_start(problem), np.zeros(problem.grid.n_cells)
     new = np.isnan(carried).any(axis=1)
-    for column, values in enumerate((rest.u, rest.v, rest.p, rest.t, plain)):
-        carried[new, column] = values[new]
+    carried[new] = np.column_stack([rest.stacked(), plain])[new]
     carried[~fluid, :3] = 0.0
-    u, v, p, t, d = carried.T
-    return levelled(problem, State(u.copy(), v.copy(), p.copy(), t.copy())), d.copy()
+    if problem.forces.swirl == 0:
+        carried[:, 4] = 0.0
+    return levelled(problem, State.of(carried[:, :5])), carried[:, 5].copy()
 
 
 def at_start(problem: Problem) -> State:
@@ -117,15 +128,26 @@ def at_start(problem: Problem) -> State:
     """
     zero = np.zeros(problem.grid.n_cells)
     middle = 0.5 * (problem.scales.lowest + problem.scales.highest)
-    temperature = np.full_like(zero, middle)
+    temperature = stretched(problem, np.full_like(zero, middle))
     u, v = zero.copy(), zero.copy()
     inlets = np.nonzero(problem.faces.kind == INLET)[0]
     entered = problem.body[problem.faces.owner[inlets]]
     for body in np.unique(entered):
         mine, entrance = problem.body == body, inlets[entered == body]
-        temperature[mine] = problem.faces.temperature[entrance].mean()
+        table = problem.materials[problem.grid.region[problem.faces.owner[entrance[0]]]]
+        temperature[mine] = float(table.stretched(problem.faces.temperature[entrance].mean()))
         u[mine], v[mine] = np.average(problem.faces.velocity[entrance], axis=0, weights=problem.faces.area[entrance])
-    return levelled(problem, State(u, v, zero, temperature))
+    return levelled(problem, State(u, v, zero, temperature, zero.copy()))
+
+
+def stretched(problem: Problem, temperature: Array) -> Array:
+    """Temperatures (K) of cells as the unknown that the solvers work on: stretched in materials that melt."""
+    result = temperature.copy()
+    for index, table in enumerate(problem.materials):
+        if table.melting is not None:
+            mine = problem.grid.region == index
+            result[mine] = table.stretched(temperature[mine])
+    return result
 
 
 def levelled(problem: Problem, state: State) -> State:
@@ -143,4 +165,4 @@ def levelled(problem: Problem, state: State) -> State:
         # Outlet cells stand a little above their outlet anyway: a state that already has this level keeps it exactly.
         if abs(step) > _LEVEL * float(np.ptp(state.p[all_of_it])):
             pressure[all_of_it] += step
-    return State(state.u, state.v, pressure, state.t)
+    return replace(state, p=pressure)

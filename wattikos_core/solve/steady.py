@@ -44,23 +44,31 @@ class SolveSettings:
 
 
 def imbalances(problem: Problem, evaluation: Evaluation) -> tuple[float, float]:
-    """Global imbalance of mass (share of the inflow) and heat (share of the heat passing the outer boundaries)."""
+    """Global imbalance of mass (share of the inflow) and heat (share of the heat passing the outer boundaries, or stored)."""
     outer = problem.grid.neighbour < 0
     flow = evaluation.flow[outer]
-    heat = evaluation.heat[outer]
-    source = float((problem.cells.source * problem.grid.volume).sum())
-    mass_scale = max(0.5 * float(np.abs(flow).sum()), 1e-300)
+    gained = float(evaluation.gaining.sum())
+    mass_scale = max(0.5 * float(np.abs(flow).sum()) + abs(gained), problem.scales.mass, 1e-300)
+    net, scale = heat_sum(problem, evaluation)
+    # Heat that changes the streams by less than a microkelvin is none.
+    scale = max(scale, 1e-6 * problem.inflow_capacity, 1e-300)
+    return abs(float(flow.sum()) + gained) / mass_scale, abs(net) / scale
+
+
+def heat_sum(problem: Problem, evaluation: Evaluation) -> tuple[float, float]:
+    """Heat that leaves over all boundaries, plus what is stored, less all sources, W; and half the sum of all amounts, W."""
+    outer = problem.grid.neighbour < 0
+    flow, heat = evaluation.flow[outer], evaluation.heat[outer]
+    source = float((problem.cells.source * problem.grid.volume).sum()) + float(evaluation.dissipation.sum())
     # Enthalpies are taken against the mean of what enters, so that the level chosen for them does not hide an imbalance.
     carried = evaluation.enthalpy_flow[outer]
     entering = flow < 0.0
     total_in = float(flow[entering].sum())
     level = float(carried[entering].sum()) / total_in if total_in else 0.0
     net = carried - level * flow
-    total = float(net.sum() + heat.sum() - source)
-    scale = 0.5 * float(np.abs(net).sum() + np.abs(heat).sum() + abs(source))
-    # Heat that changes the streams by less than a microkelvin is none.
-    scale = max(scale, 1e-6 * problem.inflow_capacity, 1e-300)
-    return abs(float(flow.sum())) / mass_scale, abs(total) / scale
+    stored = float((evaluation.storing - level * evaluation.gaining).sum())
+    total = float(net.sum() + heat.sum() - source + stored)
+    return total, 0.5 * float(np.abs(net).sum() + np.abs(heat).sum() + abs(source) + abs(stored))
 
 
 class _Journal:

@@ -1,0 +1,172 @@
+"""What the flow of a case answers to: gravity, density, friction heat, mush; with the tables and scales that follow."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wattikos_core.errors import CaseError
+from wattikos_core.errors import Problem as InputProblem
+from wattikos_core.grid import Grid
+from wattikos_core.materials import PropertyTable
+from wattikos_core.physics.faces import FLOW, OUTLET, Array, Faces, Index
+from wattikos_core.physics.properties import Forces, Tables
+
+# Resistance of the mush, kg/m3/s: the customary value, Brent, Voller and Reid (1988, Numer. Heat Transfer 13, 297).
+MUSH = 1.6e6
+# A slow buoyant flow is about this share of g Δρ L²/μ (the square cavity at small Rayleigh numbers, our own solutions).
+_SLOW = 0.01
+# Flow through all faces of a closed body, as a share of its speed scale times their areas (our own solutions).
+_TURNOVER = 0.05
+
+
+@dataclass(frozen=True)
+class FlowPhysics:
+    """What moves fluids beside their boundaries, in SI.
+
+    Attributes:
+        gravity: m/s2, both components.
+        reference: temperature of the density that weight is counted against, K; the mean of those given when None.
+        varying_density: whether density varies in all balances and not in the weight alone.
+        in_time: whether cells store.
+        friction_heat: whether friction heats the fluid.
+        drive: force that stands for a pressure falling along repeated modules, N/m3.
+        mush: see `MUSH`.
+    """
+
+    gravity: tuple[float, float] = (0.0, 0.0)
+    reference: float | None = None
+    varying_density: bool = False
+    in_time: bool = False
+    friction_heat: bool = False
+    drive: tuple[float, float] = (0.0, 0.0)
+    mush: float = MUSH
+
+    @property
+    def heavy(self) -> bool:
+        """Whether there is gravity."""
+        return self.gravity != (0.0, 0.0)
+
+
+def build_tables(materials: Sequence[PropertyTable], physics: FlowPhysics, reference: float) -> tuple[Tables, Array]:
+    """The kernels' tables, and the density of each material at the reference temperature (K).
+
+    Where density varies in the weight alone, or cells store heat, the fluid's own density is that at the reference
+    temperature everywhere else: what is called the Boussinesq approximation, without making the weight linear.
+    """
+    rows = []
+    level = []
+    constant = (physics.heavy or physics.in_time) and not physics.varying_density
+    for material in materials:
+        # What melts has, solid too, the density of its liquid: it fills the same space.
+        at = reference if material.melting is None else material.melting.ends
+        at = min(max(at, material.start_temperature), material.end)
+        level.append(float(material.heavy_density(at)))
+        c = material.coefficients
+        density = c[0]
+        if material.fluid and (constant or material.melting is not None):
+            density = np.zeros_like(c[0])
+            density[:, 3] = float(material.density(at))
+        weight = material.weight if material.weight is not None else c[0]
+        own = material.step * np.arange(c.shape[1])
+        plain = np.zeros_like(c[0])
+        plain[:, 2], plain[:, 3] = 1.0, material.start + own
+        liquid = np.zeros_like(c[0])
+        liquid[:, 3] = 1.0
+        if material.melting is not None:
+            plain, liquid = material.melting.temperature, material.melting.liquid
+        rows.append(np.stack([density, c[1], c[2], c[3], weight, plain, liquid]))
+    tables = Tables(
+        np.ascontiguousarray(np.stack(rows)),
+        np.array([m.start for m in materials]),
+        np.array([m.step for m in materials]),
+        np.array([int(m.melting is not None) for m in materials], dtype=np.int64),
+    )
+    return tables, np.array(level)
+
+
+def build_forces(
+    grid: Grid,
+    materials: Sequence[PropertyTable],
+    physics: FlowPhysics,
+    level: Array,
+    body: Index,
+    faces: Faces,
+    moving: NDArray[np.bool_],
+    reference: float,
+) -> Forces:
+    """Forces of a problem.
+
+    Args:
+        body: number of the connected body of fluid of each cell, -1 in solids.
+        moving: whether each cell has fluid that moves.
+        reference: temperature at which closed gases were filled in, K.
+
+    Raises:
+        CaseError: a closed liquid would have to expand in time.
+    """
+    bodies = int(body.max(initial=-1)) + 1
+    charge = np.zeros(bodies)
+    open_bodies = set(body[faces.owner[faces.kind == OUTLET]].tolist())
+    for number in range(bodies) if physics.varying_density else ():
+        cells = np.nonzero((body == number) & moving)[0]
+        if cells.size == 0 or number in open_bodies:
+            continue
+        table = materials[grid.region[cells[0]]]
+        if table.gas:
+            charge[number] = float(table.density(reference)) * float(grid.volume[cells].sum())
+        elif physics.in_time:
+            name = grid.region_names[grid.region[cells[0]]]
+            raise CaseError(
+                InputProblem(
+                    "physics.density",
+                    f"the liquid in '{name}' is closed in and cannot expand",
+                    "let density vary in the weight alone, or give it an outlet",
+                )
+            )
+    swirl = bool(grid.axisymmetric and faces.spin.any())
+    return Forces(
+        np.array(physics.gravity, dtype=float),
+        level,
+        np.array(physics.drive, dtype=float),
+        int(swirl),
+        int(physics.friction_heat),
+        physics.mush,
+        charge,
+    )
+
+
+def driven_speed(
+    grid: Grid, materials: Sequence[PropertyTable], faces: Faces, physics: FlowPhysics, body: Index, lowest: float, highest: float
+) -> float:
+    """Speed that gravity or given pressures can drive, m/s; 0 without either. See `_SLOW` for slow flows."""
+    most = 0.0
+    for number in np.unique(body[body >= 0]):
+        cells = np.nonzero(body == number)[0]
+        table = materials[grid.region[cells[0]]]
+        middle = 0.5 * (lowest + highest)
+        size = np.ptp(grid.centre[cells], axis=0) + 1e-30
+        density, viscosity = float(table.density(middle)), float(table.viscosity(middle))
+        if physics.heavy and highest > lowest:
+            along = np.abs(np.asarray(physics.gravity)) > 0.0
+            length = float(size[along].max())
+            spread = np.ptp(table.heavy_density(np.linspace(lowest, highest, 9)))
+            push = float(np.hypot(*physics.gravity)) * float(spread) * length
+            most = max(most, min(float(np.sqrt(push / density)), _SLOW * push * float(size.min()) ** 2 / (viscosity * length)))
+        ends = np.nonzero((faces.kind == OUTLET) & (body[faces.owner] == number))[0]
+        push = float(np.ptp(faces.pressure[ends])) if ends.size else 0.0
+        push += float(np.abs(np.asarray(physics.drive)) @ size)
+        if push > 0.0:
+            slow = push * float(size.min()) ** 2 / (12.0 * viscosity * float(size.max()))
+            most = max(most, min(float(np.sqrt(2.0 * push / density)), slow))
+    return most
+
+
+def turnover(materials: Sequence[PropertyTable], grid: Grid, faces: Faces, speed: float, reference: float) -> float:
+    """Mass flow that a closed flow at a speed takes through its faces, kg/s: what its mass residual is measured against."""
+    inside = faces.kind == FLOW
+    density = max((float(m.density(reference)) for m in materials if m.fluid), default=0.0)
+    return _TURNOVER * density * speed * float(faces.area[inside].sum())

@@ -1,0 +1,213 @@
+"""Properties of every cell from the tables of its material, and the forces on it."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit
+
+from wattikos_core.physics.faces import Array, Index
+
+# Rows of the property tables.
+DENSITY, ENTHALPY, VISCOSITY, CONDUCTIVITY, WEIGHT, TEMPERATURE, LIQUID = range(7)
+
+
+class Cells(NamedTuple):
+    """Cell data for the kernels.
+
+    Attributes:
+        volume, radius: m3, m (0 in flat sections).
+        material: index of the property table of each cell.
+        fluid: 1 where there is fluid that moves.
+        pin: 1 where the pressure level is fixed in place of a continuity row.
+        source: W/m3.
+        body: number of the connected body of fluid, -1 in solids.
+    """
+
+    volume: Array
+    radius: Array
+    material: Index
+    fluid: Index
+    pin: Index
+    source: Array
+    body: Index
+
+
+class Tables(NamedTuple):
+    """Property tables of all materials over the stretched temperature, which is the temperature where nothing melts.
+
+    Attributes:
+        coefficients: (n_materials, 7, n_intervals, 4): density, enthalpy, viscosity, conductivity, density in the weight,
+            temperature and liquid fraction.
+        start, step: K.
+        melts: 1 for materials that melt, whose temperature is looked up.
+    """
+
+    coefficients: Array
+    start: Array
+    step: Array
+    melts: Index
+
+
+class Forces(NamedTuple):
+    """What moves the fluid beside its boundaries, and what hinders it.
+
+    Attributes:
+        gravity: m/s2, shape (2,).
+        level: density per material that weight is counted against, kg/m3: the pressure is that beyond its column.
+        drive: uniform force that stands for a pressure falling along repeated modules, N/m3, shape (2,).
+        swirl: 1 where fluid turns about the axis of the section.
+        heating: 1 where friction heats the fluid.
+        mush: resistance of the mush between solid and liquid, kg/m3/s (Voller and Prakash).
+        charge: mass of gas in each closed body of fluid, kg; 0 where density does not depend on it.
+    """
+
+    gravity: Array
+    level: Array
+    drive: Array
+    swirl: int
+    heating: int
+    mush: float
+    charge: Array
+
+
+class Properties(NamedTuple):
+    """Properties of every cell, shape (n_cells,) each, SI.
+
+    Attributes:
+        weight: density in the weight.
+        filling: pressure of a closed gas as a share of that of its table, 1 elsewhere.
+    """
+
+    density: Array
+    enthalpy: Array
+    viscosity: Array
+    conductivity: Array
+    weight: Array
+    temperature: Array
+    filling: Array
+
+
+@njit(cache=True)
+def property_at(tables: Tables, material: int, index: int, temperature: float) -> float:
+    """Property `index` of a material at a (stretched) temperature; enthalpy and temperature go on beyond the table."""
+    start = tables.start[material]
+    step = tables.step[material]
+    n = tables.coefficients.shape[2]
+    inside = min(max(temperature, start), start + n * step)
+    cell = min(int((inside - start) / step), n - 1)
+    x = inside - (start + cell * step)
+    c = tables.coefficients[material, index, cell]
+    value = ((c[0] * x + c[1]) * x + c[2]) * x + c[3]
+    if index == 1 or index == 5:
+        value += ((3.0 * c[0] * x + 2.0 * c[1]) * x + c[2]) * (temperature - inside)
+    return float(value)
+
+
+@njit(cache=True)
+def slope_at(tables: Tables, material: int, index: int, temperature: float) -> float:
+    """Derivative of property `index`: of enthalpy the specific heat, of temperature how it follows its stretched one."""
+    start = tables.start[material]
+    step = tables.step[material]
+    n = tables.coefficients.shape[2]
+    inside = min(max(temperature, start), start + n * step)
+    cell = min(int((inside - start) / step), n - 1)
+    x = inside - (start + cell * step)
+    c = tables.coefficients[material, index, cell]
+    return float((3.0 * c[0] * x + 2.0 * c[1]) * x + c[2])
+
+
+@njit(cache=True)
+def specific_heat_at(tables: Tables, material: int, temperature: float) -> float:
+    """Specific heat of a material: the derivative of its enthalpy."""
+    return slope_at(tables, material, 1, temperature)
+
+
+@njit(cache=True)
+def stretched_at(tables: Tables, material: int, temperature: float) -> float:
+    """The stretched temperature at which a material has a temperature."""
+    if tables.melts[material] == 0:
+        return float(temperature)
+    n = tables.coefficients.shape[2]
+    low, high = 0, n - 1
+    while low < high:
+        middle = (low + high + 1) // 2
+        if tables.coefficients[material, 5, middle, 3] <= temperature:
+            low = middle
+        else:
+            high = middle - 1
+    at = tables.start[material] + low * tables.step[material]
+    return float(at + (temperature - tables.coefficients[material, 5, low, 3]) / tables.coefficients[material, 5, low, 2])
+
+
+@njit(cache=True)
+def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array) -> Properties:
+    """Properties of every cell at its (stretched) temperature `t`."""
+    n = t.size
+    rho, h, mu, k = np.empty(n), np.empty(n), np.empty(n), np.empty(n)
+    weight, temperature, filling = np.empty(n), np.empty(n), np.ones(n)
+    heavy = forces.gravity[0] != 0.0 or forces.gravity[1] != 0.0
+    for c in range(n):
+        m = cells.material[c]
+        rho[c] = property_at(tables, m, 0, t[c])
+        h[c] = property_at(tables, m, 1, t[c])
+        mu[c] = property_at(tables, m, 2, t[c])
+        k[c] = property_at(tables, m, 3, t[c])
+        weight[c] = property_at(tables, m, 4, t[c]) if heavy else rho[c]
+        temperature[c] = property_at(tables, m, 5, t[c]) if tables.melts[m] == 1 else t[c]
+    closed = False
+    for b in range(forces.charge.size):
+        closed = closed or forces.charge[b] > 0.0
+    if closed:
+        mass = np.zeros(forces.charge.size)
+        for c in range(n):
+            if cells.body[c] >= 0:
+                mass[cells.body[c]] += rho[c] * cells.volume[c]
+        for c in range(n):
+            b = cells.body[c]
+            if b >= 0 and forces.charge[b] > 0.0:
+                filling[c] = forces.charge[b] / mass[b]
+                rho[c] *= filling[c]
+                weight[c] *= filling[c]
+    return Properties(rho, h, mu, k, weight, temperature, filling)
+
+
+@njit(cache=True)
+def body_force(cells: Cells, forces: Forces, properties: Properties, spin: Array) -> tuple[Array, Array]:
+    """Force on the fluid of every cell, N/m3: weight beyond that of the reference density, drive, and swirl."""
+    n = spin.size
+    fx, fy = np.zeros(n), np.zeros(n)
+    for c in range(n):
+        if cells.fluid[c] == 0:
+            continue
+        extra = properties.weight[c] - forces.level[cells.material[c]]
+        fx[c] = extra * forces.gravity[0] + forces.drive[0]
+        fy[c] = extra * forces.gravity[1] + forces.drive[1]
+        if forces.swirl == 1:
+            fy[c] += properties.density[c] * spin[c] ** 2 * cells.radius[c]
+    return fx, fy
+
+
+@njit(cache=True)
+def mush_resistance(cells: Cells, tables: Tables, forces: Forces, t: Array) -> Array:
+    """Resistance of the mush to flow, kg/m3/s: C (1 - f)² / (f³ + 0.001), Voller and Prakash (1987, Int. J. Heat Mass
+    Transfer 30, 1709), after Carman and Kozeny."""
+    n = t.size
+    sink = np.zeros(n)
+    for c in range(n):
+        m = cells.material[c]
+        if tables.melts[m] == 1 and cells.fluid[c] == 1:
+            f = property_at(tables, m, 6, t[c])
+            sink[c] = forces.mush * (1.0 - f) ** 2 / (f**3 + 1e-3)
+    return sink
+
+
+@njit(cache=True)
+def liquid_fractions(cells: Cells, tables: Tables, t: Array) -> Array:
+    """Share of liquid in every cell of a material that melts, NaN elsewhere."""
+    share = np.full(t.size, np.nan)
+    for c in range(t.size):
+        if tables.melts[cells.material[c]] == 1:
+            share[c] = property_at(tables, cells.material[c], 6, t[c])
+    return share
