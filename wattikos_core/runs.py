@@ -21,8 +21,10 @@ from wattikos_core.evidence import (
     grid_uncertainty,
 )
 from wattikos_core.evidence.findings import refuse_impossible
+from wattikos_core.evidence.findings_in_time import findings_after_weight, findings_in_time, findings_of_weight, unsteady
 from wattikos_core.formats.grids import imported_grid
 from wattikos_core.grid import Grid, Quality, grid_section, quality_of
+from wattikos_core.in_time import OnFrame, solve_film
 from wattikos_core.physics import Evaluation, Problem, problem_of
 from wattikos_core.read import solved_quantities, watch_for
 from wattikos_core.section import PaintedSection, check_conditions, paint
@@ -90,7 +92,8 @@ def prepare(case: Case, grid_file: bytes | None = None) -> Prepared:
     refuse_impossible(resolved, section)
     hand = estimate_case(resolved)
     imported = imported_grid(resolved, section, grid_file) if case.grid.file else None
-    return Prepared(case, resolved, section, hand, findings_before(resolved, section, hand), imported)
+    findings = findings_before(resolved, section, hand) + findings_of_weight(resolved, section)
+    return Prepared(case, resolved, section, hand, findings, imported)
 
 
 def estimate_ledger(case: Case) -> list[LedgerRow]:
@@ -112,14 +115,18 @@ def solve_case(
     *,
     start: bytes | None = None,
     grid_file: bytes | None = None,
+    go_on: bool = False,
+    on_frame: OnFrame | None = None,
     listen: Listen = silent,
     cancel: Cancel = never_cancel,
 ) -> RunResult:
-    """Solve a case.
+    """Solve a case, steady or in time.
 
     Args:
         start: a former run's checkpoint, of this case or a changed one, to begin from.
         grid_file: content of the grid file, for a case that uses one.
+        go_on: in time, carry the run that `start` comes from on from where it was, instead of beginning anew.
+        on_frame: called with each frame of a run in time as it comes.
 
     Raises:
         CaseError: the case cannot be solved as it stands.
@@ -128,6 +135,8 @@ def solve_case(
     begun = time.perf_counter()
     prepared = prepare(case, grid_file)
     listen(Event("gridding", 0))
+    if prepared.resolved.time is not None:
+        return _solve_in_time(prepared, start, go_on, on_frame, listen, cancel, begun)
     chain = _chain(prepared, warm=start is not None)
     solutions: list[tuple[Problem, Solution]] = []
     solver_seconds = 0.0
@@ -139,7 +148,7 @@ def solve_case(
             before, coarse = solutions[-1]
             first = start_from(problem, before.grid, coarse.state, coarse.diagonal)
         elif start is not None:
-            first = start_from(problem, *unpack_checkpoint(start))
+            first = start_from(problem, *unpack_checkpoint(start)[:3])
         else:
             first = None
         wishes = case.solve
@@ -172,6 +181,9 @@ def solve_case(
     )
     ledger = build_ledger(prepared.resolved, prepared.hand, values, uncertainty)
     findings = prepared.findings + findings_after(prepared.resolved, problem, solution, evaluation, ledger)
+    findings += findings_after_weight(problem, solution, ledger)
+    swings = unsteady(problem, solution)
+    findings += [swings] if swings is not None else []
     return RunResult(
         case=case,
         problem=problem,
@@ -183,6 +195,36 @@ def solve_case(
         solver_seconds=solver_seconds,
         seconds=time.perf_counter() - begun,
         grids=[{"cells": float(p.grid.n_cells), "steps": float(len(s.history)), "seconds": s.seconds} for p, s in solutions],
+    )
+
+
+def _solve_in_time(
+    prepared: Prepared,
+    start: bytes | None,
+    go_on: bool,
+    on_frame: OnFrame | None,
+    listen: Listen,
+    cancel: Cancel,
+    begun: float,
+) -> RunResult:
+    resolved = prepared.resolved
+    run = solve_film(resolved, grid_of(prepared), start, go_on, on_frame, listen, cancel)
+    problem, solution, evaluation = run.problem, run.solution, run.evaluation
+    values = solved_quantities(resolved, problem, evaluation, solution.state) | run.over_time
+    ledger = build_ledger(resolved, prepared.hand, values)
+    findings = prepared.findings + findings_after(resolved, problem, solution, evaluation, ledger)
+    findings += findings_in_time(problem, solution, run.unsettled, evaluation) + findings_after_weight(problem, solution, ledger)
+    return RunResult(
+        case=prepared.case,
+        problem=problem,
+        solution=solution,
+        evaluation=evaluation,
+        ledger=ledger,
+        findings=findings,
+        quality=quality_of(problem.grid),
+        solver_seconds=solution.seconds,
+        seconds=time.perf_counter() - begun,
+        grids=[{"cells": float(problem.grid.n_cells), "steps": float(len(solution.history)), "seconds": solution.seconds}],
     )
 
 

@@ -64,6 +64,10 @@ def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
                     "change the temperature, or give the material a pressure at which it stays in its state",
                 )
             )
+    if resolved.time is not None:
+        if problems:
+            raise CaseError(problems)
+        return
     holds = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "temperature", "surroundings")
     present = [c for c in resolved.conditions if c.boundary in section.boundaries]
     if not any(c.type in holds and (c.type != "surroundings" or c.amount > 0.0 or c.emissivity > 0.0) for c in present):
@@ -121,8 +125,9 @@ def findings_after(
     """What the solution itself gives reason to doubt."""
     found: list[Finding] = []
     if solution.stopped:
-        found.append(Finding("fault", "", "the solve was stopped before it had converged", "solve again; it goes on from here"))
-    elif not solution.converged:
+        what = "before its end" if solution.time is not None else "before it had converged"
+        found.append(Finding("fault", "", f"the solve was stopped {what}", "solve again; it goes on from here"))
+    elif not solution.converged and solution.time is None:
         last = solution.history[-1]
         worst = max(("momentum", "mass", "energy"), key=lambda name: last[name])
         text = f"not converged: the {worst} residual stands at {last[worst]:.1e} after {len(solution.history)} steps"
@@ -157,7 +162,7 @@ def findings_after(
             text = f"temperatures in '{name}' leave the data of {table.label} by {beyond:.1f} K"
             severity: Literal["note", "doubt"] = "doubt" if table.fluid or beyond > 50.0 else "note"
             found.append(Finding(severity, name, text, "its end values were used beyond; choose another material or pressure"))
-    if solution.converged and (last := solution.history[-1])["heat balance"] > 1e-6:
+    if solution.converged and (last := solution.history[-1])["heat balance"] > (1e-6 if solution.time is None else 1e-4):
         kept = resolved.case.solve.flow == "kept"
         remedy = "the flow that was kept is of other temperatures: solve it anew" if kept else "report this case: it should close"
         found.append(Finding("doubt" if kept else "fault", "", f"the heat balance is open by {last['heat balance']:.1e}", remedy))
@@ -166,14 +171,16 @@ def findings_after(
 
 
 def _still_fluids(problem: Problem, evaluation: Evaluation) -> list[Finding]:
-    """Closed bodies of fluid that would move by themselves: buoyancy is not in this model."""
-    found = []
+    """Closed bodies of fluid that would move by themselves, if the case had gravity."""
+    found: list[Finding] = []
+    if problem.physics.heavy:
+        return found
     grid = problem.grid
     flowing = {grid.region[cell] for cell in grid.owner[np.isin(problem.faces.kind, (INLET, OUTLET))]}
     for index, name in enumerate(grid.region_names):
         table = problem.materials[index]
         mine = grid.region == index
-        if not table.fluid or index in flowing:
+        if not table.fluid or table.melting is not None or index in flowing:
             continue
         t = evaluation.temperature[mine]
         mean, span = float(t.mean()), float(np.ptp(t))
@@ -184,7 +191,7 @@ def _still_fluids(problem: Problem, evaluation: Evaluation) -> list[Finding]:
         rayleigh = 9.81 * expansion * span * size**3 / (viscous * thermal)
         if rayleigh > _CONVECTION_RAYLEIGH:
             text = f"'{name}' is taken to be at rest, but its Rayleigh number is {rayleigh:.0f}: it would stir itself"
-            found.append(Finding("doubt", name, text, "buoyancy is not in this model; make the gap narrower, or expect more heat"))
+            found.append(Finding("doubt", name, text, "give the case gravity (Solve), make the gap narrower, or expect more heat"))
     return found
 
 

@@ -40,7 +40,7 @@ class Gradients(NamedTuple):
     spin: Array
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def surface_temperature(faces: Faces, f: int, foot: float, k: float) -> float:
     """Temperature of an outer surface where conduction from inside meets flux, convection and radiation.
 
@@ -61,7 +61,7 @@ def surface_temperature(faces: Faces, f: int, foot: float, k: float) -> float:
     return surface
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def surface_conductance(faces: Faces, f: int, t: float, k: float) -> float:
     """What a cell sees of a given temperature or of the surroundings beyond an outer surface, W/m2/K."""
     if faces.thermal[f] == TEMPERATURE_GIVEN:
@@ -72,7 +72,7 @@ def surface_conductance(faces: Faces, f: int, t: float, k: float) -> float:
     return float(1.0 / (faces.near[f] / k + faces.contact[f] + 1.0 / outside))
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy", inline="always")
 def outlet_pressure(faces: Faces, f: int, rho: float, across: float) -> float:
     """Pressure on a face where it is given; a total one less the head of what enters."""
     if faces.fed[f] == TOTAL_PRESSURE and across < 0.0:
@@ -80,7 +80,7 @@ def outlet_pressure(faces: Faces, f: int, rho: float, across: float) -> float:
     return float(faces.pressure[f])
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy", inline="always")
 def force_between(faces: Faces, f: int, a: int, b: int, fx: Array, fy: Array) -> float:
     """Force along the way from the owner's centre to the neighbour's, or to the face at an outer one, Pa."""
     if b < 0:
@@ -90,7 +90,7 @@ def force_between(faces: Faces, f: int, a: int, b: int, fx: Array, fy: Array) ->
     return float(0.5 * ((fx[a] + fx[b]) * dx + (fy[a] + fy[b]) * dy))
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def gradients(
     faces: Faces, u: Array, v: Array, p: Array, spin: Array, properties: Properties, fx: Array, fy: Array, passes: int
 ) -> Gradients:
@@ -155,7 +155,7 @@ def gradients(
     return Gradients(gu, gv, gp, gt, gs)
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy", inline="always")
 def foot_values(faces: Faces, f: int, a: int, b: int, value: Array, gradient: Array) -> tuple[float, float]:
     """Values at the feet of the owner's and the neighbour's centre on the face's normal line."""
     at_a = value[a] + gradient[a, 0] * faces.shift_owner[f, 0] + gradient[a, 1] * faces.shift_owner[f, 1]
@@ -164,7 +164,7 @@ def foot_values(faces: Faces, f: int, a: int, b: int, value: Array, gradient: Ar
     return at_a, value[b] + gradient[b, 0] * faces.shift_neighbour[f, 0] + gradient[b, 1] * faces.shift_neighbour[f, 1]
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy", inline="always")
 def heat_foot_values(faces: Faces, f: int, a: int, b: int, value: Array, gradient: Array) -> tuple[float, float]:
     """Temperatures from where heat is conducted to the face on both sides."""
     at_a = value[a] + gradient[a, 0] * faces.heat_shift_owner[f, 0] + gradient[a, 1] * faces.heat_shift_owner[f, 1]
@@ -173,7 +173,7 @@ def heat_foot_values(faces: Faces, f: int, a: int, b: int, value: Array, gradien
     return at_a, value[b] + gradient[b, 0] * faces.heat_shift_neighbour[f, 0] + gradient[b, 1] * faces.heat_shift_neighbour[f, 1]
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def outer_flux(faces: Faces, f: int, foot: float, k: float) -> float:
     """Heat flux out of the section through an outer face, from its foot temperature, W/m2."""
     inside = faces.near[f] / k + faces.contact[f]

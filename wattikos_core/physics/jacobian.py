@@ -57,7 +57,7 @@ def coupling(gravity: bool, swirl: bool) -> Any:
     return entries
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def compact_blocks(
     faces: Faces,
     cells: Cells,

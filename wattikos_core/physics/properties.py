@@ -89,7 +89,7 @@ class Properties(NamedTuple):
     filling: Array
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def property_at(tables: Tables, material: int, index: int, temperature: float) -> float:
     """Property `index` of a material at a (stretched) temperature; enthalpy and temperature go on beyond the table."""
     start = tables.start[material]
@@ -105,7 +105,7 @@ def property_at(tables: Tables, material: int, index: int, temperature: float) -
     return float(value)
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def slope_at(tables: Tables, material: int, index: int, temperature: float) -> float:
     """Derivative of property `index`: of enthalpy the specific heat, of temperature how it follows its stretched one."""
     start = tables.start[material]
@@ -118,17 +118,17 @@ def slope_at(tables: Tables, material: int, index: int, temperature: float) -> f
     return float((3.0 * c[0] * x + 2.0 * c[1]) * x + c[2])
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def specific_heat_at(tables: Tables, material: int, temperature: float) -> float:
     """Specific heat of a material: the derivative of its enthalpy."""
-    return slope_at(tables, material, 1, temperature)
+    return float(slope_at(tables, material, 1, temperature))
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def stretched_at(tables: Tables, material: int, temperature: float) -> float:
     """The stretched temperature at which a material has a temperature."""
     if tables.melts[material] == 0:
-        return float(temperature)
+        return temperature
     n = tables.coefficients.shape[2]
     low, high = 0, n - 1
     while low < high:
@@ -141,7 +141,7 @@ def stretched_at(tables: Tables, material: int, temperature: float) -> float:
     return float(at + (temperature - tables.coefficients[material, 5, low, 3]) / tables.coefficients[material, 5, low, 2])
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array) -> Properties:
     """Properties of every cell at its (stretched) temperature `t`."""
     n = t.size
@@ -173,7 +173,7 @@ def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array) -> P
     return Properties(rho, h, mu, k, weight, temperature, filling)
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def body_force(cells: Cells, forces: Forces, properties: Properties, spin: Array) -> tuple[Array, Array]:
     """Force on the fluid of every cell, N/m3: weight beyond that of the reference density, drive, and swirl."""
     n = spin.size
@@ -189,7 +189,7 @@ def body_force(cells: Cells, forces: Forces, properties: Properties, spin: Array
     return fx, fy
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def mush_resistance(cells: Cells, tables: Tables, forces: Forces, t: Array) -> Array:
     """Resistance of the mush to flow, kg/m3/s: C (1 - f)² / (f³ + 0.001), Voller and Prakash (1987, Int. J. Heat Mass
     Transfer 30, 1709), after Carman and Kozeny."""
@@ -203,7 +203,7 @@ def mush_resistance(cells: Cells, tables: Tables, forces: Forces, t: Array) -> A
     return sink
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def liquid_fractions(cells: Cells, tables: Tables, t: Array) -> Array:
     """Share of liquid in every cell of a material that melts, NaN elsewhere."""
     share = np.full(t.size, np.nan)

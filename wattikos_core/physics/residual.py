@@ -94,7 +94,7 @@ class Evaluation(NamedTuple):
     gaining: Array
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy", inline="always")
 def face_correction(faces: Faces, f: int, a: int, b: int, flow: float, value: Array, gradient: Array, blend: float) -> float:
     """What Fromm's scheme, times `blend`, adds to the upwind value on an internal face."""
     at_a, at_b = foot_values(faces, f, a, b, value, gradient)
@@ -106,13 +106,13 @@ def face_correction(faces: Faces, f: int, a: int, b: int, flow: float, value: Ar
     return float(blend * 0.5 * (reach + linear - value[b]))
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy", inline="always")
 def face_value(faces: Faces, f: int, a: int, b: int, flow: float, value: Array, gradient: Array, blend: float) -> float:
     """Convected value on an internal face: upwind plus `blend` times Fromm's correction."""
     return float((value[a] if flow >= 0.0 else value[b]) + face_correction(faces, f, a, b, flow, value, gradient, blend))
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def dissipated(cells: Cells, g: Gradients, properties: Properties, v: Array, c: int) -> float:
     """Heat of friction in a cell, W: μ times the dissipation function (Bird, Stewart and Lightfoot)."""
     r = cells.radius[c]
@@ -122,7 +122,7 @@ def dissipated(cells: Cells, g: Gradients, properties: Properties, v: Array, c: 
     return float(properties.viscosity[c] * phi * cells.volume[c])
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def evaluate(
     faces: Faces,
     cells: Cells,
@@ -295,7 +295,7 @@ def evaluate(
     return Evaluation(ru, rv, rm, rt, rs, flow, heat, carried, tf, pf, td, temperature, friction, moment, np.zeros(n), np.zeros(n))
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def diagonals(faces: Faces, cells: Cells, tables: Tables, forces: Forces, t: Array, flow: Array) -> tuple[Array, Array]:
     """Diagonal coefficients a_P of momentum (kg/s) and energy (W/K): diffusion plus inflow, without any mush."""
     n = t.size
@@ -332,7 +332,7 @@ def diagonals(faces: Faces, cells: Cells, tables: Tables, forces: Forces, t: Arr
     return am, at
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def temperature_slopes(cells: Cells, tables: Tables, t: Array) -> Array:
     """How the temperature of each cell follows its stretched one; 1 where nothing melts."""
     slope = np.ones(t.size)
@@ -342,7 +342,7 @@ def temperature_slopes(cells: Cells, tables: Tables, t: Array) -> Array:
     return slope
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def specific_heats(cells: Cells, tables: Tables, t: Array) -> Array:
     """Derivative of each cell's enthalpy by its (stretched) temperature, J/kg/K."""
     heat = np.empty(t.size)

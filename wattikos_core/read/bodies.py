@@ -10,7 +10,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from wattikos_core.physics import Evaluation, Problem
-from wattikos_core.physics.faces import INLET, INTERFACE, WALL, Array, Index
+from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, WALL, Array, Index
 from wattikos_core.physics.gradients import Gradients, gradients
 from wattikos_core.physics.properties import body_force
 from wattikos_core.read.streams import Stream
@@ -79,7 +79,8 @@ def _body_of(name: str, fluid: str) -> str:
 def _ahead(problem: Problem, stream: Stream) -> Array:
     """Direction of the flow at a stream's inlet."""
     grid, faces = problem.grid, problem.faces
-    inlet = np.nonzero((faces.kind == INLET) & (grid.region[grid.owner] == grid.region_names.index(stream.part)))[0]
+    entering = (faces.kind == INLET) | ((faces.kind == OUTLET) & (faces.fed != AS_IT_COMES))
+    inlet = np.nonzero(entering & (grid.region[grid.owner] == grid.region_names.index(stream.part)))[0]
     inward = -(faces.area[inlet] @ faces.normal[inlet])
     return np.asarray(inward / np.hypot(*inward))
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.solve import State
+
+# Quantities watched when none are chosen, at most.
+_MOST_WATCHED = 6
 
 
 @dataclass(frozen=True)
@@ -33,7 +36,11 @@ _WHOLE = {
     "hottest metal": ("temperature", "highest temperature in any solid part"),
     "coldest metal": ("temperature", "lowest temperature in any solid part"),
     "mass balance": ("ratio", "net mass flow over all outer boundaries, as a share of the inflow"),
-    "heat balance": ("ratio", "net heat over all outer boundaries and sources, as a share of the heat passing"),
+    "heat balance": (
+        "ratio",
+        "net heat over all outer boundaries and sources, less what is stored, as share of the heat passing",
+    ),
+    "heat stored": ("energy", "heat taken up by all parts together since the beginning"),
 }
 
 _OF_STREAM = {
@@ -75,7 +82,27 @@ _OF_SURFACE = {
     "drag on": ("force", "pressure and shear of the fluid on {place}, along the flow at the inlet"),
     "lift on": ("force", "pressure and shear of the fluid on {place}, across the flow at the inlet, to its left"),
     "heat released in": ("power", "heat of the source in {place}"),
+    "friction heat in": ("power", "heat of friction in {place}"),
+    "torque on": ("torque", "moment of the fluid's friction on {place} about the axis (or its own centre in a flat section)"),
+    "power to turn": ("power", "moment against which {place} is turned, times its rate of turning"),
+    "power to slide": ("power", "friction against which {place} slides, times its velocity"),
+    "liquid fraction of": ("ratio", "share of liquid in {place}, by volume"),
+    "heat stored in": ("energy", "heat taken up by {place} since the beginning, latent heat included"),
+    "melting time of": ("time", "time at which 99 % of {place} is liquid"),
+    "freezing time of": ("time", "time at which 99 % of {place} is solid"),
+    "store effectiveness of": (
+        "ratio",
+        "heat taken up by {place} over what it would have taken up had all of it reached the temperature given furthest from "
+        "its beginning",
+    ),
+    "pressure in": ("pressure", "pressure of the gas closed in {place}, absolute"),
+    "Rayleigh number of": (
+        "number",
+        "of {place}, on its height along gravity and the temperatures on its surfaces, properties at their middle",
+    ),
 }
+
+_SETTLING = {"time to 95 % of": "5 %", "time to 99 % of": "1 %"}
 
 _TEMPERATURES = {
     "mean": "mean (by volume in a part, by area on a boundary or on an interface's first side) over",
@@ -101,6 +128,10 @@ def definition_of(name: str) -> Definition:
     for start, (kind, text) in _OF_SURFACE.items():
         if name.startswith(f"{start} "):
             return Definition(name, kind, text.format(place=name.removeprefix(f"{start} ")))
+    for start, share in _SETTLING.items():
+        if name.startswith(f"{start} "):
+            quantity = name.removeprefix(f"{start} ")
+            return Definition(name, "time", f"from when on {quantity} stays within {share} of its travel from its last value")
     if name.startswith("heat through "):
         place = name.removeprefix("heat through ")
         return Definition(
@@ -110,14 +141,24 @@ def definition_of(name: str) -> Definition:
 
 
 def watch_for(resolved: ResolvedCase, problem: Problem) -> Callable[[Evaluation, State], dict[str, float]]:
-    """A function that gives the watched quantities of a state; without a choice, every stream's outlet temperature."""
+    """A function that gives the watched quantities of a state; without a choice, those that tell most."""
     from wattikos_core.read.solved import solved_quantities
 
     chosen: Sequence[str] = resolved.case.watches
 
     def watch(evaluation: Evaluation, state: State) -> dict[str, float]:
         values = solved_quantities(resolved, problem, evaluation, state)
-        names = chosen or [name for name in values if name.endswith("outlet temperature")]
+        names = chosen or _telling(values, resolved.time is not None)
         return {name: values[name] for name in names if name in values}
 
     return watch
+
+
+def _telling(values: Mapping[str, float], in_time: bool) -> list[str]:
+    """Outlet temperatures; in time and without any, liquid fractions, mean temperatures of parts, and torques."""
+    outlets = [name for name in values if name.endswith("outlet temperature")]
+    if not in_time:
+        return outlets
+    starts = ("liquid fraction of ", "mean temperature of ", "torque on ")
+    others = [name for start in starts for name in values if name.startswith(start) and "," not in name and "|" not in name]
+    return [*outlets, *others][:_MOST_WATCHED]

@@ -9,6 +9,7 @@ from wattikos_core.case.estimates import CounterflowPlates, DoublePipe
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import INTERFACE, WALL
 from wattikos_core.read.bodies import surface_quantities
+from wattikos_core.read.motion import motion_quantities
 from wattikos_core.read.streams import Stream, WallExchange, exchange_with, streams_of
 from wattikos_core.solve import State
 from wattikos_core.solve.steady import imbalances
@@ -40,6 +41,7 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
         values["coldest metal"] = float(evaluation.temperature[solid].min())
     values |= _temperatures(problem, evaluation)
     values |= surface_quantities(problem, evaluation, state, streams)
+    values |= motion_quantities(problem, evaluation, state)
     for index, name in enumerate(problem.grid.region_names):
         released = float((problem.cells.source * problem.cells.volume)[problem.grid.region == index].sum())
         if released:

@@ -8,7 +8,7 @@ import numpy as np
 
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics import Evaluation, Problem
-from wattikos_core.physics.faces import INLET, INTERFACE, OUTLET, SYMMETRY, WALL, Array, Index
+from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, SYMMETRY, WALL, Array, Index
 
 _MOSTLY_OPEN = 0.25
 
@@ -60,9 +60,10 @@ def streams_of(problem: Problem, evaluation: Evaluation) -> dict[str, Stream]:
         if not problem.materials[index].fluid:
             continue
         mine = grid.region[grid.owner] == index
-        inlet = np.nonzero(mine & (faces.kind == INLET))[0]
-        outlet = np.nonzero(mine & (faces.kind == OUTLET))[0]
-        if inlet.size == 0 or outlet.size == 0:
+        fed = faces.fed != AS_IT_COMES
+        inlet = np.nonzero(mine & ((faces.kind == INLET) | ((faces.kind == OUTLET) & fed)))[0]
+        outlet = np.nonzero(mine & (faces.kind == OUTLET) & ~fed)[0]
+        if inlet.size == 0 or outlet.size == 0 or -float(evaluation.flow[inlet].sum()) <= 0.0:
             continue
         table = problem.materials[index]
         entering = -evaluation.flow[inlet]

@@ -3,16 +3,21 @@
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.state import Solution, State, start_from
 from wattikos_core.solve.steady import SolveSettings, solve_steady
+from wattikos_core.solve.transient import Instant, TimeSettings, TimeSolution, solve_in_time
 
 __all__ = [
     "Cancel",
     "Event",
+    "Instant",
     "Listen",
     "Solution",
     "SolveSettings",
     "State",
+    "TimeSettings",
+    "TimeSolution",
     "never_cancel",
     "silent",
+    "solve_in_time",
     "solve_steady",
     "start_from",
 ]

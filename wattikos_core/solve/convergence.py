@@ -50,7 +50,7 @@ def norms(problem: Problem, state: Evaluation, momentum_diagonal: Array, energy_
         momentum = float(np.abs(state.momentum_x[fluid]).sum() + np.abs(state.momentum_y[fluid]).sum()) / drive
         passing = problem.inflow if problem.inflow > 0.0 else problem.scales.mass
         mass = float(np.abs(state.mass[fluid]).sum()) / max(passing, 1e-300)
-    rate = problem.inflow_capacity if problem.inflow > 0.0 else float(energy_diagonal.sum())
+    rate = problem.inflow_capacity if problem.inflow > 0.0 and problem.storage is None else float(energy_diagonal.sum())
     energy = float(np.abs(state.energy).sum()) / (rate * scales.temperature)
     return Norms(momentum, mass, energy)
 

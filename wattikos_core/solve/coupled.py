@@ -24,10 +24,15 @@ from wattikos_core.solve.state import State
 
 # Where pseudo-time begins: boldly, and again from the start more and more carefully when that fails.
 FIRST_CFL = (1e3, 20.0, 2.0)
+# Where weight drives the flow, nothing of it is there at first.
+_FIRST_CFL_OF_WEIGHT = (10.0, 2.0)
 UNLIMITED = 1e9
 # Below this residual, and while the Krylov iteration stays short, the last factors precondition the next step too.
 _KEEP_FACTORS_BELOW = 1e-2
+# Scales of flows that weight drives are larger than their speeds: near the answer is further down.
+_KEEP_FACTORS_OF_WEIGHT_BELOW = 1e-5
 _SHORT_KRYLOV = 8
+_SHORT_KRYLOV_IN_TIME = 5
 # A start whose residuals are below this is near its answer: no pseudo-time.
 _NEAR = 0.05
 _MOST_REJECTED = 3
@@ -37,11 +42,13 @@ _FLOW_FIRST_STEPS = 8
 # Steps that raising a flow may take; they do not count among the steps asked for.
 _MOST_RAISING = 120
 FLOW_IS_THERE = 1e-3
+# Pseudo-time grows as residuals fall, within these factors a step; a plume that is still rising may slow it down.
+_GROWTH, _GROWTH_OF_WEIGHT = (1.5, 10.0), (0.5, 5.0)
 # The first steps of a flow bring residuals that a plain start does not have.
 _FIRST_GROWTH = 200.0
 _KRYLOV_TOLERANCE = 0.02
 _KRYLOV_TOLERANCE_SOLIDS = 1e-5
-_MOST_KRYLOV = 25
+MOST_KRYLOV = 25
 # Where only heat was out of balance its step brings residuals of the flow; up to here they are taken back at once.
 _HARMLESS = 1e-3
 
@@ -92,20 +99,28 @@ def stored_in(problem: Problem, state: State) -> Stored:
 
 
 def interpolation_coefficients(problem: Problem, state: State, flow: Array) -> tuple[Array, Array, Array]:
-    """V/a_P, and the diagonals of momentum and energy, at a state; the mush hinders the first of them too."""
+    """V/a_P, and the diagonals of momentum and energy, at a state.
+
+    Inertia over a step in time is part of all three, mush of the first: where either holds the fluid, pressure moves less of
+    it through faces too.
+    """
     momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, problem.forces, state.t, flow)
+    if problem.storage is not None:
+        held = storage_diagonal(problem, state, properties_of(problem, state))
+        momentum, energy = momentum + held[0], energy + held[3]
     hindered = momentum
     if problem.tables.melts.any():
         hindered = momentum + problem.cells.volume * mush_resistance(problem.cells, problem.tables, problem.forces, state.t)
     return np.where(problem.cells.fluid == 1, problem.cells.volume / hindered, 0.0), momentum, energy
 
 
-def look_at(problem: Problem, state: State, d: Array) -> Iterate:
-    """Evaluate a state: first its coefficients from the flow it implies, then its residuals with them."""
+def look_at(problem: Problem, state: State, d: Array, flow: Array | None = None) -> Iterate:
+    """Evaluate a state: first its coefficients from the flow it implies, or one close to it, then its residuals with them."""
     if not d.any():
         d, _, _ = interpolation_coefficients(problem, state, problem.faces.mass_flow)
     # Where nothing flows there is no flow to look for.
-    flow = evaluate_state(problem, state, d).flow if problem.cells.fluid.any() else problem.faces.mass_flow
+    if flow is None:
+        flow = evaluate_state(problem, state, d).flow if problem.cells.fluid.any() else problem.faces.mass_flow
     d, momentum, energy = interpolation_coefficients(problem, state, flow)
     evaluation = evaluate_state(problem, state, d)
     return Iterate(state, d, evaluation, norms(problem, evaluation, momentum, energy))
@@ -125,7 +140,8 @@ class CoupledSolver:
         if heat_only:
             cells = cells._replace(fluid=np.zeros_like(cells.fluid), pin=np.zeros_like(cells.pin))
         self.pattern = build_pattern(problem.faces, cells, problem.forces)
-        self.direct = DirectSolver()
+        # A factor in double precision solves heat alone outright.
+        self.direct = DirectSolver(single=not (heat_only or not problem.cells.fluid.any()))
         self.cfl = FIRST_CFL[0]
         # Heat alone is nearly linear: each step is solved further.
         self.conduction = heat_only or not problem.cells.fluid.any()
@@ -138,6 +154,10 @@ class CoupledSolver:
         """Release the factors."""
         self.direct.close()
 
+    def forget_factors(self) -> None:
+        """Factor anew before the next step, whatever the residuals."""
+        self._factored = False
+
     def step(self, now: Iterate, hold_heat: bool = False) -> tuple[Iterate, bool]:
         """One continuation step. Returns the next iterate, and whether the step was accepted.
 
@@ -148,7 +168,11 @@ class CoupledSolver:
         state, d = now.state, now.d
         momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, problem.forces, state.t, now.evaluation.flow)
         pseudo = self._pseudo_time(momentum, energy)
-        reuse = self._factored and self._judged(now) < _KEEP_FACTORS_BELOW and self.krylov <= _SHORT_KRYLOV
+        below = _KEEP_FACTORS_OF_WEIGHT_BELOW if problem.physics.heavy else _KEEP_FACTORS_BELOW
+        short = _SHORT_KRYLOV
+        if problem.storage is not None:
+            below, short = np.inf, _SHORT_KRYLOV_IN_TIME
+        reuse = self._factored and self._judged(now) < below and self.krylov <= short
         if not reuse:
             self._factor(now, pseudo)
         residual = self._residual(now.evaluation)
@@ -173,19 +197,21 @@ class CoupledSolver:
         if hold_heat:
             # Heat that is not to be balanced yet must not decide how well the flow is solved.
             right[pattern.position[:, 3]] = 0.0
-        change, self.krylov = flexible_gmres(apply, precondition, right, self.krylov_tolerance, _MOST_KRYLOV)
+        change, self.krylov = flexible_gmres(apply, precondition, right, self.krylov_tolerance, MOST_KRYLOV)
         if hold_heat:
             change[pattern.position[:, 3]] = 0.0
         moved = self._state(base + change, state)
         if moved.finite():
-            trial = look_at(problem, moved, d)
+            # Within a step in time flows change little: the last one's will do for the coefficients.
+            trial = look_at(problem, moved, d, None if problem.storage is None else now.evaluation.flow)
             # Far from the answer residuals may rise for a step or two; near it they must not.
             before, after = (n.norms.flow if hold_heat else self._judged(n) for n in (now, trial))
             self.best = min(self.best, before)
             allowed = _FIRST_GROWTH if hold_heat else 20.0 if self.best > 1e-3 else 2.0
             if np.isfinite(trial.norms.worst) and after <= allowed * self.best + _HARMLESS:
                 ratio = before / max(after, 1e-300)
-                self.cfl = min(self.cfl * float(np.clip(ratio, 1.5, 10.0)), UNLIMITED)
+                growth = _GROWTH_OF_WEIGHT if problem.physics.heavy else _GROWTH
+                self.cfl = min(self.cfl * float(np.clip(ratio, *growth)), UNLIMITED)
                 return trial, True
         self.cfl *= 0.1
         self._factored = False
@@ -302,12 +328,15 @@ def run_coupled(
     first = look_at(problem, start, d)
     now = first
     steps = 0
+    heavy = problem.physics.heavy
     solver = CoupledSolver(problem)
     try:
-        for cfl in FIRST_CFL:
+        # With weight the residuals of a fluid at rest are small, however far it is from its answer.
+        near = solver.conduction or (first.norms.worst < _NEAR and not (heavy and from_scratch))
+        cfls = _FIRST_CFL_OF_WEIGHT if heavy and problem.inflow == 0.0 else FIRST_CFL
+        for cfl in cfls:
             now = first
-            near = solver.conduction or first.norms.worst < _NEAR
-            solver.cfl = UNLIMITED if near and cfl == FIRST_CFL[0] else cfl
+            solver.cfl = UNLIMITED if near and cfl == cfls[0] else cfl
             solver.best = np.inf
             rejected = 0
             for _ in range(_FLOW_FIRST_STEPS if from_scratch and problem.inflow > 0.0 else 0):

@@ -16,6 +16,7 @@ class Event:
         residuals: momentum, mass and energy, scaled (see `convergence`).
         watches: quantities followed, SI, by ledger name.
         fraction: estimated share of the work done, 0..1.
+        time: reached, s; None in steady solves.
     """
 
     stage: str
@@ -23,6 +24,7 @@ class Event:
     residuals: dict[str, float] = field(default_factory=dict)
     watches: dict[str, float] = field(default_factory=dict)
     fraction: float = 0.0
+    time: float | None = None
 
 
 Listen = Callable[[Event], None]

@@ -18,6 +18,8 @@ _FIRST_SHARE, _LOWEST_SHARE = 0.2, 0.002
 _FIRST_FACTOR, _SMALLEST_FACTOR, _LARGEST_FACTOR = 1.5, 1.06, 2.0
 _MOST_STEPS = 10
 _QUICK = 4
+# The flow a run in time begins with: steps it may take, and when it is there.
+_MOST_ESTABLISHING, _ESTABLISHED = 40, 1e-6
 
 
 def with_share(problem: Problem, share: float) -> Problem:
@@ -27,6 +29,27 @@ def with_share(problem: Problem, share: float) -> Problem:
     scales = replace(problem.scales, velocity=share * problem.scales.velocity)
     inflow = share * problem.inflow
     return replace(problem, faces=faces, scales=scales, inflow=inflow, inflow_capacity=share * problem.inflow_capacity)
+
+
+def established_flow(problem: Problem, temperature: Array) -> tuple[State, Array]:
+    """The steady flow of a problem at temperatures that stay as they are, with its interpolation coefficients.
+
+    Where streams enter by their mass flow or velocity, this is how a run in time begins: with the pumps running.
+    """
+    start = replace(at_start(problem), t=temperature)
+    now = look_at(problem, start, np.zeros(problem.grid.n_cells))
+    solver = CoupledSolver(problem)
+    try:
+        for _ in range(_MOST_ESTABLISHING):
+            now, accepted = solver.step(now, hold_heat=True)
+            if now.norms.flow < _ESTABLISHED or not accepted:
+                break
+    finally:
+        solver.close()
+    if now.norms.flow >= FLOW_IS_THERE:
+        raised, _ = raise_flow(problem, lambda iterate, krylov: False, _MOST_ESTABLISHING)
+        now = raised or now
+    return replace(now.state, t=temperature), now.d
 
 
 def raise_flow(problem: Problem, report: Report, steps: int) -> tuple[Iterate | None, int]:

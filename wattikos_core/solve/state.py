@@ -46,7 +46,8 @@ class Solution:
     Attributes:
         history: one row per step: residuals and watches by name.
         converged: whether residuals, watches and balances agreed.
-        method: `coupled` or `segregated`.
+        method: `coupled`, `segregated` or `in time`.
+        time: reached, s; None in steady state.
     """
 
     grid: Grid
@@ -58,6 +59,7 @@ class Solution:
     method: str
     seconds: float
     notes: list[str] = field(default_factory=list)
+    time: float | None = None
 
 
 _LEVEL = 0.05
@@ -76,19 +78,20 @@ _GRID_ARRAYS = (
 )
 
 
-def pack_checkpoint(grid: Grid, state: State, diagonal: Array) -> bytes:
-    """A state and its grid as compressed arrays (NumPy's npz), at full precision."""
+def pack_checkpoint(grid: Grid, state: State, diagonal: Array, time: float | None = None) -> bytes:
+    """A state, its time (s) and its grid as compressed arrays (NumPy's npz), at full precision."""
     buffer = io.BytesIO()
     arrays: dict[str, np.ndarray] = {name: getattr(grid, name) for name in _GRID_ARRAYS}
     arrays |= {f"group:{name}": faces for name, faces in grid.groups.items()}
     arrays |= {"region_names": np.array(grid.region_names), "extent": np.array([float(grid.axisymmetric), grid.depth])}
     arrays |= {"state": state.stacked(), "diagonal": diagonal}
     arrays["spacing"] = np.array([grid.spacing.get("fineness", 0.0)])
+    arrays["time"] = np.array([np.nan if time is None else time])
     np.savez_compressed(buffer, allow_pickle=False, **arrays)
     return buffer.getvalue()
 
 
-def unpack_checkpoint(data: bytes) -> tuple[Grid, State, Array]:
+def unpack_checkpoint(data: bytes) -> tuple[Grid, State, Array, float | None]:
     """The inverse of `pack_checkpoint`; ValueError for data that is not a checkpoint."""
     with np.load(io.BytesIO(data), allow_pickle=False) as stored:
         groups = {name.removeprefix("group:"): stored[name] for name in stored.files if name.startswith("group:")}
@@ -104,7 +107,9 @@ def unpack_checkpoint(data: bytes) -> tuple[Grid, State, Array]:
         columns = stored["state"]
         # Checkpoints of before there was swirl have no turning.
         missing = np.zeros((len(columns), 5 - columns.shape[1]))
-        return grid, State.of(np.column_stack([columns, missing])), stored["diagonal"]
+        time = float(stored["time"][0]) if "time" in stored.files else np.nan
+        state = State.of(np.column_stack([columns, missing]))
+        return grid, state, stored["diagonal"], None if np.isnan(time) else time
 
 
 def start_from(problem: Problem, grid: Grid, state: State, diagonal: Array) -> tuple[State, Array]:

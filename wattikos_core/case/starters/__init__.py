@@ -11,6 +11,7 @@ from wattikos_core.case.starters.modules import POWER_MODULE_FLAT, POWER_MODULE_
 from wattikos_core.case.starters.pipes import DOUBLE_PIPE, FEED_LINE, RINSE_HEATER
 from wattikos_core.case.starters.plates import PLATE_PASSAGE
 from wattikos_core.case.starters.sinks import FIN_CHANNEL, PIN_SINK, PLATE_SINK
+from wattikos_core.case.starters.stores import CAPSULE, DUCT_START, ICE_BANK, MELTING_BOX, SILO, TANK
 
 __all__ = ["STARTERS", "Starter", "starter_case"]
 
@@ -33,6 +34,12 @@ STARTERS: dict[str, Starter] = {
         VANE,
         CONE_GAP,
         CAVITY,
+        SILO,
+        TANK,
+        ICE_BANK,
+        MELTING_BOX,
+        CAPSULE,
+        DUCT_START,
     )
 }
 

@@ -1,0 +1,278 @@
+"""What is filled, heated and cooled in time: a silo, a tank, an ice bank tube, and a duct that starts."""
+
+from __future__ import annotations
+
+from wattikos_core.case.starters.building import (
+    Document,
+    Starter,
+    circle,
+    given,
+    inlet,
+    length,
+    outlet,
+    rectangle,
+    symmetry,
+    temperature,
+    wall,
+)
+
+_DOWN: Document = {"gravity_y": "-9.81 m/s^2"}
+_DOWN_ALONG: Document = {"gravity_x": "-9.81 m/s^2"}
+
+
+def _lasting(value: str, label: str, lower: str = "", upper: str = "") -> Document:
+    """A duration as an input."""
+    return given("time", value, label, lower, upper)
+
+
+SILO = Starter(
+    "silo",
+    "Jacketed silo",
+    "A vessel heated through its wall: how fast the content warms up while it turns over, and how even it is.",
+    {
+        "version": 1,
+        "title": "Jacketed cream silo",
+        "note": "Half a section about the axis; the silo stands upright along x, so gravity acts against x. Values of the cream made up.",
+        "starter": "silo",
+        "inputs": {
+            "height": length("180 mm", "height of the content", "50 mm", "600 mm"),
+            "diameter": length("140 mm", "inner diameter", "50 mm", "500 mm"),
+            "shell": length("3 mm", "wall thickness"),
+            "start": temperature("8 °C", "content at the beginning"),
+            "jacket": temperature("38 °C", "jacket"),
+            "film": given("heat_transfer_coefficient", "800 W/m²/K", "h in the jacket", "50 W/m²/K", "5000 W/m²/K"),
+            "duration": _lasting("30 min", "duration", "1 min", "6 h"),
+        },
+        "materials": {"cream": {"base": "water", "viscosity": "60 mPa*s", "conductivity": "0.36 W/m/K"}},
+        "section": {
+            "extent": "axisymmetric",
+            "parts": [
+                rectangle("content", "cream", "0 m", "0 m", "height", "diameter/2"),
+                rectangle("shell", "stainless_304", "0 m", "diameter/2", "height", "shell"),
+            ],
+        },
+        "physics": {"regime": "time", **_DOWN_ALONG},
+        "time": {"end": "duration", "temperature": "start"},
+        "conditions": [
+            wall("content, left", "content, right", "shell, left", "shell, right"),
+            wall("shell, top", thermal="convection", value="film", ambient="jacket"),
+        ],
+        "grid": {"fineness": 1.0},
+        "watches": ["mean temperature of content", "lowest temperature of content", "heat through shell, top"],
+        "wanted": [
+            {"quantity": "mean temperature of content", "target": "30 °C"},
+            {"quantity": "lowest temperature of content"},
+            {"quantity": "heat stored in content"},
+            {"quantity": "time to 95 % of mean temperature of content"},
+        ],
+    },
+)
+
+TANK = Starter(
+    "tank",
+    "Tank heated from below",
+    "A closed tank on a hot plate: plumes form, rise and merge; heat taken up and how evenly, in time.",
+    {
+        "version": 1,
+        "title": "Hot-water tank",
+        "note": "The bottom is held hot, the top is cooled by the room through a film, the sides are insulated.",
+        "starter": "tank",
+        "inputs": {
+            "width": length("80 mm", "width", "20 mm", "400 mm"),
+            "height": length("40 mm", "height", "10 mm", "200 mm"),
+            "depth": length("200 mm", "depth"),
+            "hot": temperature("34 °C", "bottom"),
+            "start": temperature("30 °C", "water at the beginning"),
+            "room": temperature("20 °C", "room"),
+            "film": given("heat_transfer_coefficient", "12 W/m²/K", "h to the room"),
+            "duration": _lasting("2 min", "duration", "10 s", "2 h"),
+        },
+        "section": {
+            "extent": "flat",
+            "depth": "depth",
+            "parts": [rectangle("water", "water", "0 m", "0 m", "width", "height")],
+        },
+        "physics": {"regime": "time", **_DOWN},
+        "time": {"end": "duration", "every": "duration/60", "temperature": "start"},
+        "conditions": [
+            wall("water, bottom", thermal="temperature", value="hot"),
+            wall("water, top", thermal="convection", value="film", ambient="room"),
+            wall("water, left", "water, right"),
+        ],
+        "grid": {"fineness": 1.0},
+        "watches": ["mean temperature of water", "heat through water, bottom"],
+        "wanted": [
+            {"quantity": "mean temperature of water"},
+            {"quantity": "heat through water, bottom"},
+            {"quantity": "heat stored in water"},
+            {"quantity": "Rayleigh number of water"},
+        ],
+    },
+)
+
+ICE_BANK = Starter(
+    "ice_bank",
+    "Ice bank tube",
+    "A store around a tube: how fast it freezes or melts, its heat rate, and the outlet temperature over time.",
+    {
+        "version": 1,
+        "title": "Ice bank tube",
+        "note": (
+            "Glycol through a tube freezes the water around it; let it enter warm and start from ice, and the store gives its cold "
+            "back. Half a section about the axis; half the distance to the next tube is the outer edge."
+        ),
+        "starter": "ice_bank",
+        "inputs": {
+            "length": length("400 mm", "length", "50 mm", "4 m"),
+            "inner": length("12 mm", "inner diameter of the tube", "4 mm", "50 mm"),
+            "tube": length("1 mm", "tube thickness"),
+            "outer": length("40 mm", "diameter of the store around one tube", "15 mm", "200 mm"),
+            "flow": given("mass_flow", "15 g/s", "glycol flow", "1 g/s", "200 g/s"),
+            "inlet": temperature("-8 °C", "glycol inlet", "above 0 °C to melt the store"),
+            "start": temperature("2 °C", "store at the beginning", "below 0 °C for ice"),
+            "duration": _lasting("2 h", "duration", "1 min", "24 h"),
+        },
+        "section": {
+            "extent": "axisymmetric",
+            "parts": [
+                rectangle("glycol", "propylene_glycol_40", "0 m", "0 m", "length", "inner/2"),
+                rectangle("tube", "copper", "0 m", "inner/2", "length", "tube"),
+                rectangle("store", "ice_water", "0 m", "inner/2 + tube", "length", "(outer - inner)/2 - tube"),
+            ],
+        },
+        "physics": {"regime": "time"},
+        "time": {"end": "duration", "temperature": "start"},
+        "conditions": [
+            inlet("glycol, left", "inlet", profile="developed", mass_flow="flow"),
+            outlet("glycol, right"),
+            wall("tube, left", "tube, right", "store, left", "store, right", "store, top"),
+        ],
+        "grid": {"fineness": 1.0},
+        "watches": ["glycol outlet temperature", "liquid fraction of store", "heat stored in store"],
+        "wanted": [
+            {"quantity": "liquid fraction of store", "target": "0.1", "sense": "at_most"},
+            {"quantity": "freezing time of store"},
+            {"quantity": "heat stored in store"},
+            {"quantity": "store effectiveness of store"},
+            {"quantity": "glycol outlet temperature"},
+        ],
+    },
+)
+
+MELTING_BOX = Starter(
+    "melting_box",
+    "Melting enclosure",
+    "A box of something that melts, heated from one side: the front, the melt that stirs itself, heat stored, melting time.",
+    {
+        "version": 1,
+        "title": "Wax panel of a ripening room",
+        "note": "A panel filled with a wax that melts near 28 °C takes up the heat of the day through its warm side.",
+        "starter": "melting_box",
+        "inputs": {
+            "width": length("25 mm", "width", "5 mm", "200 mm"),
+            "height": length("50 mm", "height", "5 mm", "400 mm"),
+            "depth": length("500 mm", "depth"),
+            "warm": temperature("40 °C", "warm side"),
+            "start": temperature("26 °C", "at the beginning"),
+            "duration": _lasting("30 min", "duration", "1 min", "24 h"),
+        },
+        "section": {
+            "extent": "flat",
+            "depth": "depth",
+            "parts": [rectangle("wax", "n_octadecane", "0 m", "0 m", "width", "height")],
+        },
+        "physics": {"regime": "time", **_DOWN},
+        "time": {"end": "duration", "temperature": "start"},
+        "conditions": [
+            wall("wax, left", thermal="temperature", value="warm"),
+            wall("wax, right", "wax, top", "wax, bottom"),
+        ],
+        "grid": {"fineness": 1.0},
+        "watches": ["liquid fraction of wax", "heat stored in wax", "heat through wax, left"],
+        "wanted": [
+            {"quantity": "liquid fraction of wax", "target": "0.5"},
+            {"quantity": "melting time of wax"},
+            {"quantity": "heat stored in wax"},
+        ],
+    },
+)
+
+CAPSULE = Starter(
+    "capsule",
+    "Melting capsule",
+    "A cylinder across the flow of air or water, filled with something that melts: melting time and heat taken up.",
+    {
+        "version": 1,
+        "title": "Cold capsule of a delivery box",
+        "note": "Half a round capsule; ice in it melts in still air that is a film and a temperature.",
+        "starter": "capsule",
+        "inputs": {
+            "diameter": length("50 mm", "inner diameter", "10 mm", "200 mm"),
+            "shell": length("1.5 mm", "shell thickness"),
+            "depth": length("200 mm", "length"),
+            "film": given("heat_transfer_coefficient", "25 W/m²/K", "h outside", "2 W/m²/K", "2000 W/m²/K"),
+            "ambient": temperature("18 °C", "outside"),
+            "start": temperature("-5 °C", "at the beginning"),
+            "duration": _lasting("3 h", "duration", "1 min", "48 h"),
+        },
+        "section": {
+            "extent": "flat",
+            "depth": "depth",
+            "parts": [
+                circle("shell", "polyethylene_hd", "0 m", "0 m", "diameter + 2*shell"),
+                circle("ice", "ice_water", "0 m", "0 m", "diameter"),
+            ],
+        },
+        "physics": {"regime": "time"},
+        "time": {"end": "duration", "temperature": "start"},
+        "conditions": [wall("shell, outside", thermal="convection", value="film", ambient="ambient")],
+        "grid": {"fineness": 1.0},
+        "watches": ["liquid fraction of ice", "heat stored in ice"],
+        "wanted": [
+            {"quantity": "liquid fraction of ice", "target": "1"},
+            {"quantity": "melting time of ice"},
+            {"quantity": "heat stored in ice"},
+        ],
+    },
+)
+
+DUCT_START = Starter(
+    "duct_start",
+    "Duct that starts",
+    "A valve opens: flow in a duct grows under a given pressure until friction holds it; how long that takes.",
+    {
+        "version": 1,
+        "title": "Start of a rinse line",
+        "note": "Half of a flat duct between its middle and a wall; a static pressure stands at the inlet from the beginning on.",
+        "starter": "duct_start",
+        "inputs": {
+            "gap": length("6 mm", "gap between the walls", "1 mm", "50 mm"),
+            "length": length("150 mm", "length", "10 mm", "2 m"),
+            "depth": length("100 mm", "depth"),
+            "pressure": given("pressure", "1 Pa", "pressure at the inlet", "0.01 Pa", "100 Pa"),
+            "inlet": temperature("20 °C", "water inlet temperature"),
+            "wall": temperature("45 °C", "wall temperature"),
+            "duration": _lasting("20 s", "duration", "1 s", "1 h"),
+        },
+        "section": {
+            "extent": "flat",
+            "depth": "depth",
+            "parts": [rectangle("water", "water", "0 m", "0 m", "length", "gap/2")],
+        },
+        "physics": {"regime": "time"},
+        "time": {"end": "duration", "temperature": "inlet"},
+        "conditions": [
+            inlet("water, left", "inlet", pressure="pressure", pressure_is="static"),
+            outlet("water, right"),
+            symmetry("water, bottom"),
+            wall("water, top", thermal="temperature", value="wall"),
+        ],
+        "grid": {"fineness": 1.0},
+        "watches": ["water Reynolds number", "water outlet temperature"],
+        "wanted": [
+            {"quantity": "water Reynolds number"},
+            {"quantity": "time to 95 % of water Reynolds number"},
+            {"quantity": "water outlet temperature"},
+        ],
+    },
+)

@@ -1,0 +1,92 @@
+"""Findings about runs in time, and about fluids that move by their own weight."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from wattikos_core.case import ResolvedCase
+from wattikos_core.evidence.findings import Finding
+from wattikos_core.evidence.ledger import LedgerRow
+from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.section import PaintedSection
+from wattikos_core.solve import Solution
+
+# Layers along heated walls turn turbulent about here: Bejan (2013), Convection Heat Transfer, 4th ed., chapter 6.
+TURBULENT_RAYLEIGH = 1e9
+# Layers heated from below lose their order long before (common practice, no source).
+DISORDERED_RAYLEIGH = 1e6
+# A fluid should not cross more cells in a step than this, or its plumes are smeared (common practice, no source).
+_MOST_CELLS = 20.0
+_STANDARD_GRAVITY = 9.80665
+
+
+def findings_of_weight(resolved: ResolvedCase, section: PaintedSection) -> list[Finding]:
+    """Doubts about gravity that can be raised before anything is solved."""
+    found: list[Finding] = []
+    pull = float(np.hypot(*resolved.gravity))
+    if pull == 0.0:
+        return found
+    if not 0.5 * _STANDARD_GRAVITY < pull < 2.0 * _STANDARD_GRAVITY:
+        text = f"gravity is {pull:.3g} m/s², not the {_STANDARD_GRAVITY:.4g} m/s² of everyday life"
+        found.append(Finding("doubt", "", text, "check the unit and the sign, unless a centrifuge or another planet is meant"))
+    if not resolved.axisymmetric and resolved.gravity[1] > 0.0:
+        found.append(
+            Finding(
+                "doubt", "", "gravity points upwards on the sketch", "give it a minus sign if up on the sketch is up in the room"
+            )
+        )
+    if not any(section.fluid):
+        found.append(Finding("note", "", "there is gravity, but no fluid that could rise", "nothing to do; it changes nothing"))
+    return found
+
+
+def findings_after_weight(problem: Problem, solution: Solution, ledger: Sequence[LedgerRow]) -> list[Finding]:
+    """What a solution with gravity gives reason to doubt."""
+    found: list[Finding] = []
+    for row in ledger:
+        if not row.name.startswith("Rayleigh number of ") or row.solved is None:
+            continue
+        part = row.name.removeprefix("Rayleigh number of ")
+        if row.solved > TURBULENT_RAYLEIGH:
+            text = f"the Rayleigh number of '{part}' is {row.solved:.1e}: its layers are turbulent"
+            found.append(Finding("fault", part, text, "make it lower or cooler; turbulence is not in this model"))
+        elif row.solved > DISORDERED_RAYLEIGH and solution.time is None:
+            text = f"the Rayleigh number of '{part}' is {row.solved:.1e}: its flow is hardly steady if it is heated from below"
+            found.append(Finding("note", part, text, "solve it in time to see whether it settles"))
+    return found
+
+
+def unsteady(problem: Problem, solution: Solution) -> Finding | None:
+    """Said of a steady solve with gravity that swings instead of converging."""
+    if solution.converged or solution.stopped or solution.time is not None or not problem.physics.heavy:
+        return None
+    text = "the flow does not come to rest: buoyancy keeps it moving, or a plume swings"
+    return Finding("fault", "", text, "solve it in time (Solve, regime 'in time'); a coarser grid may settle, but hides the swing")
+
+
+def findings_in_time(problem: Problem, solution: Solution, unsettled: Sequence[str], evaluation: Evaluation) -> list[Finding]:
+    """What a run in time gives reason to doubt."""
+    found: list[Finding] = []
+    if unsettled and not solution.stopped:
+        names = ", ".join(unsettled[:3]) + (", …" if len(unsettled) > 3 else "")
+        text = f"not settled at {solution.time:.4g} s: {names} still moves"
+        found.append(Finding("note", "", text, "extend the run if what it settles to is wanted"))
+    crossed = _cells_crossed(problem, evaluation, solution)
+    if problem.physics.heavy and crossed > _MOST_CELLS:
+        text = f"in one of the last steps fluid crosses {crossed:.0f} cells: fast plumes are smeared"
+        found.append(Finding("doubt", "", text, "ask for a smaller error of steps, or a shorter longest step"))
+    return found
+
+
+def _cells_crossed(problem: Problem, evaluation: Evaluation, solution: Solution) -> float:
+    """How many cells the fluid crosses in the longest of the last steps, where it is fastest."""
+    longest = max((row["step"] for row in solution.history[-10:]), default=0.0)
+    outflow = np.zeros(problem.grid.n_cells)
+    faces = problem.faces
+    np.add.at(outflow, faces.owner, np.maximum(evaluation.flow, 0.0))
+    inner = faces.neighbour >= 0
+    np.add.at(outflow, faces.neighbour[inner], np.maximum(-evaluation.flow[inner], 0.0))
+    density = np.array([float(m.density(problem.scales.reference)) for m in problem.materials])[problem.grid.region]
+    return float((outflow * longest / (density * problem.grid.volume)).max(initial=0.0))

@@ -1,0 +1,239 @@
+"""A case solved in time: its beginning, its steps, its frames, and what its ledger says of the whole run."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from wattikos_core.case import ResolvedCase
+from wattikos_core.case.reader import Along
+from wattikos_core.errors import CaseError
+from wattikos_core.errors import Problem as InputProblem
+from wattikos_core.evidence.settling import first_time, settling
+from wattikos_core.grid import Grid
+from wattikos_core.physics import Evaluation, Problem, problem_at, problem_of
+from wattikos_core.physics.faces import Array
+from wattikos_core.quantities import QuantityError
+from wattikos_core.read import cell_fields, pack_frame, watch_for
+from wattikos_core.solve import Cancel, Instant, Listen, Solution, State, TimeSettings, solve_in_time, start_from
+from wattikos_core.solve.coupled import stored_in
+from wattikos_core.solve.ramp import established_flow
+from wattikos_core.solve.state import at_start, stretched, unpack_checkpoint
+
+# A store counts as molten, or frozen, at this share.
+_ALL = 0.99
+# Tolerance of each stage; more exact than the steps by far.
+_STAGE_TOLERANCE = 1e-6
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The fields of one instant, packed (see `read.frames`), with the row of the history that belongs to it."""
+
+    time: float
+    data: bytes
+    row: Mapping[str, float]
+
+
+OnFrame = Callable[[Frame], None]
+
+
+@dataclass(frozen=True)
+class TimeRun:
+    """What solving in time gives: the last problem, its solution, and ledger quantities of the whole run."""
+
+    problem: Problem
+    solution: Solution
+    evaluation: Evaluation
+    over_time: dict[str, float]
+    unsettled: list[str]
+
+
+def solve_film(
+    resolved: ResolvedCase,
+    grid: Grid,
+    start: bytes | None,
+    go_on: bool,
+    on_frame: OnFrame | None,
+    listen: Listen,
+    cancel: Cancel,
+) -> TimeRun:
+    """Solve a case in time on a grid.
+
+    Args:
+        start: a former run's checkpoint; its fields are the beginning.
+        go_on: carry the former run on from its time, instead of beginning anew at zero.
+        on_frame: called with each frame as it comes.
+    """
+    wishes = resolved.time
+    assert wishes is not None
+    base = problem_of(resolved, grid)
+    begin, before, diagonal = 0.0, _beginning(resolved, base), np.zeros(grid.n_cells)
+    if start is None and base.inflow > 0.0:
+        before, diagonal = established_flow(base, before.t)
+    if start is not None:
+        former_grid, former, coefficients, reached = unpack_checkpoint(start)
+        before, diagonal = start_from(base, former_grid, former, coefficients)
+        begin = reached if go_on and reached is not None else 0.0
+        if begin >= wishes.end:
+            problem = f"the run has reached {begin:.4g} s already"
+            raise CaseError(InputProblem("time.end", problem, "give a later end to carry it on"))
+    settings = TimeSettings(
+        end=wishes.end,
+        stops=wishes.frames,
+        step=wishes.step,
+        largest=wishes.largest,
+        fixed=wishes.fixed,
+        accuracy=wishes.accuracy,
+        order=wishes.order,
+        tolerance=max(resolved.case.solve.tolerance, _STAGE_TOLERANCE),
+    )
+    varies = _varies(resolved)
+
+    def at(time: float) -> Problem:
+        return problem_at(base, resolved, time) if varies else base
+
+    content = _contents(base, before)
+
+    def watch(problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:
+        return watch_for(resolved, problem)(evaluation, state) | _stores(problem, state, content)
+
+    def keep(instant: Instant) -> None:
+        if on_frame is not None:
+            fields = cell_fields(instant.problem, instant.iterate.state)
+            on_frame(Frame(instant.time, pack_frame(fields), instant.row))
+
+    done = solve_in_time(
+        at, settings, before, diagonal, begin=begin, watch=watch, keep=keep, listen=listen, cancel=cancel, stage="solving in time"
+    )
+    last = done.last
+    notes = [*done.notes]
+    if done.rejected > 0:
+        notes.append(f"{done.rejected} steps were too long and taken back")
+    solution = Solution(
+        grid,
+        last.iterate.state,
+        last.iterate.d,
+        done.history,
+        done.finished,
+        done.stopped,
+        "in time",
+        done.seconds,
+        notes,
+        last.time,
+    )
+    over_time, unsettled = _over_time(resolved, last.problem, before, last.iterate.state, done.history, content)
+    return TimeRun(last.problem, solution, last.iterate.evaluation, over_time, unsettled)
+
+
+def _varies(resolved: ResolvedCase) -> bool:
+    """Whether anything that is given depends on the time."""
+    conditions = any(along.in_time for c in resolved.conditions for along in c.along.values())
+    return conditions or any(part.heat_along is not None for part in resolved.bodies)
+
+
+def _beginning(resolved: ResolvedCase, problem: Problem) -> State:
+    """The state at the beginning: at the temperatures given for it, and at rest.
+
+    Raises:
+        CaseError: a temperature cannot be evaluated somewhere.
+    """
+    wishes = resolved.time
+    assert wishes is not None
+    plain = at_start(problem)
+    grid = problem.grid
+    middle = 0.5 * (problem.scales.lowest + problem.scales.highest)
+    temperature = np.full(grid.n_cells, middle)
+    if wishes.temperature is not None:
+        temperature = _field(wishes.temperature, grid.centre, "time.temperature")
+    for name, given in wishes.of_parts.items():
+        if name in grid.region_names:
+            mine = grid.region == grid.region_names.index(name)
+            temperature[mine] = _field(given, grid.centre[mine], f"time.of_parts.{name}")
+    zero = np.zeros(grid.n_cells)
+    return replace(plain, u=zero, v=zero.copy(), t=stretched(problem, temperature))
+
+
+def _field(given: float | Along, places: Array, field: str) -> Array:
+    if not isinstance(given, Along):
+        return np.full(len(places), given)
+    try:
+        return given.at(places)
+    except QuantityError as error:
+        raise CaseError(InputProblem(field, error.problem, error.remedy)) from error
+
+
+def _contents(problem: Problem, state: State) -> dict[str, float]:
+    """Heat in every part, J."""
+    heat = stored_in(problem, state).heat
+    return {name: float(heat[problem.grid.region == index].sum()) for index, name in enumerate(problem.grid.region_names)}
+
+
+def _stores(problem: Problem, state: State, before: Mapping[str, float]) -> dict[str, float]:
+    """Heat taken up by every part that melts, and by all together, since the beginning."""
+    now = _contents(problem, state)
+    melting = [name for name, table in zip(problem.grid.region_names, problem.materials, strict=True) if table.melting is not None]
+    stores = {f"heat stored in {name}": now[name] - before[name] for name in melting}
+    return stores | {"heat stored": sum(now.values()) - sum(before.values())}
+
+
+def _over_time(
+    resolved: ResolvedCase,
+    problem: Problem,
+    before: State,
+    after: State,
+    history: list[dict[str, float]],
+    content: Mapping[str, float],
+) -> tuple[dict[str, float], list[str]]:
+    """Ledger quantities of the whole run, and the watched quantities that have not settled."""
+    values = _stores(problem, after, content)
+    now = _contents(problem, after)
+    for name in problem.grid.region_names:
+        values[f"heat stored in {name}"] = now[name] - content[name]
+    time = [row["time"] for row in history]
+    account = {"time", "step", "momentum", "mass", "energy", "heat balance", "inner iterations"}
+    unsettled = []
+    for name in history[-1]:
+        if name in account or any(name not in row for row in history):
+            continue
+        course = [row[name] for row in history]
+        if name.startswith("liquid fraction of "):
+            values |= _melting_times(name.removeprefix("liquid fraction of "), time, course)
+        found = settling(name, time, course)
+        if found is None:
+            continue
+        if found.at_95 is None or found.at_99 is None:
+            unsettled.append(name)
+        else:
+            values[f"time to 95 % of {name}"], values[f"time to 99 % of {name}"] = found.at_95, found.at_99
+    for index, name in enumerate(problem.grid.region_names):
+        if problem.materials[index].melting is None:
+            continue
+        most = _most_stored(problem, before, index)
+        if most != 0.0:
+            values[f"store effectiveness of {name}"] = values[f"heat stored in {name}"] / most
+    # The balance of the whole run, not of its last stage.
+    values["heat balance"] = history[-1]["heat balance"]
+    return values, unsettled
+
+
+def _melting_times(part: str, time: list[float], liquid: list[float]) -> dict[str, float]:
+    melts = liquid[-1] > liquid[0]
+    reached = first_time(time, liquid, _ALL if melts else 1.0 - _ALL)
+    if reached is None or reached <= time[0]:
+        return {}
+    return {f"{'melting' if melts else 'freezing'} time of {part}": reached}
+
+
+def _most_stored(problem: Problem, before: State, index: int) -> float:
+    """Heat a part would take up if all of it reached the temperature given that is furthest from its beginning, J."""
+    table = problem.materials[index]
+    mine = problem.grid.region == index
+    held = stored_in(problem, before)
+    begins = float(np.average(before.t[mine], weights=problem.grid.volume[mine]))
+    ends = [float(table.stretched(t)) for t in (problem.scales.lowest, problem.scales.highest)]
+    far = max(ends, key=lambda t: abs(t - begins))
+    given = problem.scales.lowest if far == ends[0] else problem.scales.highest
+    return float(held.mass[mine].sum()) * float(table.enthalpy(given)) - float(held.heat[mine].sum())

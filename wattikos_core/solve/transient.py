@@ -1,0 +1,369 @@
+"""The solve in time: a diagonally implicit Runge-Kutta method with steps that follow their own error.
+
+Second order: the two-stage, L-stable method of Alexander (1977, SIAM J. Numer. Anal. 14, 1006) with γ = 1 - 1/√2; first order:
+implicit Euler. Both are written for what cells store (mass, momentum, heat), so that over a whole run what came in over
+the boundaries is what is stored, to the tolerance of the equations. A step needs nothing but the state at its beginning:
+a run can be stopped, carried on and extended without a trace.
+"""
+
+from __future__ import annotations
+
+import time as clock
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from wattikos_core.errors import SolveError
+from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics.faces import Array
+from wattikos_core.physics.storage import Storage, Stored
+from wattikos_core.solve.convergence import Norms
+from wattikos_core.solve.coupled import MOST_KRYLOV, UNLIMITED, CoupledSolver, Iterate, look_at, stored_in
+from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
+from wattikos_core.solve.state import State
+from wattikos_core.solve.steady import heat_sum
+
+_GAMMA = 1.0 - 1.0 / np.sqrt(2.0)
+# The part of the second difference of a step that counts as its error (a first-order method inside the second-order one).
+_ERROR_SHARE = 0.1
+_SAFETY, _SHRINK, _GROW = 0.9, 0.3, 2.0
+# A step is taken back when its error is beyond this multiple of what is wanted.
+_TOO_MUCH = 2.0
+# After a step that found no solution: how much shorter the next is, and how fast that is forgotten.
+_AFTER_FAILURE, _FORGET = 0.4, 1.15
+_FIRST_STEP = 1e-3
+_SHORTEST = 1e-9
+_MOST_NEWTON = 10
+_HEAT_SHARE = 1e-2
+_NEWTON_KRYLOV = 1e-2
+# Factors serve on while the length of the step stays within this factor of theirs.
+_SAME_LENGTH = 1.5
+_MOST_STEPS = 20_000
+
+
+@dataclass(frozen=True)
+class TimeSettings:
+    """How far and how exactly.
+
+    Attributes:
+        end: s; `stops` are times a step must end at, ascending, for frames.
+        step, largest: first and longest step, s; found when None. `fixed`: all steps are as long as the first.
+        accuracy: error of a step as a share of the scales of temperature and velocity.
+        order: 1 or 2.
+        tolerance: of the equations of each stage.
+    """
+
+    end: float
+    stops: tuple[float, ...] = ()
+    step: float | None = None
+    largest: float | None = None
+    fixed: bool = False
+    accuracy: float = 2e-3
+    order: int = 2
+    tolerance: float = 1e-6
+
+
+@dataclass(frozen=True)
+class Instant:
+    """A state in time with what was evaluated at the end of its step.
+
+    Attributes:
+        row: what the history says of it: time, step, residuals, heat account, watches.
+    """
+
+    time: float
+    problem: Problem
+    iterate: Iterate
+    row: dict[str, float]
+
+
+@dataclass
+class TimeSolution:
+    """A run in time.
+
+    Attributes:
+        history: one row per step.
+        last: the last instant; `reached` its time.
+        rejected: steps that were taken back.
+        notes: what there is to say.
+    """
+
+    last: Instant
+    history: list[dict[str, float]]
+    finished: bool
+    stopped: bool
+    rejected: int
+    seconds: float
+    notes: list[str] = field(default_factory=list)
+
+
+@dataclass
+class _Account:
+    """Heat over the whole run, J: what went missing, what passed, what came in, and what is stored."""
+
+    missing: float = 0.0
+    passed: float = 0.0
+    stored: float = 0.0
+
+    def add(self, problem: Problem, evaluation: Evaluation, seconds: float) -> None:
+        """A stage that counts for so many seconds."""
+        total, scale = heat_sum(problem, evaluation)
+        self.missing += total * seconds
+        self.passed += scale * abs(seconds)
+        self.stored += float(evaluation.storing.sum()) * seconds
+
+    @property
+    def open_by(self) -> float:
+        """Share of the heat that passed which went missing."""
+        return abs(self.missing) / max(self.passed, 1e-300)
+
+
+def solve_in_time(
+    at: Callable[[float], Problem],
+    settings: TimeSettings,
+    start: State,
+    d: Array,
+    *,
+    begin: float = 0.0,
+    watch: Callable[[Problem, Evaluation, State], dict[str, float]] | None = None,
+    keep: Callable[[Instant], None] | None = None,
+    listen: Listen = silent,
+    cancel: Cancel = never_cancel,
+    stage: str = "solving in time",
+) -> TimeSolution:
+    """Carry a state on from `begin` to the end.
+
+    Args:
+        at: the problem with what is given at a time; always on the same grid.
+        start: the state at `begin`, with `d` its momentum interpolation coefficients (zeros where unknown).
+        watch: quantities to follow at each step.
+        keep: called at the beginning and at every stop, for frames.
+        listen, cancel: progress out, the wish to stop in.
+
+    Raises:
+        SolveError: steps became too short to go on.
+    """
+    begun = clock.perf_counter()
+    stepper = _Stepper(at, settings)
+    try:
+        return _march(stepper, at, settings, start, d, begin, watch, keep, listen, cancel, stage, begun)
+    finally:
+        stepper.close()
+
+
+def _march(
+    stepper: _Stepper,
+    at: Callable[[float], Problem],
+    settings: TimeSettings,
+    start: State,
+    d: Array,
+    begin: float,
+    watch: Callable[[Problem, Evaluation, State], dict[str, float]] | None,
+    keep: Callable[[Instant], None] | None,
+    listen: Listen,
+    cancel: Cancel,
+    stage: str,
+    begun: float,
+) -> TimeSolution:
+    account = _Account()
+    history: list[dict[str, float]] = []
+    rejected = 0
+
+    def instant(time: float, problem: Problem, now: Iterate, step: float) -> Instant:
+        watches = watch(problem, now.evaluation, now.state) if watch is not None else {}
+        row = {"time": time, "step": step, **now.norms.as_dict(), "heat balance": account.open_by, "heat stored": account.stored}
+        row["inner iterations"] = float(stepper.iterations)
+        history.append({**row, **watches})
+        done = (time - begin) / max(settings.end - begin, 1e-300)
+        listen(Event(stage, len(history) - 1, now.norms.as_dict(), {**watches}, float(np.clip(done, 0.0, 1.0)), time))
+        return Instant(time, problem, now, history[-1])
+
+    problem = at(begin)
+    now = look_at(problem, start, d)
+    last = instant(begin, problem, now, 0.0)
+    if keep is not None:
+        keep(last)
+    wanted = settings.step or _FIRST_STEP * (settings.end - begin)
+    stops = [stop for stop in (*settings.stops, settings.end) if stop > begin * (1.0 + 1e-12)]
+    time, ceiling = begin, np.inf
+    shortest = _SHORTEST * (settings.end - begin)
+    while time < settings.end * (1.0 - 1e-12):
+        if cancel() or len(history) > _MOST_STEPS:
+            return TimeSolution(last, history, False, True, rejected, clock.perf_counter() - begun)
+        stop = next(s for s in stops if s > time * (1.0 + 1e-12) + 1e-300)
+        wanted = min(wanted, settings.largest or wanted, ceiling)
+        step = _towards(wanted, stop - time, settings.fixed)
+        trial = stepper.step(time, step, last.iterate)
+        if trial is None or (not settings.fixed and trial.error > _TOO_MUCH * settings.accuracy):
+            rejected += 1
+            shorter = _AFTER_FAILURE if trial is None else max(_SHRINK, _SAFETY * (settings.accuracy / trial.error) ** 0.5)
+            wanted = step * shorter
+            if trial is None:
+                ceiling = wanted
+            if wanted < shortest:
+                raise SolveError(
+                    f"the solve in time came to a stop at {time:.4g} s: no step was short enough",
+                    "soften what changes abruptly, allow a larger error, or start from a calmer state",
+                )
+            continue
+        for problem, evaluation, share in trial.stages:
+            account.add(problem, evaluation, share * step)
+        ceiling *= _FORGET
+        time = stop if abs(stop - (time + step)) < 1e-9 * step else time + step
+        last = instant(time, trial.problem, trial.now, step)
+        if time == stop and keep is not None:
+            keep(last)
+        if not settings.fixed:
+            grow = float(np.clip(_SAFETY * (settings.accuracy / max(trial.error, 1e-300)) ** 0.5, _SHRINK, _GROW))
+            # A step cut short for a frame says little about the next.
+            wanted = max(wanted, step * grow) if step < 0.9 * wanted and grow >= 1.0 else step * grow
+        elif settings.step is not None:
+            wanted = settings.step
+    return TimeSolution(last, history, True, False, rejected, clock.perf_counter() - begun)
+
+
+def _towards(wanted: float, left: float, fixed: bool) -> float:
+    """The step to take: what is wanted, evened out so that no tiny one is left before a stop."""
+    if wanted >= left * (1.0 - 1e-9):
+        return left
+    if not fixed and wanted > 0.5 * left:
+        return 0.5 * left
+    return wanted
+
+
+@dataclass(frozen=True)
+class _Trial:
+    """A step that was computed: its end, its stages with their shares of the step, and its error."""
+
+    problem: Problem
+    now: Iterate
+    stages: tuple[tuple[Problem, Evaluation, float], ...]
+    error: float
+
+
+class _Stepper:
+    """Takes steps with one solver, whose factors are used again for as long as they serve."""
+
+    def __init__(self, at: Callable[[float], Problem], settings: TimeSettings) -> None:
+        self.at, self.settings = at, settings
+        self.gamma = _GAMMA if settings.order == 2 else 1.0
+        self.solver: CoupledSolver | None = None
+        self.iterations = 0
+        self._length = 0.0
+        self._before: tuple[State, float] | None = None
+
+    def close(self) -> None:
+        """Give the factors' memory back."""
+        if self.solver is not None:
+            self.solver.close()
+
+    def step(self, time: float, step: float, now: Iterate) -> _Trial | None:
+        """One step from `now` at `time`; None when a stage found no solution."""
+        self.iterations = 0
+        gamma = self.gamma
+        first = self.at(time + gamma * step)
+        begins = stored_in(first, now.state)
+        mid = self._stage(first, begins, gamma * step, self._ahead(now, gamma * step))
+        if mid is None:
+            return None
+        if self.settings.order == 1:
+            error = self._first_order_error(now, mid, step)
+            self._before = (now.state, step)
+            return _Trial(mid[0], mid[1], ((mid[0], mid[1].evaluation, 1.0),), error)
+        second = self.at(time + step)
+        carried = begins.ahead(stored_in(first, mid[1].state), (1.0 - gamma) / gamma)
+        guess = replace(mid[1], state=_between(now.state, mid[1].state, 1.0 / gamma))
+        end = self._stage(second, carried, gamma * step, guess)
+        if end is None:
+            return None
+        error = self._error(now.state, mid[1].state, end[1].state)
+        self._before = (now.state, step)
+        shares = ((mid[0], mid[1].evaluation, 1.0 - gamma), (end[0], end[1].evaluation, gamma))
+        return _Trial(end[0], end[1], shares, error)
+
+    def _ahead(self, now: Iterate, by: float) -> Iterate:
+        """Where the last step's course leads: a start for the iteration."""
+        if self._before is None:
+            return now
+        before, length = self._before
+        return replace(now, state=_between(before, now.state, 1.0 + min(by / length, 1.0)))
+
+    def _stage(self, problem: Problem, before: Stored, interval: float, guess: Iterate) -> tuple[Problem, Iterate] | None:
+        """Solve an implicit stage from `guess`."""
+        problem = replace(problem, storage=Storage(before, interval))
+        solver = self.solver
+        if solver is None:
+            solver = self.solver = CoupledSolver(problem)
+            solver.krylov_tolerance = min(solver.krylov_tolerance, _NEWTON_KRYLOV)
+        solver.problem = problem
+        solver.cfl, solver.best = UNLIMITED, np.inf
+        if not 1.0 / _SAME_LENGTH < interval / max(self._length, 1e-300) < _SAME_LENGTH:
+            solver.forget_factors()
+            self._length = interval
+        now = look_at(problem, guess.state, guess.d)
+        for _ in range(_MOST_NEWTON):
+            if self._solved(now):
+                return problem, now
+            now, accepted = solver.step(now)
+            self.iterations += solver.krylov
+            # A step about as long as a plume takes to grow makes the equations nearly singular: it is to be shorter.
+            if not accepted or solver.krylov >= MOST_KRYLOV:
+                return None
+        return (problem, now) if now.norms.worst <= 100.0 * self.settings.tolerance else None
+
+    def _solved(self, now: Iterate) -> bool:
+        norms: Norms = now.norms
+        # Heat is to be conserved over the whole run, far better than a single step is exact.
+        return norms.flow <= self.settings.tolerance and norms.energy <= _HEAT_SHARE * self.settings.tolerance
+
+    def _error(self, start: State, mid: State, end: State) -> float:
+        """Error of a second-order step from the second difference of its states, as a share of the scales."""
+        gamma = self.gamma
+        return self._share(
+            [
+                _ERROR_SHARE * ((e - m) / (1.0 - gamma) - (m - s) / gamma)
+                for s, m, e in (
+                    (start.u, mid.u, end.u),
+                    (start.v, mid.v, end.v),
+                    (start.t, mid.t, end.t),
+                    (start.spin, mid.spin, end.spin),
+                )
+            ]
+        )
+
+    def _first_order_error(self, now: Iterate, end: tuple[Problem, Iterate], step: float) -> float:
+        """Error of a first-order step from the course of the one before; 0 at the first."""
+        if self._before is None:
+            return 0.0
+        before, length = self._before
+        ahead = _between(before, now.state, 1.0 + step / length)
+        share = 0.5 * step / (step + length)
+        got = end[1].state
+        pairs = ((got.u, ahead.u), (got.v, ahead.v), (got.t, ahead.t), (got.spin, ahead.spin))
+        return self._share([share * (a - b) for a, b in pairs])
+
+    def _spans(self, problem: Problem) -> Array:
+        """Range of the (stretched) temperature of every cell between the temperatures given, K."""
+        scales = problem.scales
+        spans = [
+            scales.temperature
+            if table.melting is None
+            else max(float(table.stretched(scales.highest) - table.stretched(scales.lowest)), scales.temperature)
+            for table in problem.materials
+        ]
+        return np.array(spans)[problem.grid.region]
+
+    def _share(self, errors: list[Array]) -> float:
+        assert self.solver is not None
+        problem = self.solver.problem
+        u, v, t, spin = errors
+        weight = problem.grid.volume / float(problem.grid.volume.sum())
+        speed = np.sqrt(u**2 + v**2 + (problem.cells.radius * spin) ** 2) / problem.scales.velocity
+        heat = t / self._spans(problem)
+        return float(np.sqrt(max(weight @ speed**2, weight @ heat**2)))
+
+
+def _between(first: State, second: State, share: float) -> State:
+    """The state at `share` of the way from the first to the second, or beyond."""
+    return State.of(first.stacked() + share * (second.stacked() - first.stacked()))
