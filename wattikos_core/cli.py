@@ -133,7 +133,9 @@ def _solve(options: argparse.Namespace) -> int:
     start = options.checkpoint.read_bytes() if options.checkpoint and options.checkpoint.exists() else None
     run = solve_case(case, start=start, grid_file=grid_file, listen=_progress(options.quiet))
     if options.checkpoint:
-        options.checkpoint.write_bytes(pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal))
+        options.checkpoint.write_bytes(
+            pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal, run.solution.time)
+        )
     _finish(run, options)
     return OK if run.solution.converged else NOT_SOLVED
 

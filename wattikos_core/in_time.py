@@ -20,7 +20,7 @@ from wattikos_core.read import cell_fields, pack_frame, watch_for
 from wattikos_core.solve import Cancel, Instant, Listen, Solution, State, TimeSettings, solve_in_time, start_from
 from wattikos_core.solve.coupled import stored_in
 from wattikos_core.solve.ramp import established_flow
-from wattikos_core.solve.state import at_start, stretched, unpack_checkpoint
+from wattikos_core.solve.state import at_start, pack_checkpoint, stretched, unpack_checkpoint
 
 # A store counts as molten, or frozen, at this share.
 _ALL = 0.99
@@ -30,11 +30,17 @@ _STAGE_TOLERANCE = 1e-6
 
 @dataclass(frozen=True)
 class Frame:
-    """The fields of one instant, packed (see `read.frames`), with the row of the history that belongs to it."""
+    """The fields of one instant, packed (see `read.frames`), and what it takes to carry on from there."""
 
     time: float
     data: bytes
-    row: Mapping[str, float]
+    grid: Grid
+    state: State
+    diagonal: Array
+
+    def checkpoint(self) -> bytes:
+        """The instant at full precision."""
+        return pack_checkpoint(self.grid, self.state, self.diagonal, self.time)
 
 
 OnFrame = Callable[[Frame], None]
@@ -103,7 +109,8 @@ def solve_film(
     def keep(instant: Instant) -> None:
         if on_frame is not None:
             fields = cell_fields(instant.problem, instant.iterate.state)
-            on_frame(Frame(instant.time, pack_frame(fields), instant.row))
+            iterate = instant.iterate
+            on_frame(Frame(instant.time, pack_frame(fields), grid, iterate.state, iterate.d))
 
     done = solve_in_time(
         at, settings, before, diagonal, begin=begin, watch=watch, keep=keep, listen=listen, cancel=cancel, stage="solving in time"

@@ -83,6 +83,9 @@ class Run(models.Model):
     document = models.JSONField()
     revision = models.PositiveIntegerField()
     warm_start = models.ForeignKey("self", null=True, on_delete=models.SET_NULL)
+    # A run in time that carries `warm_start` on, with the rows of its history.
+    go_on = models.BooleanField(default=False)
+    before = models.JSONField(default=list)
     stop_wanted = models.BooleanField(default=False)
     attempts = models.PositiveSmallIntegerField(default=0)
     progress = models.JSONField(default=dict)
@@ -103,6 +106,19 @@ class Run(models.Model):
     def over(self) -> bool:
         """Whether nothing will change any more."""
         return self.state in (self.State.DONE, self.State.STOPPED, self.State.FAILED)
+
+
+class Frame(models.Model):
+    """The fields of one instant of a run, compressed (see the core's `read.frames`); `time` in s, none in steady state."""
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="frames")
+    number = models.PositiveIntegerField()
+    time = models.FloatField(null=True)
+    data = models.BinaryField()
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["run", "number"], name="one_frame_per_number")]
 
 
 class SignInLink(models.Model):

@@ -74,7 +74,7 @@ describe('units', () => {
 
 describe('giving a condition to boundaries', () => {
   const symmetry = (boundaries: string[]): Condition => ({ type: 'symmetry', boundaries, present: '1' })
-  const adiabatic = (boundaries: string[]): Condition => ({ type: 'wall', boundaries, present: '1', thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '', coating: '', coating_material: '' })
+  const adiabatic = (boundaries: string[]): Condition => ({ type: 'wall', boundaries, present: '1', thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '', coating: '', coating_material: '', slide_x: '', slide_y: '', turning: '', centre: [] })
   const document = (...conditions: Condition[]) => ({ conditions }) as unknown as CaseDocument
 
   it('replaces in place where the boundaries are the same', () => {

@@ -135,7 +135,7 @@ describe('reading what the server sends', () => {
       quality: {}, worst: [],
     }
     expect(readMesh(sent)).toEqual(mesh)
-    const fields = readFields({ mesh: sent, fields: [{ name: 'p', kind: 'pressure', values: base64(new Float32Array([1, 2, 3, 4])), low: 1, high: 4 }] })
+    const fields = readFields([{ name: 'p', kind: 'pressure', values: base64(new Float32Array([1, 2, 3, 4])), low: 1, high: 4 }])
     expect([...fields[0]!.values]).toEqual([1, 2, 3, 4])
   })
 })

@@ -113,7 +113,7 @@ class Running(unittest.TestCase):
 
     def test_checkpoints_lose_nothing(self) -> None:
         run = solve_case(passage(0.3))
-        grid, state, diagonal = unpack_checkpoint(pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal))
+        grid, state, diagonal, _ = unpack_checkpoint(pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal))
         np.testing.assert_array_equal(state.t, run.solution.state.t)
         np.testing.assert_array_equal(diagonal, run.solution.diagonal)
         self.assertEqual(set(grid.groups), set(run.problem.grid.groups))

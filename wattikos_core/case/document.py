@@ -227,6 +227,7 @@ class TimeWishes(Model):
         largest: no step is longer.
         accuracy: error of a step as a share of the temperatures and velocities given; what `fixed` steps do not watch.
         order: of the scheme in time.
+        begin: at the temperatures given, or with the fields of the case's last run.
         temperature: at the beginning, everywhere; may use x and y. The middle of those given when empty.
         of_parts: other temperatures at the beginning, by part.
     """
@@ -239,6 +240,7 @@ class TimeWishes(Model):
     fixed: bool = False
     accuracy: Annotated[float, Field(ge=1e-6, le=0.1)] = 2e-3
     order: Literal[1, 2] = 2
+    begin: Literal["given", "former_run"] = "given"
     temperature: Expression = ""
     of_parts: dict[Name, Expression] = {}
 

@@ -51,6 +51,7 @@ _KRYLOV_TOLERANCE_SOLIDS = 1e-5
 MOST_KRYLOV = 25
 # Where only heat was out of balance its step brings residuals of the flow; up to here they are taken back at once.
 _HARMLESS = 1e-3
+_HEAD_SHARE = 0.01
 
 
 @dataclass
@@ -276,8 +277,10 @@ class CoupledSolver:
     def _sizes(self, now: Iterate, base: Array) -> Array:
         """Typical magnitudes of the unknowns, for the finite-difference step."""
         one = np.ones_like(now.state.u)
-        pressure = max(float(np.ptp(now.state.p)), 1e-6)
         velocity = max(self.problem.scales.velocity, 1e-12)
+        # A fluid at rest has no pressure of its own yet: a small part of its speed's head is what it will come to at least.
+        head = _HEAD_SHARE * float(np.max(properties_of(self.problem, now.state).density)) * velocity**2
+        pressure = max(float(np.ptp(now.state.p)), head, 1e-6)
         temperature = self.problem.scales.temperature
         turning = velocity / max(float(self.problem.cells.radius.max()), 1e-30)
         columns = (velocity, velocity, pressure, temperature, turning)

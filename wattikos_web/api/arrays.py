@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from base64 import b64encode
+from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 
 from wattikos_core.grid import Grid, quality_of, worst_cells
-from wattikos_core.read import FIELDS, cell_fields
-from wattikos_core.solve import State
+from wattikos_core.read import FIELDS
 
 
 def packed(values: np.ndarray, kind: str) -> str:
@@ -36,12 +36,12 @@ def mesh_out(grid: Grid) -> dict[str, Any]:
     }
 
 
-def fields_out(grid: Grid, state: State, fluid: np.ndarray) -> dict[str, Any]:
-    """All cell fields with their grid as `FieldsOut`."""
-    fields = []
-    for name, values in cell_fields(state, fluid).items():
+def fields_out(fields: Mapping[str, np.ndarray]) -> list[dict[str, Any]]:
+    """Cell fields by name as a list of `FieldOut`, those without any value left out."""
+    out = []
+    for name, values in fields.items():
         if np.isnan(values).all():
             continue
         low, high = float(np.nanmin(values)), float(np.nanmax(values))
-        fields.append({"name": name, "kind": FIELDS[name][0], "values": packed(values, "f4"), "low": low, "high": high})
-    return {"mesh": mesh_out(grid), "fields": fields}
+        out.append({"name": name, "kind": FIELDS[name], "values": packed(values, "f4"), "low": low, "high": high})
+    return out

@@ -9,21 +9,23 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import Router
 
-from wattikos_core.case import read_case
+from wattikos_core.case import Case, read_case
 from wattikos_core.formats import write_vtu
-from wattikos_core.grid import check_sizes
+from wattikos_core.grid import Grid, check_sizes
 from wattikos_core.quantities import KINDS, from_si
+from wattikos_core.read import flow_fields, unpack_frame
 from wattikos_core.runs import prepare
 from wattikos_core.search import read_task
 from wattikos_core.solve.state import unpack_checkpoint
 from wattikos_web.api.access import grid_file_of, own_case, own_run
-from wattikos_web.api.arrays import fields_out
+from wattikos_web.api.arrays import fields_out, mesh_out
 from wattikos_web.api.catalogue import unit_label
-from wattikos_web.api.schemas import FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut
-from wattikos_web.models import Run
+from wattikos_web.api.schemas import FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut
+from wattikos_web.models import CaseRecord, Frame, Run
 
 router = Router(tags=["runs"])
 
@@ -45,16 +47,34 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
         check_sizes(prepared.resolved, prepared.section, document.grid.fineness)
     if body.kind == Run.Kind.SIZING:
         read_task(document, **document.sizing.model_dump())
-    former = record.runs.filter(state=Run.State.DONE).defer("checkpoint").first() if body.warm else None
+    former = _former(record, document, body)
+    if former is None and (body.go_on or (document.physics.regime == "time" and document.time.begin == "former_run")):
+        field, remedy = ("go_on", "solve from the beginning") if body.go_on else ("time.begin", "begin at given temperatures")
+        return 422, {"problems": [{"field": field, "problem": "there is no former run to begin from", "remedy": remedy}]}
     run = Run.objects.create(
         case=record,
         kind=body.kind,
         document=record.document,
         revision=record.revision,
         warm_start=former,
+        go_on=body.go_on,
+        before=[*former.before, *former.history] if body.go_on and former is not None else [],
         progress={"stage": "queued"},
     )
+    if body.go_on and former is not None:
+        Frame.objects.bulk_create([Frame(run=run, number=f.number, time=f.time, data=f.data) for f in former.frames.all()])
     return 201, _out(run, 0)
+
+
+def _former(record: CaseRecord, document: Case, body: NewRunBody) -> Run | None:
+    """The run whose fields the new one begins with."""
+    ended = record.runs.filter(checkpoint__isnull=False).defer("checkpoint")
+    if body.go_on:
+        return ended.filter(state__in=(Run.State.DONE, Run.State.STOPPED), summary__time__isnull=False).first()
+    in_time = document.physics.regime == "time"
+    if not body.warm or (in_time and document.time.begin != "former_run"):
+        return None
+    return ended.filter(state=Run.State.DONE).first()
 
 
 @router.get("/cases/{int:case}/runs", response={200: list[RunLineOut], 404: ProblemsOut})
@@ -79,20 +99,41 @@ def stop(request: HttpRequest, run: int) -> Any:
 
 
 @router.get("/runs/{int:run}/fields", response={200: FieldsOut, 404: ProblemsOut})
-def fields(request: HttpRequest, run: int) -> Any:
-    """The fields of a finished run."""
-    grid, state, fluid = _solution(request, run)
-    return fields_out(grid, state, fluid)
+def fields(request: HttpRequest, run: int, frame: int | None = None) -> Any:
+    """The fields of a frame of a run with their grid; the last one that there is when none is named."""
+    found = own_run(request, run, fields=True)
+    return {"mesh": mesh_out(_grid(found)), "fields": fields_out(_fields(found, frame))}
+
+
+@router.get("/runs/{int:run}/frames/{int:frame}", response={200: list[FieldOut], 404: ProblemsOut})
+def frame(request: HttpRequest, run: int, frame: int) -> Any:
+    """The fields of a frame alone."""
+    return fields_out(_fields(own_run(request, run, fields=True), frame))
 
 
 @router.get("/runs/{int:run}/fields.vtu", response={200: bytes, 404: ProblemsOut})
-def vtu(request: HttpRequest, run: int) -> HttpResponse:
-    """The fields as a VTU file."""
-    grid, state, fluid = _solution(request, run)
+def vtu(request: HttpRequest, run: int, frame: int | None = None) -> HttpResponse:
+    """The fields of a frame as a VTU file; the last one when none is named."""
+    found = own_run(request, run, fields=True)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "fields.vtu"
-        write_vtu(path, grid, state, fluid)
+        write_vtu(path, _grid(found), _fields(found, frame))
         return _file(path.read_bytes(), "application/xml", f"run-{run}.vtu")
+
+
+@router.get("/runs/{int:run}/history.csv", response={200: bytes, 404: ProblemsOut})
+def history_table(request: HttpRequest, run: int) -> HttpResponse:
+    """Residuals and watched quantities, step by step, in SI units."""
+    found = own_run(request, run)
+    rows = [*found.before, *found.history]
+    watches = list(dict.fromkeys(name for row in rows for name in row.get("watches", {})))
+    first = [name for name in ("step", "time", "momentum", "mass", "energy") if any(name in row for row in rows)]
+    text = io.StringIO()
+    table = csv.writer(text)
+    table.writerow([*first, *watches])
+    for row in rows:
+        table.writerow([*(row.get(name, "") for name in first), *(row.get("watches", {}).get(name, "") for name in watches)])
+    return _file(text.getvalue().encode(), "text/csv", f"run-{run}-history.csv")
 
 
 @router.get("/runs/{int:run}/ledger.json", response={200: bytes, 404: ProblemsOut})
@@ -124,20 +165,24 @@ def case_file(request: HttpRequest, run: int) -> HttpResponse:
     return _file(json.dumps(own_run(request, run).document, indent=2).encode(), "application/json", f"run-{run}-case.json")
 
 
-def _solution(request: HttpRequest, run: int) -> Any:
-    found = own_run(request, run, fields=True)
-    if not found.checkpoint:
+def _grid(run: Run) -> Grid:
+    if not run.checkpoint:
         raise Http404
-    grid, state, _ = unpack_checkpoint(bytes(found.checkpoint))
-    fluid = ~_solid(found, grid)
-    return grid, state, fluid
+    return unpack_checkpoint(bytes(run.checkpoint))[0]
 
 
-def _solid(run: Run, grid: Any) -> Any:
-    import numpy as np
-
-    solid = [not fluid for fluid in run.summary["fluid"]]
-    return np.array(solid)[grid.region]
+def _fields(run: Run, number: int | None) -> dict[str, Any]:
+    """The fields of a frame, or of the last one."""
+    frames = run.frames.order_by("-number")
+    found = frames.first() if number is None else frames.filter(number=number).first()
+    if found is not None:
+        return unpack_frame(bytes(found.data))
+    if number is not None or not run.checkpoint:
+        raise Http404
+    # Runs of before there were frames have their fields in the checkpoint.
+    grid, state = unpack_checkpoint(bytes(run.checkpoint))[:2]
+    fluid = np.array(run.summary["fluid"])[grid.region]
+    return {"temperature": state.t, **flow_fields(state, fluid)}
 
 
 def _ledger(request: HttpRequest, run: int) -> dict[str, Any]:
@@ -153,6 +198,7 @@ def _file(content: bytes, kind: str, name: str) -> HttpResponse:
 
 def _out(run: Run, since: int) -> dict[str, Any]:
     ledger = run.ledger or {}
+    rows = [*run.before, *run.history]
     return {
         "id": run.pk,
         "case": run.case.pk,
@@ -161,8 +207,9 @@ def _out(run: Run, since: int) -> dict[str, Any]:
         "revision": run.revision,
         "document": read_case(run.document),
         "progress": run.progress,
-        "history": run.history[max(since, 0) :],
-        "steps": len(run.history),
+        "history": rows[max(since, 0) :],
+        "steps": len(rows),
+        "frames": list(run.frames.values("number", "time")),
         "ledger": ledger.get("quantities", []),
         "findings": ledger.get("findings", []),
         "summary": run.summary,

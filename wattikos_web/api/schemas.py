@@ -364,11 +364,22 @@ class RevisionOut(Schema):
 
 
 class NewRunBody(Schema):
-    """What to run; the case is saved first, and `revision` says which save is meant."""
+    """What to run; the case is saved first, and `revision` says which save is meant.
+
+    `warm` begins with the fields of the last run; `go_on` carries a run in time on to the case's end.
+    """
 
     kind: Literal["solve", "sizing"] = "solve"
     revision: int
     warm: bool = True
+    go_on: bool = False
+
+
+class FrameOut(Schema):
+    """An instant of a run whose fields can be read; `time` in s, none in steady state."""
+
+    number: int
+    time: float | None
 
 
 class RunOut(Schema):
@@ -383,6 +394,7 @@ class RunOut(Schema):
     progress: dict[str, Any]
     history: list[dict[str, Any]]
     steps: int
+    frames: list[FrameOut]
     ledger: list[LedgerRowOut]
     findings: list[FindingOut]
     summary: dict[str, Any]

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from wattikos_core.case import Case, ResolvedCase, ResolvedPart, evaluate_inputs, resolve
+from wattikos_core.case import Case, ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs, resolve
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate import estimate_case
 from wattikos_core.evidence import build_ledger, findings_before
@@ -170,15 +170,17 @@ def _flag(resolved: ResolvedCase, boundary: Boundary) -> tuple[int | None, str, 
         return item.unit if item else _typed_unit(text)
 
     if condition.type == "inlet":
-        kind, text = ("mass_flow", condition.mass_flow) if condition.mass_flow.strip() else ("velocity", condition.velocity)
+        given_by = ("mass_flow", "velocity", "pressure")
+        kind, text = next(((k, t) for k in given_by if (t := getattr(condition, k)).strip()), ("velocity", ""))
         amount = _shown(given.amount, kind, unit_of(text), 4)
         return index, "inlet", f"{amount} · {_shown(given.temperature, 'temperature', unit_of(condition.temperature), 4)}"
     if condition.type == "outlet":
         return index, "outlet", _shown(given.amount, "pressure", unit_of(condition.pressure), 4)
     if condition.type == "symmetry":
         return index, "symmetry", "symmetry"
+    moving = _motion(given, unit_of(condition.turning), unit_of(condition.slide_x or condition.slide_y))
     if condition.thermal == "adiabatic":
-        return index, "adiabatic", "adiabatic"
+        return index, ("moving" if moving else "adiabatic"), " · ".join(moving) or "adiabatic"
     if given.type == "surroundings":
         pieces = []
         if condition.thermal != "radiation":
@@ -186,9 +188,18 @@ def _flag(resolved: ResolvedCase, boundary: Boundary) -> tuple[int | None, str, 
             pieces += [_shown(given.ambient, "temperature", unit_of(condition.ambient), 4)]
         if condition.thermal != "convection":
             pieces += [f"ε {given.emissivity:.3g}", _shown(given.surroundings, "temperature", unit_of(condition.surroundings), 4)]
-        return index, condition.thermal, " · ".join(pieces)
+        return index, condition.thermal, " · ".join([*pieces, *moving])
     kind = "power" if condition.thermal == "heat_rate" else condition.thermal
-    return index, condition.thermal, _shown(given.amount, kind, unit_of(condition.value), 4)
+    return index, condition.thermal, " · ".join([_shown(given.amount, kind, unit_of(condition.value), 4), *moving])
+
+
+def _motion(given: ResolvedCondition, turning_unit: str, slide_unit: str) -> list[str]:
+    """How a wall moves, in an engineer's notation."""
+    pieces = [_shown(given.turning, "turning", turning_unit, 4)] if given.turning else []
+    if given.slide_x or given.slide_y:
+        speed = (given.slide_x**2 + given.slide_y**2) ** 0.5
+        pieces.append(_shown(speed, "velocity", slide_unit, 4))
+    return pieces
 
 
 # The dimensions of each shape that have labels, and the ends of what they measure as shares of it from the centre.

@@ -36,18 +36,20 @@ class Engine:
         kind: str,
         document: dict[str, Any],
         start: bytes | None,
+        go_on: bool,
         grid_file: bytes | None,
         tell: Callable[[dict[str, Any]], None],
     ) -> Any:
         """Start a run; `tell` gets its progress messages. Returns the Dask future."""
         self.client.subscribe_topic(topic_of(run), lambda event: tell(event[1]))
         return self.client.submit(
-            execute, run, kind, document, start, grid_file, pure=False, key=f"run-{run}-{os.urandom(4).hex()}"
+            execute, run, kind, document, start, go_on, grid_file, pure=False, key=f"run-{run}-{os.urandom(4).hex()}"
         )
 
     def forget(self, run: int) -> None:
-        """No more progress messages of a run."""
+        """No more progress messages of a run; the scheduler drops the frames it has passed on."""
         self.client.unsubscribe_topic(topic_of(run))
+        self.client.run_on_scheduler(_drop, topic_of(run))
 
     def ask_to_stop(self, run: int) -> None:
         """Tell a running solve to stop at its next step."""
@@ -69,6 +71,10 @@ class Engine:
         self.client.close()
         if self._cluster is not None:
             self._cluster.close()
+
+
+def _drop(topic: str, dask_scheduler: Any) -> None:
+    dask_scheduler._broker.truncate(topic)
 
 
 def _warm() -> None:

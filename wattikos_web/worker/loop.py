@@ -16,7 +16,7 @@ from typing import Any
 from django.db import close_old_connections, transaction
 from django.utils import timezone
 
-from wattikos_web.models import Run
+from wattikos_web.models import Frame, Run
 from wattikos_web.worker.engine import Engine
 
 HEARTBEAT = 2.0
@@ -34,6 +34,8 @@ class _Active:
     messages: queue.SimpleQueue[dict[str, Any]]
     history: list[dict[str, Any]] = field(default_factory=list)
     trials: list[dict[str, Any]] = field(default_factory=list)
+    frames: list[dict[str, Any]] = field(default_factory=list)
+    stored: int = 0
     progress: dict[str, Any] = field(default_factory=dict)
     changed: bool = False
     written: float = 0.0
@@ -109,8 +111,12 @@ class WorkerLoop:
         start = bytes(run.warm_start.checkpoint) if run.warm_start and run.warm_start.checkpoint else None
         grid = run.case.grid_files.filter(name=run.document.get("grid", {}).get("file", "")).first()
         messages: queue.SimpleQueue[dict[str, Any]] = queue.SimpleQueue()
-        future = self.engine.submit(run.pk, run.kind, run.document, start, bytes(grid.content) if grid else None, messages.put)
-        self.active[run.pk] = _Active(future, messages)
+        grid_file = bytes(grid.content) if grid else None
+        future = self.engine.submit(run.pk, run.kind, run.document, start, run.go_on, grid_file, messages.put)
+        # What a run that was begun before has told is told again; the frames it carries on from stay.
+        carried = run.warm_start.frames.count() if run.go_on and run.warm_start is not None else 0
+        run.frames.filter(number__gte=carried).delete()
+        self.active[run.pk] = _Active(future, messages, stored=carried)
 
     def _attend(self, pk: int, active: _Active) -> None:
         self._listen(active)
@@ -119,6 +125,7 @@ class WorkerLoop:
             self._finish(pk, active)
         elif now - active.written > _WRITE_EVERY:
             active.written = now
+            self._store_frames(pk, active)
             if active.changed:
                 active.changed = False
                 Run.objects.filter(pk=pk).update(progress=active.progress, history=active.history)
@@ -130,15 +137,30 @@ class WorkerLoop:
         while not active.messages.empty():
             message = active.messages.get()
             active.changed = True
-            if "trial" in message:
+            if "frame" in message:
+                active.frames.append(message["frame"])
+            elif "trial" in message:
                 active.trials.append(finite(message["trial"]))
             else:
                 event = finite(message["event"])
                 if event["residuals"]:
-                    active.history.append({"step": len(active.history) + 1, **event["residuals"], "watches": event["watches"]})
+                    row = {"step": len(active.history) + 1, **event["residuals"], "watches": event["watches"]}
+                    active.history.append(row if event["time"] is None else {**row, "time": event["time"]})
                 active.progress = {**event, "trials": active.trials}
         if active.trials:
             active.progress = {**active.progress, "trials": active.trials}
+
+    def _store_frames(self, pk: int, active: _Active) -> None:
+        """Write the frames that have come; the first brings the grid they are drawn on."""
+        for frame in active.frames:
+            if frame["checkpoint"] is not None:
+                Run.objects.filter(pk=pk).update(checkpoint=frame["checkpoint"])
+            # The first frame of a run that is carried on is the last one there was.
+            last = Frame.objects.filter(run=pk).order_by("-number").first()
+            if last is None or last.time is None or frame["time"] > last.time * (1.0 + 1e-12):
+                Frame.objects.create(run_id=pk, number=active.stored, time=frame["time"], data=frame["data"])
+                active.stored += 1
+        active.frames.clear()
 
     def _finish(self, pk: int, active: _Active) -> None:
         del self.active[pk]
@@ -146,6 +168,7 @@ class WorkerLoop:
         time.sleep(0.02)
         self._listen(active)
         self.engine.forget(pk)
+        self._store_frames(pk, active)
         fields: dict[str, Any] = {"finished": timezone.now(), "history": active.history}
         try:
             result = active.future.result()
@@ -162,6 +185,8 @@ class WorkerLoop:
                 "checkpoint": result["checkpoint"],
                 "progress": {**active.progress, "stage": state.label.lower(), "fraction": 1.0},
             }
+            if result["frame"] is not None:
+                Frame.objects.update_or_create(run_id=pk, number=0, defaults={"time": None, "data": result["frame"]})
             if "document" in result:
                 fields["document"] = result["document"]
         Run.objects.filter(pk=pk).update(**fields)

@@ -13,6 +13,8 @@ from typing import Any
 from wattikos_core.case import read_case
 from wattikos_core.errors import CaseError, SolveError
 from wattikos_core.formats import ledger_json
+from wattikos_core.in_time import Frame
+from wattikos_core.read import cell_fields, pack_frame
 from wattikos_core.runs import RunResult, solve_case
 from wattikos_core.search import SizingResult, Trial, read_task, size_case
 from wattikos_core.solve import Event
@@ -32,7 +34,9 @@ def stop_event_of(run: int) -> str:
     return f"wattikos-stop-{run}"
 
 
-def execute(run: int, kind: str, document: dict[str, Any], start: bytes | None, grid_file: bytes | None) -> dict[str, Any]:
+def execute(
+    run: int, kind: str, document: dict[str, Any], start: bytes | None, go_on: bool, grid_file: bytes | None
+) -> dict[str, Any]:
     """Carry out a run on a Dask worker; progress goes out as events, the wish to stop comes in as one."""
     from distributed import Event as StopEvent
     from distributed import get_worker
@@ -47,13 +51,14 @@ def execute(run: int, kind: str, document: dict[str, Any], start: bytes | None, 
             last[0], last[1] = now, bool(stop.is_set())
         return bool(last[1])
 
-    return perform(kind, document, start, grid_file, lambda message: worker.log_event(topic_of(run), message), cancel)
+    return perform(kind, document, start, go_on, grid_file, lambda message: worker.log_event(topic_of(run), message), cancel)
 
 
 def perform(
     kind: str,
     document: dict[str, Any],
     start: bytes | None,
+    go_on: bool,
     grid_file: bytes | None,
     tell: Callable[[dict[str, Any]], None],
     cancel: Callable[[], bool],
@@ -66,6 +71,15 @@ def perform(
     def on_trial(trial: Trial) -> None:
         tell({"trial": asdict(trial)})
 
+    frames = 0
+
+    def on_frame(frame: Frame) -> None:
+        nonlocal frames
+        # The first one brings the grid that all of them are drawn on.
+        checkpoint = frame.checkpoint() if frames == 0 else None
+        frames += 1
+        tell({"frame": {"time": frame.time, "data": frame.data, "checkpoint": checkpoint}})
+
     try:
         case = read_case(document)
         if kind == "sizing":
@@ -73,7 +87,9 @@ def perform(
             return _packed_sizing(
                 size_case(case, task, start=start, grid_file=grid_file, listen=listen, cancel=cancel, on_trial=on_trial)
             )
-        return _packed(solve_case(case, start=start, grid_file=grid_file, listen=listen, cancel=cancel))
+        return _packed(
+            solve_case(case, start=start, grid_file=grid_file, go_on=go_on, on_frame=on_frame, listen=listen, cancel=cancel)
+        )
     except CaseError as error:
         problem = error.problems[0]
         return {"failure": {"field": problem.field, "problem": problem.problem, "remedy": problem.remedy}}
@@ -87,7 +103,9 @@ def _packed(run: RunResult) -> dict[str, Any]:
         "stopped": run.solution.stopped,
         "ledger": ledger_json(run.case.title, run.ledger, run.findings),
         "history": run.solution.history,
-        "checkpoint": pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal),
+        "checkpoint": pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal, run.solution.time),
+        # A run in time has told its frames; a steady one has this one.
+        "frame": pack_frame(cell_fields(run.problem, run.solution.state)) if run.solution.time is None else None,
         "summary": {
             "converged": run.solution.converged,
             "method": run.solution.method,
@@ -98,6 +116,7 @@ def _packed(run: RunResult) -> dict[str, Any]:
             "heat_balance": last.get("heat balance"),
             "mass_balance": last.get("mass balance"),
             "grids": run.grids,
+            "time": run.solution.time,
             "fluid": [table.fluid for table in run.problem.materials],
         },
     }

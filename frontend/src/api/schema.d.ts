@@ -401,9 +401,29 @@ export interface paths {
         };
         /**
          * Fields
-         * @description The fields of a finished run.
+         * @description The fields of a frame of a run with their grid; the last one that there is when none is named.
          */
         get: operations["wattikos_web_api_runs_fields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/frames/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Frame
+         * @description The fields of a frame alone.
+         */
+        get: operations["wattikos_web_api_runs_frame"];
         put?: never;
         post?: never;
         delete?: never;
@@ -421,9 +441,29 @@ export interface paths {
         };
         /**
          * Vtu
-         * @description The fields as a VTU file.
+         * @description The fields of a frame as a VTU file; the last one when none is named.
          */
         get: operations["wattikos_web_api_runs_vtu"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/history.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * History Table
+         * @description Residuals and watched quantities, step by step, in SI units.
+         */
+        get: operations["wattikos_web_api_runs_history_table"];
         put?: never;
         post?: never;
         delete?: never;
@@ -895,10 +935,32 @@ export interface components {
              * @default {
              *       "flow": "laminar",
              *       "regime": "steady",
-             *       "convection": "fromm"
+             *       "convection": "fromm",
+             *       "gravity_x": "",
+             *       "gravity_y": "",
+             *       "density": "in_weight",
+             *       "reference": "",
+             *       "friction_heat": false,
+             *       "mush": ""
              *     }
              */
             physics: components["schemas"]["Physics"];
+            /**
+             * @default {
+             *       "end": "1 min",
+             *       "every": "",
+             *       "frames": [],
+             *       "step": "",
+             *       "largest": "",
+             *       "fixed": false,
+             *       "accuracy": 0.002,
+             *       "order": 2,
+             *       "begin": "given",
+             *       "temperature": "",
+             *       "of_parts": {}
+             *     }
+             */
+            time: components["schemas"]["TimeWishes"];
             /**
              * Conditions
              * @default []
@@ -956,6 +1018,8 @@ export interface components {
          *
          *     Attributes:
          *         conductivity_y: along y, where it differs from that along x (orthotropic solids).
+         *         expansion: thermal expansion, for a weight that falls linearly with temperature.
+         *         melts_from, melts_to, latent_heat: of a material that melts.
          */
         CaseMaterial: {
             /** Base */
@@ -990,6 +1054,26 @@ export interface components {
              * @default
              */
             conductivity_y: string;
+            /**
+             * Expansion
+             * @default
+             */
+            expansion: string;
+            /**
+             * Melts From
+             * @default
+             */
+            melts_from: string;
+            /**
+             * Melts To
+             * @default
+             */
+            melts_to: string;
+            /**
+             * Latent Heat
+             * @default
+             */
+            latent_heat: string;
         };
         /**
          * CaseOut
@@ -1334,7 +1418,11 @@ export interface components {
         };
         /**
          * Inlet
-         * @description Fluid enters: by mass flow, or by mean velocity when `mass_flow` is empty.
+         * @description Fluid enters: by mass flow, mean velocity, or pressure; the one of them that is given.
+         *
+         *     Attributes:
+         *         pressure: static or total, as `pressure_is` says; the flow follows from it.
+         *         turning: rate at which what enters turns about the axis of an axisymmetric section.
          */
         Inlet: {
             /** Boundaries */
@@ -1359,6 +1447,22 @@ export interface components {
              * @default
              */
             velocity: string;
+            /**
+             * Pressure
+             * @default
+             */
+            pressure: string;
+            /**
+             * Pressure Is
+             * @default total
+             * @enum {string}
+             */
+            pressure_is: "static" | "total";
+            /**
+             * Turning
+             * @default
+             */
+            turning: string;
             /** Temperature */
             temperature: string;
             /**
@@ -1601,6 +1705,7 @@ export interface components {
          *         angle: turned anticlockwise about the shape's own (x, y), after `mirror`.
          *         mirror: flipped left to right, or upside down, about the same point.
          *         repeat: copies of it.
+         *         turning: a solid part turns at this rate about the axis of the section, or its own centre in a flat one.
          */
         Part: {
             /** Name */
@@ -1631,10 +1736,23 @@ export interface components {
              */
             mirror: "" | "left_right" | "upside_down";
             repeat?: components["schemas"]["Repeat"] | null;
+            /**
+             * Turning
+             * @default
+             */
+            turning: string;
         };
         /**
          * Physics
          * @description What is solved; `convection` is the interpolation of the convected values.
+         *
+         *     Attributes:
+         *         regime: steady, or in time (see `TimeWishes`).
+         *         gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
+         *         density: whether it varies in the weight alone (Boussinesq), or in all balances (gases, slow compared with sound).
+         *         reference: temperature whose density weight is counted against; what enters, or the middle of those given, when empty.
+         *         friction_heat: whether friction heats the fluid.
+         *         mush: resistance of the mush between solid and liquid; a customary value when empty.
          */
         Physics: {
             /**
@@ -1646,15 +1764,46 @@ export interface components {
             /**
              * Regime
              * @default steady
-             * @constant
+             * @enum {string}
              */
-            regime: "steady";
+            regime: "steady" | "time";
             /**
              * Convection
              * @default fromm
              * @enum {string}
              */
             convection: "fromm" | "upwind";
+            /**
+             * Gravity X
+             * @default
+             */
+            gravity_x: string;
+            /**
+             * Gravity Y
+             * @default
+             */
+            gravity_y: string;
+            /**
+             * Density
+             * @default in_weight
+             * @enum {string}
+             */
+            density: "in_weight" | "varying";
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+            /**
+             * Friction Heat
+             * @default false
+             */
+            friction_heat: boolean;
+            /**
+             * Mush
+             * @default
+             */
+            mush: string;
         };
         /**
          * Polygon
@@ -1891,11 +2040,11 @@ export interface components {
         };
         /**
          * Table
-         * @description Values over a position, from a file; used in expressions as a function of its name: `profile(x)`.
+         * @description Values over a position or a time, from a file; used in expressions as a function of its name: `profile(x)`, `day(time)`.
          *
          *     Attributes:
          *         unit, value_unit: of the two columns.
-         *         rows: (position, value), ascending positions; linear in between, constant beyond.
+         *         rows: (position or time, value), ascending; linear in between, constant beyond.
          */
         Table: {
             /**
@@ -1912,10 +2061,89 @@ export interface components {
             rows: number[][];
         };
         /**
-         * Wall
-         * @description A wall at rest and what it gives or takes. Values may vary along it: expressions may use the position x, y.
+         * TimeWishes
+         * @description How a case runs in time.
          *
          *     Attributes:
+         *         end: when it ends.
+         *         every, frames: frames are kept at this interval, and at these times; fifty of them when both are empty.
+         *         step: the first step, or each one with `fixed`; found from the case when empty.
+         *         largest: no step is longer.
+         *         accuracy: error of a step as a share of the temperatures and velocities given; what `fixed` steps do not watch.
+         *         order: of the scheme in time.
+         *         begin: at the temperatures given, or with the fields of the case's last run.
+         *         temperature: at the beginning, everywhere; may use x and y. The middle of those given when empty.
+         *         of_parts: other temperatures at the beginning, by part.
+         */
+        TimeWishes: {
+            /**
+             * End
+             * @default 1 min
+             */
+            end: string;
+            /**
+             * Every
+             * @default
+             */
+            every: string;
+            /**
+             * Frames
+             * @default []
+             */
+            frames: string[];
+            /**
+             * Step
+             * @default
+             */
+            step: string;
+            /**
+             * Largest
+             * @default
+             */
+            largest: string;
+            /**
+             * Fixed
+             * @default false
+             */
+            fixed: boolean;
+            /**
+             * Accuracy
+             * @default 0.002
+             */
+            accuracy: number;
+            /**
+             * Order
+             * @default 2
+             * @enum {integer}
+             */
+            order: 1 | 2;
+            /**
+             * Begin
+             * @default given
+             * @enum {string}
+             */
+            begin: "given" | "former_run";
+            /**
+             * Temperature
+             * @default
+             */
+            temperature: string;
+            /**
+             * Of Parts
+             * @default {}
+             */
+            of_parts: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Wall
+         * @description A wall and what it gives or takes. Values may vary: expressions may use the position x, y and the time.
+         *
+         *     Attributes:
+         *         slide_x, slide_y: velocity of a wall that slides along itself.
+         *         turning: rate of turning about the axis of an axisymmetric section, or (anticlockwise) about the `centre` of a
+         *             flat one: x and y, the middle of the boundary when empty.
          *         value: the temperature, the heat flux or the heat rate into the section, or the heat transfer coefficient.
          *         ambient: temperature of the fluid outside, for convection.
          *         emissivity, surroundings: of the wall, and the temperature it radiates to.
@@ -1970,6 +2198,26 @@ export interface components {
              * @default
              */
             coating_material: string;
+            /**
+             * Slide X
+             * @default
+             */
+            slide_x: string;
+            /**
+             * Slide Y
+             * @default
+             */
+            slide_y: string;
+            /**
+             * Turning
+             * @default
+             */
+            turning: string;
+            /**
+             * Centre
+             * @default []
+             */
+            centre: string[];
         };
         /**
          * Wanted
@@ -2223,6 +2471,16 @@ export interface components {
             cells: number;
         };
         /**
+         * FrameOut
+         * @description An instant of a run whose fields can be read; `time` in s, none in steady state.
+         */
+        FrameOut: {
+            /** Number */
+            number: number;
+            /** Time */
+            time: number | null;
+        };
+        /**
          * RunOut
          * @description A run without its fields; `history` holds the rows from `since` on.
          */
@@ -2248,6 +2506,8 @@ export interface components {
             }[];
             /** Steps */
             steps: number;
+            /** Frames */
+            frames: components["schemas"]["FrameOut"][];
             /** Ledger */
             ledger: components["schemas"]["LedgerRowOut"][];
             /** Findings */
@@ -2270,6 +2530,8 @@ export interface components {
         /**
          * NewRunBody
          * @description What to run; the case is saved first, and `revision` says which save is meant.
+         *
+         *     `warm` begins with the fields of the last run; `go_on` carries a run in time on to the case's end.
          */
         NewRunBody: {
             /**
@@ -2285,6 +2547,11 @@ export interface components {
              * @default true
              */
             warm: boolean;
+            /**
+             * Go On
+             * @default false
+             */
+            go_on: boolean;
         };
         /**
          * RunLineOut
@@ -3207,7 +3474,9 @@ export interface operations {
     };
     wattikos_web_api_runs_fields: {
         parameters: {
-            query?: never;
+            query?: {
+                frame?: number | null;
+            };
             header?: never;
             path: {
                 run: number;
@@ -3236,7 +3505,72 @@ export interface operations {
             };
         };
     };
+    wattikos_web_api_runs_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
     wattikos_web_api_runs_vtu: {
+        parameters: {
+            query?: {
+                frame?: number | null;
+            };
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_runs_history_table: {
         parameters: {
             query?: never;
             header?: never;

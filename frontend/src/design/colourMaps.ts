@@ -30,7 +30,7 @@ const ramps: Record<string, Stop[]> = {
   ],
 }
 
-export const mapOfKind: Record<string, string> = { temperature: 'ember', velocity: 'brook', pressure: 'slate' }
+export const mapOfKind: Record<string, string> = { temperature: 'ember', velocity: 'brook', pressure: 'slate', ratio: 'brook' }
 
 function srgb(l: number, c: number, h: number): [number, number, number] {
   const a = c * Math.cos((h * Math.PI) / 180)

@@ -6,6 +6,7 @@ import { saveFile } from '../api/client'
 import { useUnits } from '../quantity/units'
 import { STAGES, type Stage } from '../router'
 import ColourScale from '../sketch/ColourScale.vue'
+import FilmStrip from '../sketch/FilmStrip.vue'
 import SketchView from '../sketch/SketchView.vue'
 import ConditionsStage from '../stages/conditions/ConditionsStage.vue'
 import DrawStage from '../stages/draw/DrawStage.vue'
@@ -38,7 +39,7 @@ const earlier = ref(false)
 
 const stage = computed<Stage>(() => (STAGES.includes(route.params.stage as Stage) ? (route.params.stage as Stage) : 'draw'))
 const forms = { draw: DrawStage, conditions: ConditionsStage, grid: GridStage, solve: SolveStage, read: ReadStage, vary: VaryStage, size: SizeStage, report: ReportStage }
-const showsField = computed(() => ['solve', 'read', 'size', 'report'].includes(stage.value) && theCase.solution !== null && theCase.staleBecause.length === 0)
+const showsField = computed(() => ['solve', 'read', 'size', 'report'].includes(stage.value) && theCase.readable !== null)
 const mode = computed(() => (stage.value === 'grid' ? 'grid' : showsField.value && reading.mesh ? 'field' : 'plain'))
 const saveWords: Record<string, string> = { saved: 'saved', unsaved: 'not saved yet', saving: 'saving…', conflict: 'saved elsewhere', offline: 'no connection; kept in this browser' }
 
@@ -56,7 +57,10 @@ watch(
   },
   { immediate: true },
 )
-watch([() => theCase.solution?.id, showsField], () => {
+watch(() => theCase.readable?.frames.at(-1)?.number, (_, before) => {
+  if (showsField.value) void reading.followFilm(before).catch(() => undefined)
+})
+watch([() => theCase.readable?.id, showsField], () => {
   if (showsField.value) void reading.loadFields().catch(() => undefined)
 })
 watch([stage, () => theCase.view], () => {
@@ -145,6 +149,7 @@ onBeforeUnmount(() => {
     <p v-if="theCase.loadError" class="fault sheet" role="alert">{{ theCase.loadError }} <RouterLink to="/">Back to the projects</RouterLink></p>
     <section class="sheet drawing" aria-label="Sketch">
       <SketchView :mode="mode" :draw="stage === 'draw'" @condition="stage === 'read' ? undefined : go('conditions')" />
+      <FilmStrip v-if="mode === 'field'" />
       <ColourScale v-if="mode === 'field'" />
     </section>
     <GivenPanel class="given" />

@@ -38,8 +38,8 @@ export function readMesh(mesh: Mesh): Polygons {
   }
 }
 
-export function readFields(fields: Fields): Field[] {
-  return fields.fields.map((f) => ({ name: f.name, kind: f.kind, values: new Float32Array(bytes(f.values)), low: f.low, high: f.high }))
+export function readFields(fields: Fields['fields']): Field[] {
+  return fields.map((f) => ({ name: f.name, kind: f.kind, values: new Float32Array(bytes(f.values)), low: f.low, high: f.high }))
 }
 
 /** Which cell each pixel shows; -1 outside. A pixel belongs to the cell that contains its centre. */

@@ -14,7 +14,7 @@ const ONE_EDIT = 1500
 export type SaveState = 'saved' | 'unsaved' | 'saving' | 'conflict' | 'offline'
 
 /** What a run depends on; titles, wishes and notes may change without making it stale. */
-const SOLVED_PARTS = ['inputs', 'section', 'materials', 'physics', 'conditions', 'contacts', 'grid'] as const
+const SOLVED_PARTS = ['inputs', 'section', 'materials', 'physics', 'time', 'conditions', 'contacts', 'grid'] as const
 
 /** The case on the desk: its document, undo, saving, hand calculation, and its runs. */
 export const useCase = defineStore('case', () => {
@@ -240,11 +240,12 @@ export const useCase = defineStore('case', () => {
     }
   }
 
-  async function start(kind: 'solve' | 'sizing'): Promise<void> {
+  /** Queue a run; `goOn` carries the last run in time on to the end the case has now. */
+  async function start(kind: 'solve' | 'sizing', goOn = false): Promise<void> {
     runError.value = null
     if (!(await save())) return
     try {
-      const body = { kind, revision: revision.value, warm: true }
+      const body = { kind, revision: revision.value, warm: true, go_on: goOn }
       const queued = await take(api.POST('/api/cases/{case}/runs', { params: { path: { case: id.value } }, body }))
       await follow(queued.id, kind)
     } catch (error) {
@@ -289,6 +290,8 @@ export const useCase = defineStore('case', () => {
         for (const name of names) {
           if (which.document.inputs[name]?.value !== now.inputs[name]?.value) changed.push(name)
         }
+      } else if (part === 'time' && now.physics.regime !== 'time') {
+        // How a case would run in time does not matter while it is steady.
       } else if (JSON.stringify(which.document[part]) !== JSON.stringify(now[part])) {
         changed.push(part === 'section' ? 'drawing' : part)
       }
@@ -298,12 +301,26 @@ export const useCase = defineStore('case', () => {
 
   /** The newest finished solution: a solve, or the last field solve of a sizing when that is of the case as it stands. */
   const solution = computed<Run | null>(() => {
-    const candidates = [run.value, sizing.value].filter((r): r is Run => r !== null && r.state === 'done' && r.ledger.length > 0)
+    const ended = (r: Run) => r.state === 'done' || (r.state === 'stopped' && inTime(r))
+    const candidates = [run.value, sizing.value].filter((r): r is Run => r !== null && ended(r) && r.ledger.length > 0)
     const fresh = candidates.filter((r) => changedSince(r).length === 0)
     const pool = fresh.length ? fresh : candidates.filter((r) => r.kind === 'solve')
     return pool.sort((a, b) => b.id - a.id)[0] ?? candidates[0] ?? null
   })
   const staleBecause = computed(() => changedSince(solution.value))
+  /** What can be read: a film that is still running, from its first frame on, or the solution. */
+  const readable = computed<Run | null>(() => {
+    const running = run.value
+    if (running && !isOver(running) && running.frames.length > 0 && changedSince(running).length === 0) return running
+    return staleBecause.value.length === 0 ? solution.value : null
+  })
+  /** Whether the last run in time can be carried on: it was stopped, or the case ends later now. */
+  const canGoOn = computed(() => {
+    const last = run.value
+    if (!last || !isOver(last) || !inTime(last) || document.value?.physics.regime !== 'time') return false
+    const changed = changedSince(last).filter((what) => what !== 'time')
+    return last.state === 'stopped' ? true : changed.length > 0 || JSON.stringify(last.document.time.end) !== JSON.stringify(document.value.time.end)
+  })
 
   /** The ledger on the desk: the live hand column beside the last solution. */
   const ledger = computed<LedgerRow[]>(() => {
@@ -348,6 +365,8 @@ export const useCase = defineStore('case', () => {
     redoStack,
     solution,
     staleBecause,
+    readable,
+    canGoOn,
     ledger,
     problems,
     busy,
@@ -373,6 +392,11 @@ function reaches(row: LedgerRow, fresh: boolean): boolean | null {
   if (row.target === null || value === null) return null
   const slack = 1e-3 * Math.abs(row.target)
   return row.sense === 'at_most' ? value <= row.target + slack : value >= row.target - slack
+}
+
+/** Whether a run is one in time. */
+export function inTime(run: Run): boolean {
+  return typeof run.summary.time === 'number'
 }
 
 /** Whether nothing will change any more. */

@@ -6,10 +6,20 @@ import { mapOfKind } from '../design/colourMaps'
 import { cellAreas, middles, readFields, readMesh, slopes, type Field, type Polygons, type Shading } from '../sketch/raster'
 import { useCase } from './case'
 
+/** Frames kept in the browser. */
+const FRAMES_KEPT = 80
+
 /** What lies in the drawing: the fields of a run, or the grid of the case. */
 export const useReading = defineStore('reading', () => {
   const theCase = useCase()
   const runId = ref(0)
+  /** The frame that is shown, and those there are; a steady run has one. */
+  const frameNumber = ref(0)
+  const frames = computed(() => theCase.readable?.frames ?? [])
+  /** Colours span the whole film as far as it has been seen, or each frame by itself. */
+  const wholeFilm = ref(true)
+  const seen = ref<Record<string, [number, number]>>({})
+  const kept = new Map<string, Field[]>()
   const mesh = shallowRef<Polygons | null>(null)
   const fields = shallowRef<Field[]>([])
   const areas = shallowRef<Float32Array>(new Float32Array())
@@ -32,19 +42,58 @@ export const useReading = defineStore('reading', () => {
   const range = computed<[number, number]>(() => {
     const f = field.value
     if (!f) return [0, 1]
+    if (wholeFilm.value && frames.value.length > 1) return ranges.value[f.name] ?? seen.value[f.name] ?? [f.low, f.high]
     return ranges.value[f.name] ?? [f.low, f.high]
   })
 
   /** Load the fields of the solution on the desk, once. */
   async function loadFields(): Promise<void> {
-    const solution = theCase.solution
-    if (!solution || solution.id === runId.value) return
-    const data = await take(api.GET('/api/runs/{run}/fields', { params: { path: { run: solution.id } } }))
+    const run = theCase.readable
+    if (!run || run.id === runId.value || !run.frames.length) return
+    const last = run.frames.at(-1)!.number
+    const data = await take(api.GET('/api/runs/{run}/fields', { params: { path: { run: run.id }, query: { frame: last } } }))
     mesh.value = readMesh(data.mesh)
-    fields.value = readFields(data)
     areas.value = cellAreas(mesh.value)
     ranges.value = {}
-    runId.value = solution.id
+    seen.value = {}
+    kept.clear()
+    runId.value = run.id
+    show(last, readFields(data.fields))
+  }
+
+  function show(number: number, now: Field[]): void {
+    const wider = { ...seen.value }
+    for (const f of now) {
+      const before = wider[f.name]
+      wider[f.name] = before ? [Math.min(before[0], f.low), Math.max(before[1], f.high)] : [f.low, f.high]
+    }
+    seen.value = wider
+    fields.value = now
+    frameNumber.value = number
+    kept.set(`${runId.value}.${number}`, now)
+    // The oldest frames go, so that a long film does not fill the memory.
+    for (const key of kept.keys()) {
+      if (kept.size <= FRAMES_KEPT) break
+      kept.delete(key)
+    }
+  }
+
+  /** Show a frame of the run that is loaded; frames come one by one as they are asked for. */
+  async function showFrame(number: number): Promise<void> {
+    const run = runId.value
+    const known = kept.get(`${run}.${number}`)
+    if (known) return show(number, known)
+    const data = await take(api.GET('/api/runs/{run}/frames/{frame}', { params: { path: { run, frame: number } } }))
+    if (run === runId.value) show(number, readFields(data))
+  }
+
+  /** While a run goes on, its newest frame is shown, unless an older one has been chosen. */
+  async function followFilm(before: number | undefined): Promise<void> {
+    const run = theCase.readable
+    const last = run?.frames.at(-1)?.number
+    if (!run || last === undefined) return
+    if (run.id !== runId.value) await loadFields()
+    else if (frameNumber.value === before && last !== before) await showFrame(last)
   }
 
   const gridKey = () => {
@@ -85,5 +134,5 @@ export const useReading = defineStore('reading', () => {
     ranges.value = {}
   }
 
-  return { runId, mesh, fields, areas, fieldName, arrows, grid, gridError, gridProblems, shownWorst, field, shading, map, range, loadFields, loadGrid, gridIsCurrent, setRange, wholeRange, clear }
+  return { runId, frameNumber, frames, wholeFilm, showFrame, followFilm, mesh, fields, areas, fieldName, arrows, grid, gridError, gridProblems, shownWorst, field, shading, map, range, loadFields, loadGrid, gridIsCurrent, setRange, wholeRange, clear }
 })

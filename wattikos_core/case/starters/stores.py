@@ -32,7 +32,7 @@ SILO = Starter(
     {
         "version": 1,
         "title": "Jacketed cream silo",
-        "note": "Half a section about the axis; the silo stands upright along x, so gravity acts against x. Values of the cream made up.",
+        "note": "Half a section about the axis; the silo stands upright along x, so gravity acts against x. Cream values made up.",
         "starter": "silo",
         "inputs": {
             "height": length("180 mm", "height of the content", "50 mm", "600 mm"),
@@ -57,7 +57,7 @@ SILO = Starter(
             wall("content, left", "content, right", "shell, left", "shell, right"),
             wall("shell, top", thermal="convection", value="film", ambient="jacket"),
         ],
-        "grid": {"fineness": 1.0},
+        "grid": {"fineness": 2.0},
         "watches": ["mean temperature of content", "lowest temperature of content", "heat through shell, top"],
         "wanted": [
             {"quantity": "mean temperature of content", "target": "30 °C"},
@@ -99,7 +99,7 @@ TANK = Starter(
             wall("water, top", thermal="convection", value="film", ambient="room"),
             wall("water, left", "water, right"),
         ],
-        "grid": {"fineness": 1.0},
+        "grid": {"fineness": 3.0},
         "watches": ["mean temperature of water", "heat through water, bottom"],
         "wanted": [
             {"quantity": "mean temperature of water"},

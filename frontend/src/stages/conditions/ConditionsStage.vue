@@ -51,8 +51,45 @@ const fluid = computed(() => chosen.value.every((name) => rowOf(name)?.fluid))
 const problems = computed(() => theCase.problems.filter((p) => p.field.startsWith('conditions')))
 const problemAt = (field: string) => (index.value === null ? undefined : theCase.problemOf(`conditions[${index.value}].${field}`))
 
-function wall(given: Partial<Schemas['Wall']>): Condition {
-  return { type: 'wall', boundaries: ['x'], present: '1', thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '', coating: '', coating_material: '', ...given }
+function wall(given: Partial<Pick<Schemas['Wall'], 'thermal' | 'value' | 'ambient' | 'emissivity' | 'surroundings'>>): Condition {
+  return { type: 'wall', boundaries: ['x'], present: '1', thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '', coating: '', coating_material: '', slide_x: '', slide_y: '', turning: '', centre: [], ...given }
+}
+
+const round = computed(() => theCase.document?.section.extent === 'axisymmetric')
+
+/** How what enters is given: one of four ways, each with its field. */
+const enteringLabels: Record<string, string> = { mass_flow: 'Mass flow', velocity: 'Mean velocity', total: 'Total pressure', static: 'Static pressure' }
+const enteringBy = computed(() => {
+  const c = condition.value
+  if (c?.type !== 'inlet') return 'mass_flow'
+  return c.pressure?.trim() ? (c.pressure_is ?? 'total') : c.mass_flow ? 'mass_flow' : 'velocity'
+})
+const enteringField = computed(() => (['total', 'static'].includes(enteringBy.value) ? 'pressure' : enteringBy.value))
+
+function giveEntering(c: Record<string, unknown>, by: string): void {
+  const pressure = by === 'total' || by === 'static'
+  const kept = pressure && c.pressure ? c.pressure : '1 Pa'
+  c.mass_flow = by === 'mass_flow' ? '1 g/s' : ''
+  c.velocity = by === 'velocity' ? '0.1 m/s' : ''
+  c.pressure = pressure ? kept : ''
+  if (pressure) c.pressure_is = by
+}
+
+/** How a wall moves. */
+const slides: [field: string, label: string][] = [
+  ['slide_x', 'Slides along x at'],
+  ['slide_y', 'Slides along y at'],
+]
+const motion = computed(() => {
+  const c = condition.value
+  if (c?.type !== 'wall') return 'rest'
+  return c.turning?.trim() ? 'turns' : c.slide_x?.trim() || c.slide_y?.trim() ? 'slides' : 'rest'
+})
+
+function giveMotion(c: Record<string, unknown>, how: string): void {
+  c.turning = how === 'turns' ? '60 rpm' : ''
+  c.slide_x = how === 'slides' ? '0.1 m/s' : ''
+  c.slide_y = how === 'slides' ? '0 m/s' : ''
 }
 
 /** The values a kind of wall asks for, in order. */
@@ -66,7 +103,7 @@ const wallFields: Record<string, [field: string, label: string][]> = {
 }
 
 const fresh: Record<string, () => Condition> = {
-  inlet: () => ({ type: 'inlet', boundaries: ['x'], present: '1', mass_flow: '1 g/s', velocity: '', temperature: '20 degC', profile: 'uniform' }),
+  inlet: () => ({ type: 'inlet', boundaries: ['x'], present: '1', mass_flow: '1 g/s', velocity: '', pressure: '', pressure_is: 'total', turning: '', temperature: '20 degC', profile: 'uniform' }),
   outlet: () => ({ type: 'outlet', boundaries: ['x'], present: '1', pressure: '0 Pa' }),
   symmetry: () => ({ type: 'symmetry', boundaries: ['x'], present: '1' }),
   adiabatic: () => wall({}),
@@ -163,16 +200,18 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
         </select>
         <template v-if="condition?.type === 'inlet'">
           <label for="by">Given by</label>
-          <select id="by" class="pad-select" :value="condition.mass_flow ? 'mass' : 'velocity'" @change="change('by', (c) => { const mass = value($event) === 'mass'; c.mass_flow = mass ? '1 g/s' : ''; c.velocity = mass ? '' : '0.1 m/s' })">
-            <option value="mass">mass flow</option>
+          <select id="by" class="pad-select" :value="enteringBy" @change="change('by', (c) => giveEntering(c, value($event)))">
+            <option value="mass_flow">mass flow</option>
             <option value="velocity">mean velocity</option>
+            <option value="total">total pressure</option>
+            <option value="static">static pressure</option>
           </select>
-          <label for="amount">{{ condition.mass_flow ? 'Mass flow' : 'Mean velocity' }}</label>
-          <input id="amount" class="pad-input" :class="{ bad: problemAt(condition.mass_flow ? 'mass_flow' : 'velocity') }" :value="condition.mass_flow || condition.velocity" @change="change('amount', (c) => (c[condition?.type === 'inlet' && condition.mass_flow ? 'mass_flow' : 'velocity'] = value($event)))" />
+          <label for="amount">{{ enteringLabels[enteringBy] }}</label>
+          <input id="amount" class="pad-input" :class="{ bad: problemAt(enteringField) }" :value="text(enteringField)" @change="change('amount', (c) => (c[enteringField] = value($event)))" />
           <label for="temperature">Temperature</label>
           <input id="temperature" class="pad-input" :class="{ bad: problemAt('temperature') }" :value="text('temperature')" @change="change('temperature', (c) => (c.temperature = value($event)))" />
-          <label for="profile">Profile</label>
-          <select id="profile" class="pad-select" :value="text('profile')" @change="change('profile', (c) => (c.profile = value($event)))">
+          <label v-if="!text('pressure')" for="profile">Profile</label>
+          <select v-if="!text('pressure')" id="profile" class="pad-select" :value="text('profile')" @change="change('profile', (c) => (c.profile = value($event)))">
             <option value="uniform">uniform</option>
             <option value="developed">fully developed</option>
           </select>
@@ -193,6 +232,22 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
               <option v-for="m in solids" :key="m.key" :value="m.key">{{ m.label }}</option>
             </select>
           </span>
+        </template>
+        <template v-if="condition?.type === 'wall' && fluid">
+          <label for="motion">Motion</label>
+          <select id="motion" class="pad-select" data-test="motion" :value="motion" @change="change('motion', (c) => giveMotion(c, value($event)))">
+            <option value="rest">at rest</option>
+            <option value="turns">turns</option>
+            <option v-if="!round" value="slides">slides along itself</option>
+          </select>
+          <template v-if="motion === 'turns'">
+            <label for="turning" :title="round ? 'about the axis of the section' : 'anticlockwise, about its middle'">Turns at</label>
+            <input id="turning" class="pad-input" :class="{ bad: problemAt('turning') || problemAt('motion') }" :value="text('turning')" @change="change('turning', (c) => (c.turning = value($event)))" />
+          </template>
+          <template v-for="[field, label] in motion === 'slides' ? slides : []" :key="field">
+            <label :for="field">{{ label }}</label>
+            <input :id="field" class="pad-input" :class="{ bad: problemAt(field) || problemAt('motion') }" :value="text(field)" @change="change(field, (c) => (c[field] = value($event)))" />
+          </template>
         </template>
         <template v-if="condition">
           <label for="condition-present" title="not zero: the condition holds; an input can switch it">Present</label>

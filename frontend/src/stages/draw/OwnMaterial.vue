@@ -12,6 +12,7 @@ const units = useUnits()
 const material = computed(() => theCase.document?.materials[props.name] as unknown as Record<string, string> | undefined)
 const base = computed(() => units.catalogue?.materials.find((m) => m.key === material.value?.base))
 const fluid = computed(() => base.value !== undefined && base.value.state !== 'solid')
+const melts = computed(() => base.value?.state === 'melting')
 const FIELDS: [field: string, label: string, kind: string, unit: string, fluid?: boolean][] = [
   ['conductivity', 'conductivity', 'conductivity', 'W/m/K'],
   ['conductivity_y', 'the same along y', 'conductivity', 'W/m/K', false],
@@ -19,8 +20,15 @@ const FIELDS: [field: string, label: string, kind: string, unit: string, fluid?:
   ['specific_heat', 'specific heat', 'specific_heat', 'J/kg/K'],
   ['viscosity', 'viscosity', 'viscosity', 'mPa*s', true],
   ['pressure', 'at pressure', 'pressure', 'bar', true],
+  ['expansion', 'expansion', 'expansion', '1/K', true],
 ]
-const fields = computed(() => FIELDS.filter((f) => f[4] === undefined || f[4] === fluid.value))
+const MELTING: typeof FIELDS = [
+  ['melts_from', 'melts from', 'temperature', '°C'],
+  ['melts_to', 'to', 'temperature', '°C'],
+  ['latent_heat', 'latent heat', 'specific_energy', 'kJ/kg'],
+]
+/** What melts has two specific heats, those of the catalogue. */
+const fields = computed(() => (melts.value ? [...FIELDS.filter((f) => f[4] !== false && !['specific_heat', 'pressure'].includes(f[0])), ...MELTING] : FIELDS.filter((f) => f[4] === undefined || f[4] === fluid.value)))
 
 function rename(event: Event): void {
   const now = (event.target as HTMLInputElement).value.trim()

@@ -42,6 +42,11 @@ const REPEATS: Record<string, Field[]> = {
 const shape = computed(() => part.value?.shape as unknown as Record<string, string> | undefined)
 const repeat = computed(() => part.value?.repeat as unknown as Record<string, string> | null | undefined)
 const points = computed(() => (part.value && 'points' in part.value.shape ? part.value.shape.points.map((p) => p.join(', ')).join('\n') : null))
+const solid = computed(() => {
+  const material = part.value?.material ?? ''
+  const key = theCase.document?.materials[material]?.base ?? material
+  return units.catalogue?.materials.find((m) => m.key === key)?.state === 'solid'
+})
 const value = (event: Event) => (event.target as HTMLInputElement).value
 
 function rename(event: Event): void {
@@ -58,7 +63,7 @@ function setMaterial(event: Event): void {
       let number = 1
       while (d.materials[`own ${number}`]) number++
       const base = d.materials[target.material]?.base ?? (target.material === 'void' ? 'stainless_304' : target.material)
-      d.materials[`own ${number}`] = { base, pressure: '', density: '', specific_heat: '', viscosity: '', conductivity: '', conductivity_y: '' }
+      d.materials[`own ${number}`] = { base, pressure: '', density: '', specific_heat: '', viscosity: '', conductivity: '', conductivity_y: '', expansion: '', melts_from: '', melts_to: '', latent_heat: '' }
       target.material = `own ${number}`
     }
   })
@@ -137,6 +142,10 @@ function setPoints(event: Event): void {
       <template v-if="part.material !== 'void'">
         <span class="label">heat</span>
         <TextField :path="`${at}.heat`" :value="part.heat" label="heat source, W or W/m³" kind="power" unit="W" placeholder="none" />
+        <template v-if="solid">
+          <span class="label" title="about the axis of the section, or its own centre in a flat one">turns at</span>
+          <TextField :path="`${at}.turning`" :value="part.turning" label="rate of turning" kind="turning" unit="rpm" placeholder="at rest" />
+        </template>
       </template>
     </div>
     <label v-if="points !== null" class="points">

@@ -10,18 +10,20 @@ import PlacesTable from './PlacesTable.vue'
 const theCase = useCase()
 const reading = useReading()
 const units = useUnits()
+/** What lies in the drawing; the stale case has its own words above. */
+const readable = computed(() => theCase.readable)
 const stale = computed(() => theCase.staleBecause.length > 0)
 </script>
 
 <template>
   <h2>Read</h2>
-  <div v-if="!theCase.solution" class="scroll muted">Nothing is solved yet: press 4, then Solve.</div>
-  <div v-else-if="stale" class="scroll">
+  <div v-if="!theCase.solution && !theCase.readable" class="scroll muted">Nothing is solved yet: press 4, then Solve.</div>
+  <div v-else-if="stale && !theCase.readable" class="scroll">
     <p>The case has changed since it was solved: <b>{{ theCase.staleBecause.join(', ') }}</b>. The fields belong to the case as it was, so they are not laid into this drawing.</p>
     <p v-if="theCase.busy" role="status"><progress :value="Number(theCase.run?.progress.fraction ?? 0)" max="1"></progress> {{ theCase.run?.progress.stage }}</p>
     <button v-else class="pad-button main" :disabled="theCase.problems.length > 0" @click="theCase.start('solve')">Solve again</button>
   </div>
-  <div v-else class="columns">
+  <div v-else-if="readable" class="columns">
     <div class="scroll">
       <div class="form">
         <label for="field">Field</label>
@@ -35,10 +37,13 @@ const stale = computed(() => theCase.staleBecause.length > 0)
         </template>
         <label>Files</label>
         <span class="row files">
-          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/fields.vtu`" title="VTU">fields</a>
-          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/ledger.csv`" title="CSV, all quantities">table</a>
-          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/ledger.json`" title="JSON">ledger</a>
-          <a class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/case.json`" title="JSON">case</a>
+          <a class="pad-button quiet small" :href="`/api/runs/${readable.id}/fields.vtu?frame=${reading.frameNumber}`" title="VTU, of what is shown">fields</a>
+          <a v-if="reading.frames.length > 1" class="pad-button quiet small" :href="`/api/runs/${readable.id}/history.csv`" title="CSV, watched quantities over time">history</a>
+          <template v-if="readable.ledger.length">
+            <a class="pad-button quiet small" :href="`/api/runs/${readable.id}/ledger.csv`" title="CSV, all quantities">table</a>
+            <a class="pad-button quiet small" :href="`/api/runs/${readable.id}/ledger.json`" title="JSON">ledger</a>
+          </template>
+          <a class="pad-button quiet small" :href="`/api/runs/${readable.id}/case.json`" title="JSON">case</a>
         </span>
       </div>
       <p class="muted small">Point at the drawing to read values; drag the ends of the scale to change the colours.</p>

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+
+import { useUnits } from '../quantity/units'
+import { useReading } from '../stores/reading'
+
+/** The film of a run in time: which frame is shown, one after the other, and when it is. */
+const PAUSE = 120
+const reading = useReading()
+const units = useUnits()
+const playing = ref(false)
+let timer = 0
+
+const last = computed(() => reading.frames.length - 1)
+const at = computed(() => reading.frames.findIndex((f) => f.number === reading.frameNumber))
+const time = computed(() => reading.frames[at.value]?.time ?? 0)
+
+function go(index: number): void {
+  const frame = reading.frames[Math.min(Math.max(index, 0), last.value)]
+  if (frame) void reading.showFrame(frame.number)
+}
+
+async function advance(): Promise<void> {
+  if (!playing.value) return
+  const next = at.value >= last.value ? 0 : at.value + 1
+  const frame = reading.frames[next]
+  if (frame) await reading.showFrame(frame.number).catch(() => (playing.value = false))
+  timer = window.setTimeout(() => void advance(), PAUSE)
+}
+
+function toggle(): void {
+  playing.value = !playing.value
+  window.clearTimeout(timer)
+  if (playing.value) void advance()
+}
+
+watch(() => reading.runId, () => (playing.value = false))
+onBeforeUnmount(() => window.clearTimeout(timer))
+</script>
+
+<template>
+  <div v-if="reading.frames.length > 1" class="film" data-test="film">
+    <button class="pad-button quiet" :aria-label="playing ? 'pause the film' : 'play the film'" data-test="play" @click="toggle">{{ playing ? '❚❚' : '▶' }}</button>
+    <input type="range" min="0" :max="last" :value="at" aria-label="frame" data-test="frame" @input="go(Number(($event.target as HTMLInputElement).value))" />
+    <output class="when">{{ units.withUnit(time, 'time', 4) }}</output>
+    <span class="muted small">{{ at + 1 }} of {{ last + 1 }}</span>
+    <label class="row small" title="colours span the whole film, or each frame by itself"><input v-model="reading.wholeFilm" type="checkbox" /> one scale</label>
+  </div>
+</template>
+
+<style scoped>
+.film { display: flex; align-items: center; gap: 8px; padding: 0 8px; }
+.film input[type='range'] { flex: 1; accent-color: var(--heat); min-width: 60px; }
+.when { font-variant-numeric: tabular-nums; min-width: 76px; text-align: right; }
+</style>
