@@ -10,7 +10,20 @@ from wattikos_web.models import CaseRecord, Project, Run
 
 USER = "ferrow"
 PROJECT = "Ferrow Dairy"
-DEMO_CASES = ("plate_passage", "feed_line", "bundle_staggered", "power_module", "vane", "double_pipe", "rinse_heater")
+DEMO_CASES = (
+    "plate_passage",
+    "feed_line",
+    "bundle_staggered",
+    "power_module",
+    "vane",
+    "double_pipe",
+    "rinse_heater",
+    "tank",
+    "silo",
+    "ice_bank",
+    "duct_start",
+    "cone_gap",
+)
 _SIZED = ("plate_passage", "feed_line")
 
 
@@ -34,7 +47,8 @@ def load_demo() -> bool:
     project = Project.objects.create(owner=user, name=PROJECT, note="An invented dairy: everything here is made up.")
     for starter in DEMO_CASES:
         case = starter_case(starter)
-        record = create_case(project, case.model_copy(update={"solve": case.solve.model_copy(update={"grid_check": True})}))
+        checked = case.solve.model_copy(update={"grid_check": case.physics.regime == "steady"})
+        record = create_case(project, case.model_copy(update={"solve": checked}))
         if starter in _SIZED:
             queue(record, Run.Kind.SIZING)
         queue(record, Run.Kind.SOLVE)

@@ -44,7 +44,7 @@ _MOST_RAISING = 120
 FLOW_IS_THERE = 1e-3
 # Pseudo-time grows as residuals fall, within these factors a step; a plume that is still rising may slow it down.
 _GROWTH, _GROWTH_OF_WEIGHT = (1.5, 10.0), (0.5, 5.0)
-# The first steps of a flow bring residuals that a plain start does not have.
+# The first steps of a flow bring residuals that a plain start does not have, and so does a front that passes a cell.
 _FIRST_GROWTH = 200.0
 _KRYLOV_TOLERANCE = 0.02
 _KRYLOV_TOLERANCE_SOLIDS = 1e-5
@@ -208,7 +208,7 @@ class CoupledSolver:
             # Far from the answer residuals may rise for a step or two; near it they must not.
             before, after = (n.norms.flow if hold_heat else self._judged(n) for n in (now, trial))
             self.best = min(self.best, before)
-            allowed = _FIRST_GROWTH if hold_heat else 20.0 if self.best > 1e-3 else 2.0
+            allowed = _FIRST_GROWTH if hold_heat or problem.tables.melts.any() else 20.0 if self.best > 1e-3 else 2.0
             if np.isfinite(trial.norms.worst) and after <= allowed * self.best + _HARMLESS:
                 ratio = before / max(after, 1e-300)
                 growth = _GROWTH_OF_WEIGHT if problem.physics.heavy else _GROWTH

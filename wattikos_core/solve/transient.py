@@ -251,7 +251,7 @@ class _Stepper:
         self.solver: CoupledSolver | None = None
         self.iterations = 0
         self._length = 0.0
-        self._before: tuple[State, float] | None = None
+        self._before: tuple[Iterate, float] | None = None
 
     def close(self) -> None:
         """Give the factors' memory back."""
@@ -269,7 +269,7 @@ class _Stepper:
             return None
         if self.settings.order == 1:
             error = self._first_order_error(now, mid, step)
-            self._before = (now.state, step)
+            self._before = (now, step)
             return _Trial(mid[0], mid[1], ((mid[0], mid[1].evaluation, 1.0),), error)
         second = self.at(time + step)
         carried = begins.ahead(stored_in(first, mid[1].state), (1.0 - gamma) / gamma)
@@ -277,8 +277,8 @@ class _Stepper:
         end = self._stage(second, carried, gamma * step, guess)
         if end is None:
             return None
-        error = self._error(now.state, mid[1].state, end[1].state)
-        self._before = (now.state, step)
+        error = self._error(now, mid[1], end[1])
+        self._before = (now, step)
         shares = ((mid[0], mid[1].evaluation, 1.0 - gamma), (end[0], end[1].evaluation, gamma))
         return _Trial(end[0], end[1], shares, error)
 
@@ -287,7 +287,7 @@ class _Stepper:
         if self._before is None:
             return now
         before, length = self._before
-        return replace(now, state=_between(before, now.state, 1.0 + min(by / length, 1.0)))
+        return replace(now, state=_between(before.state, now.state, 1.0 + min(by / length, 1.0)))
 
     def _stage(self, problem: Problem, before: Stored, interval: float, guess: Iterate) -> tuple[Problem, Iterate] | None:
         """Solve an implicit stage from `guess`."""
@@ -317,51 +317,38 @@ class _Stepper:
         # Heat is to be conserved over the whole run, far better than a single step is exact.
         return norms.flow <= self.settings.tolerance and norms.energy <= _HEAT_SHARE * self.settings.tolerance
 
-    def _error(self, start: State, mid: State, end: State) -> float:
+    def _error(self, start: Iterate, mid: Iterate, end: Iterate) -> float:
         """Error of a second-order step from the second difference of its states, as a share of the scales."""
         gamma = self.gamma
-        return self._share(
-            [
-                _ERROR_SHARE * ((e - m) / (1.0 - gamma) - (m - s) / gamma)
-                for s, m, e in (
-                    (start.u, mid.u, end.u),
-                    (start.v, mid.v, end.v),
-                    (start.t, mid.t, end.t),
-                    (start.spin, mid.spin, end.spin),
-                )
-            ]
-        )
+        s, m, e = _judged(start), _judged(mid), _judged(end)
+        return self._share(_ERROR_SHARE * ((e - m) / (1.0 - gamma) - (m - s) / gamma))
 
     def _first_order_error(self, now: Iterate, end: tuple[Problem, Iterate], step: float) -> float:
         """Error of a first-order step from the course of the one before; 0 at the first."""
         if self._before is None:
             return 0.0
         before, length = self._before
-        ahead = _between(before, now.state, 1.0 + step / length)
-        share = 0.5 * step / (step + length)
-        got = end[1].state
-        pairs = ((got.u, ahead.u), (got.v, ahead.v), (got.t, ahead.t), (got.spin, ahead.spin))
-        return self._share([share * (a - b) for a, b in pairs])
+        here = _judged(now)
+        ahead = here + (here - _judged(before)) * (step / length)
+        return self._share(0.5 * step / (step + length) * (_judged(end[1]) - ahead))
 
-    def _spans(self, problem: Problem) -> Array:
-        """Range of the (stretched) temperature of every cell between the temperatures given, K."""
-        scales = problem.scales
-        spans = [
-            scales.temperature
-            if table.melting is None
-            else max(float(table.stretched(scales.highest) - table.stretched(scales.lowest)), scales.temperature)
-            for table in problem.materials
-        ]
-        return np.array(spans)[problem.grid.region]
-
-    def _share(self, errors: list[Array]) -> float:
+    def _share(self, errors: Array) -> float:
         assert self.solver is not None
         problem = self.solver.problem
-        u, v, t, spin = errors
+        u, v, t, spin = errors.T
         weight = problem.grid.volume / float(problem.grid.volume.sum())
         speed = np.sqrt(u**2 + v**2 + (problem.cells.radius * spin) ** 2) / problem.scales.velocity
-        heat = t / self._spans(problem)
+        heat = t / problem.scales.temperature
         return float(np.sqrt(max(weight @ speed**2, weight @ heat**2)))
+
+
+def _judged(iterate: Iterate) -> Array:
+    """What the error of a step is judged by: velocities, true temperature, turning; shape (n_cells, 4).
+
+    A melting front passes a cell at one temperature; how its latent heat goes step by step is noise, and is conserved anyway.
+    """
+    state = iterate.state
+    return np.stack([state.u, state.v, iterate.evaluation.temperature, state.spin], axis=1)
 
 
 def _between(first: State, second: State, share: float) -> State:

@@ -1,15 +1,16 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { plain } from '../quantity/units'
+import { plain, useUnits } from '../quantity/units'
 import { STAGES, type Stage } from '../router'
-import { isOver, useCase } from '../stores/case'
+import { inTime, isOver, useCase } from '../stores/case'
 import { useReading } from '../stores/reading'
 
 /** The stages, each saying in a few words where it stands. */
 defineProps<{ stage: Stage }>()
 const emit = defineEmits<{ go: [stage: Stage] }>()
 const theCase = useCase()
+const units = useUnits()
 const reading = useReading()
 
 const drawProblems = computed(() => theCase.problems.filter((p) => /^(inputs|section|materials|case)/.test(p.field)).length)
@@ -50,6 +51,7 @@ function solveWords(): [string, string] {
   if (!solution) return ['not solved', '']
   if (theCase.staleBecause.length) return ['changed since', 'heat']
   const summary = solution.summary as { converged?: boolean; heat_balance?: number }
+  if (inTime(solution)) return [`${solution.state === 'stopped' ? 'stopped at' : 'ran to'} ${units.withUnit(Number(solution.summary.time), 'time', 3)}`, summary.converged ? 'good' : 'doubt']
   if (!summary.converged) return ['not converged', 'fault']
   return [`converged, ${plain(summary.heat_balance ?? 0, 1)}`, 'good']
 }

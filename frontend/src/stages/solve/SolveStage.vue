@@ -21,7 +21,7 @@ const series = computed<Series[]>(() => {
     return ['momentum', 'mass', 'energy'].map((name) => ({ name, points: theCase.history.map((row, i) => [i + 1, Number(row[name])] as [number, number]) }))
   }
   const points = theCase.history.map((row, i) => [when(row, i), units.shown((row.watches as Record<string, number>)[shown.value] ?? NaN, kindOf(shown.value))] as [number, number])
-  return [{ name: shown.value, points: points.filter((p) => Number.isFinite(p[1])), marks: true }]
+  return [{ name: shown.value, points: points.filter((p) => Number.isFinite(p[1])), marks: points.length < 40 }]
 })
 /** Where a row stands on the axis: its time, or its step. */
 const timed = computed(() => theCase.history.length > 0 && typeof theCase.history[0]!.time === 'number')
@@ -62,20 +62,21 @@ const waiting = computed(() => (run.value?.state === 'queued' ? 'waiting for the
         </select>
         <label for="tolerance">Residual limit</label>
         <input id="tolerance" class="pad-input" :value="wishes?.tolerance.toExponential()" @change="theCase.edit('solve.tolerance', (d) => { const v = Number(($event.target as HTMLInputElement).value); if (v >= 1e-12 && v <= 1e-2) d.solve.tolerance = v })" />
-        <label for="followed">Watch</label>
-        <select id="followed" v-model="shown" class="pad-select"><option v-for="name in ['residuals', ...watches]" :key="name" :value="name">{{ name }}</option></select>
         <label for="check">Grid ±</label>
         <label class="row"><input id="check" type="checkbox" :checked="wishes?.grid_check" @change="theCase.edit('solve.grid_check', (d) => (d.solve.grid_check = ($event.target as HTMLInputElement).checked))" /> solve on three grids</label>
       </div>
-      <p v-if="running" role="status"><progress :value="percent" max="100"></progress><br /><span class="small">{{ waiting }}</span></p>
-      <p v-else-if="run?.state === 'failed'" class="fault" role="alert">{{ run.failure?.problem }}; {{ run.failure?.remedy }}</p>
-      <p v-else-if="run?.state === 'stopped'" class="doubt">Stopped{{ typeof run.summary.time === 'number' ? ` at ${units.withUnit(run.summary.time, 'time', 4)}` : '' }}. {{ theCase.canGoOn ? 'Go on carries it to its end.' : 'Solve again to go on.' }}</p>
-      <p v-else-if="run?.state === 'done' && summary" class="small muted">{{ summary.cells?.toLocaleString('en') }} cells, {{ summary.steps }} steps on the last grid, {{ summary.solver_seconds?.toFixed(1) }} s in the solver, {{ summary.method }} method</p>
-      <p v-else class="muted small">Not solved yet. The hand calculation in the Ledger is there already.</p>
-      <ul v-if="theCase.runError" class="fault" role="alert"><li v-for="p in theCase.runError.problems" :key="p.field">{{ p.problem }}; {{ p.remedy }}</li></ul>
-      <p v-if="theCase.problems.length" class="fault small">{{ theCase.problems[0]!.field }}: {{ theCase.problems[0]!.problem }}</p>
     </div>
     <div class="right">
+      <div class="said">
+        <p v-if="running" role="status"><progress :value="percent" max="100"></progress><br /><span class="small">{{ waiting }}</span></p>
+        <p v-else-if="run?.state === 'failed'" class="fault" role="alert">{{ run.failure?.problem }}; {{ run.failure?.remedy }}</p>
+        <p v-else-if="run?.state === 'stopped'" class="doubt">Stopped{{ typeof run.summary.time === 'number' ? ` at ${units.withUnit(run.summary.time, 'time', 4)}` : '' }}. {{ theCase.canGoOn ? 'Go on carries it to its end.' : 'Solve again to go on.' }}</p>
+        <p v-else-if="run?.state === 'done' && summary" class="small muted">{{ summary.cells?.toLocaleString('en') }} cells, {{ summary.steps }} steps on the last grid, {{ summary.solver_seconds?.toFixed(1) }} s in the solver, {{ summary.method }} method</p>
+        <p v-else class="muted small">Not solved yet. The hand calculation in the Ledger is there already.</p>
+        <ul v-if="theCase.runError" class="fault" role="alert"><li v-for="p in theCase.runError.problems" :key="p.field">{{ p.problem }}; {{ p.remedy }}</li></ul>
+        <p v-if="theCase.problems.length" class="fault small">{{ theCase.problems[0]!.field }}: {{ theCase.problems[0]!.problem }}</p>
+      </div>
+      <label v-if="theCase.history.length" class="row follow" for="followed">Watch <select id="followed" v-model="shown" class="pad-select"><option v-for="name in ['residuals', ...watches]" :key="name" :value="name">{{ name }}</option></select></label>
       <Plot v-if="theCase.history.length" :series="series" :x="axis" :y="shown === 'residuals' ? 'scaled residual' : units.label(kindOf(shown))" :logarithmic="shown === 'residuals'" :name="shown" />
       <p v-else class="muted">Residuals and watched quantities appear here while it solves.</p>
     </div>
@@ -84,7 +85,9 @@ const waiting = computed(() => (run.value?.state === 'queued' ? 'waiting for the
 
 <style scoped>
 .columns { display: grid; grid-template-columns: 232px minmax(0, 1fr); gap: 10px; min-height: 0; flex: 1; }
-.left p { margin: 8px 0 0; }
+.said p, .said ul { margin: 0 0 4px; }
+.follow { gap: 8px; color: var(--muted); }
+.follow select { flex: 1; min-width: 0; }
 .left > .form { margin-top: 4px; padding-top: 4px; border-top: 1px solid var(--hair); }
 .left .form { grid-template-columns: max-content minmax(0, 1fr); gap: 4px 6px; }
 .right { display: flex; flex-direction: column; min-height: 0; min-width: 0; }
