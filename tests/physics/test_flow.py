@@ -13,7 +13,6 @@ from wattikos_core.grid.rectilinear import graded
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, Problem, build_problem
 from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
-
 from wattikos_core.solve import SolveSettings, State, solve_steady
 from wattikos_core.solve.coupled import evaluate_state, look_at, properties_of
 
@@ -116,7 +115,9 @@ class Jacobian(unittest.TestCase):
         problem = build_problem(grid, fluid(20.0), conditions, blend=0.0)
         random = np.random.default_rng(3)
         n = grid.n_cells
-        state = State(1.0 + 0.1 * random.random(n), 0.1 * random.random(n), 0.1 * random.random(n), 310.0 + random.random(n), np.zeros(n))
+        state = State(
+            1.0 + 0.1 * random.random(n), 0.1 * random.random(n), 0.1 * random.random(n), 310.0 + random.random(n), np.zeros(n)
+        )
         now = look_at(problem, state, np.zeros(n))
         faces, cells, tables, forces = problem.faces, problem.cells, problem.tables, problem.forces
         fields = (state.u, state.v, state.p, state.t, state.spin)

@@ -102,16 +102,16 @@ def stored_in(problem: Problem, state: State) -> Stored:
 def interpolation_coefficients(problem: Problem, state: State, flow: Array) -> tuple[Array, Array, Array]:
     """V/a_P, and the diagonals of momentum and energy, at a state.
 
-    Inertia over a step in time is part of all three, mush of the first: where either holds the fluid, pressure moves less of
-    it through faces too.
+    Mush holds the fluid: pressure moves less of it through faces too. Inertia over a step in time is part of the diagonals
+    but not of V/a_P, so that the answer does not depend on the step.
     """
     momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, problem.forces, state.t, flow)
-    if problem.storage is not None:
-        held = storage_diagonal(problem, state, properties_of(problem, state))
-        momentum, energy = momentum + held[0], energy + held[3]
     hindered = momentum
     if problem.tables.melts.any():
         hindered = momentum + problem.cells.volume * mush_resistance(problem.cells, problem.tables, problem.forces, state.t)
+    if problem.storage is not None:
+        held = storage_diagonal(problem, state, properties_of(problem, state))
+        momentum, energy = momentum + held[0], energy + held[3]
     return np.where(problem.cells.fluid == 1, problem.cells.volume / hindered, 0.0), momentum, energy
 
 

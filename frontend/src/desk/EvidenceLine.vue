@@ -13,11 +13,11 @@ const findings = computed(() => (fresh.value ? theCase.solution!.findings : (the
 const worst = computed(() => ['fault', 'doubt', 'note'].find((s) => findings.value.some((f) => f.severity === s)) ?? '')
 const words = computed(() => {
   const said: string[] = []
-  const s = theCase.solution?.summary as { converged?: boolean; heat_balance?: number; mass_balance?: number; cells?: number } | undefined
+  const s = theCase.solution?.summary as { converged?: boolean; heat_balance?: number | null; mass_balance?: number | null; cells?: number } | undefined
   if (fresh.value && s) {
     said.push(s.converged ? 'converged' : 'not converged')
-    if (s.heat_balance !== undefined) said.push(`heat balance ${plain(s.heat_balance, 2)}`)
-    if (s.mass_balance !== undefined) said.push(`mass balance ${plain(s.mass_balance, 2)}`)
+    if (s.heat_balance != null) said.push(`heat balance ${plain(s.heat_balance, 2)}`)
+    if (s.mass_balance != null) said.push(`mass balance ${plain(s.mass_balance, 2)}`)
   } else if (theCase.solution) said.push('the solution is of the case as it was')
   else said.push('by hand only; not solved yet')
   for (const severity of ['fault', 'doubt', 'note']) {
