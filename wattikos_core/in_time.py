@@ -18,7 +18,7 @@ from wattikos_core.physics.faces import Array
 from wattikos_core.quantities import QuantityError
 from wattikos_core.read import cell_fields, pack_frame, watch_for
 from wattikos_core.solve import Cancel, Instant, Listen, Solution, State, TimeSettings, solve_in_time, start_from
-from wattikos_core.solve.coupled import stored_in
+from wattikos_core.solve.coupled import properties_of, stored_in
 from wattikos_core.solve.ramp import established_flow
 from wattikos_core.solve.state import at_start, pack_checkpoint, stretched, unpack_checkpoint
 
@@ -86,6 +86,7 @@ def solve_film(
         if begin >= wishes.end:
             problem = f"the run has reached {begin:.4g} s already"
             raise CaseError(InputProblem("time.end", problem, "give a later end to carry it on"))
+    base = _spanning(base, properties_of(base, before).temperature)
     settings = TimeSettings(
         end=wishes.end,
         stops=wishes.frames,
@@ -95,6 +96,7 @@ def solve_film(
         accuracy=wishes.accuracy,
         order=wishes.order,
         tolerance=max(resolved.case.solve.tolerance, _STAGE_TOLERANCE),
+        heat_only=resolved.case.solve.flow == "kept" and base.has_flow,
     )
     varies = _varies(resolved)
 
@@ -117,6 +119,8 @@ def solve_film(
     )
     last = done.last
     notes = [*done.notes]
+    if settings.heat_only:
+        notes.append("the flow was kept as it was at the beginning, as wished; heat alone was solved in time")
     if done.rejected > 0:
         notes.append(f"{done.rejected} steps were too long and taken back")
     solution = Solution(
@@ -133,6 +137,20 @@ def solve_film(
     )
     over_time, unsettled = _over_time(resolved, last.problem, before, last.iterate.state, done.history, content)
     return TimeRun(last.problem, solution, last.iterate.evaluation, over_time, unsettled)
+
+
+def _spanning(problem: Problem, temperature: Array) -> Problem:
+    """The problem with scales that span the temperatures of the beginning too."""
+    scales = problem.scales
+    given = [t for t in (scales.lowest, scales.highest) if scales.highest > scales.lowest or _gives_temperature(problem)]
+    lowest, highest = min([*given, float(temperature.min())]), max([*given, float(temperature.max())])
+    span = max(scales.temperature if scales.highest > scales.lowest else 0.0, highest - lowest)
+    return replace(problem, scales=replace(scales, lowest=lowest, highest=highest, temperature=span or scales.temperature))
+
+
+def _gives_temperature(problem: Problem) -> bool:
+    """Whether any condition names a temperature."""
+    return any(c.temperature is not None or np.any(c.film) or c.emissivity > 0.0 for c in problem.conditions.values())
 
 
 def _varies(resolved: ResolvedCase) -> bool:

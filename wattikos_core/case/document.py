@@ -273,7 +273,8 @@ class GridWishes(Model):
 class SolveWishes(Model):
     """How far to converge, and by which method; `grid_check` adds two coarser grids for the Grid ± column.
 
-    `flow` says whether a former run's flow is kept and heat alone is solved: where it still holds, always, or never.
+    `flow` says whether a former run's flow is kept and heat alone is solved: where it still holds, always, or never. In time,
+    `kept` keeps the flow of the beginning.
     """
 
     tolerance: Annotated[float, Field(ge=1e-12, le=1e-2)] = 1e-8

@@ -109,13 +109,19 @@ def _shear(problem: Problem, state: State) -> Array:
     force = body_force(problem.cells, problem.forces, properties, state.spin)
     gradient = gradients(faces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
     onto = np.zeros((grid.n_faces, 2))
-    sides = ((grid.owner, faces.near, faces.shift_owner), (grid.neighbour, faces.far, faces.shift_neighbour))
-    for cells, gap, shift in sides:
+    sides = ((grid.owner, faces.near, faces.shift_owner, 1.0), (grid.neighbour, faces.far, faces.shift_neighbour, -1.0))
+    for cells, gap, shift, outward in sides:
         wet = np.isin(faces.kind, (WALL, INTERFACE)) & (cells >= 0) & (problem.cells.fluid[np.maximum(cells, 0)] == 1)
         f = np.nonzero(wet)[0]
         c = cells[f]
         moving = ((state.u, gradient.u), (state.v, gradient.v))
         at_foot = np.stack([x[c] + np.einsum("ij,ij->i", g[c], shift[f]) for x, g in moving], axis=1)
-        strength = properties.viscosity[c] * faces.area[f] / gap[f]
-        onto[f] += strength[:, None] * (at_foot - faces.velocity[f])
+        strength = properties.viscosity[c] * faces.area[f]
+        onto[f] += (strength / gap[f])[:, None] * (at_foot - faces.velocity[f])
+        # Along a wall that turns its velocity turns too: the transposed part of the stress, n·∂u/∂s, is there as well.
+        normal = outward * faces.normal[f]
+        along = np.stack([-normal[:, 1], normal[:, 0]], axis=1)
+        slope = np.einsum("ij,ij->i", gradient.u[c], along) * normal[:, 0]
+        slope += np.einsum("ij,ij->i", gradient.v[c], along) * normal[:, 1]
+        onto[f] -= (strength * slope)[:, None] * along
     return onto

@@ -47,7 +47,11 @@ def norms(problem: Problem, state: Evaluation, momentum_diagonal: Array, energy_
     mass = 0.0
     if fluid.any():
         drive = float(momentum_diagonal[fluid].sum()) * scales.velocity
-        momentum = float(np.abs(state.momentum_x[fluid]).sum() + np.abs(state.momentum_y[fluid]).sum()) / drive
+        left = float(np.abs(state.momentum_x[fluid]).sum() + np.abs(state.momentum_y[fluid]).sum())
+        if problem.forces.swirl == 1:
+            # Angular momentum over its lever is a force too.
+            left += float((np.abs(state.swirl[fluid]) / problem.cells.radius[fluid]).sum())
+        momentum = left / drive
         passing = problem.inflow if problem.inflow > 0.0 else problem.scales.mass
         mass = float(np.abs(state.mass[fluid]).sum()) / max(passing, 1e-300)
     rate = problem.inflow_capacity if problem.inflow > 0.0 and problem.storage is None else float(energy_diagonal.sum())

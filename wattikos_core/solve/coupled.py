@@ -127,6 +127,13 @@ def look_at(problem: Problem, state: State, d: Array, flow: Array | None = None)
     return Iterate(state, d, evaluation, norms(problem, evaluation, momentum, energy))
 
 
+def look_at_heat(problem: Problem, state: State, d: Array) -> Iterate:
+    """Evaluate a state whose flow is kept to the last digit, its coefficients included."""
+    evaluation = evaluate_state(problem, state, d)
+    _, momentum, energy = interpolation_coefficients(problem, state, evaluation.flow)
+    return Iterate(state, d, evaluation, norms(problem, evaluation, momentum, energy))
+
+
 class CoupledSolver:
     """Steps of the coupled method on one problem; `step` takes an iterate to a better one.
 
@@ -203,8 +210,13 @@ class CoupledSolver:
             change[pattern.position[:, 3]] = 0.0
         moved = self._state(base + change, state)
         if moved.finite():
-            # Within a step in time flows change little: the last one's will do for the coefficients.
-            trial = look_at(problem, moved, d, None if problem.storage is None else now.evaluation.flow)
+            if problem.storage is None:
+                trial = look_at(problem, moved, d)
+            elif self.heat_only:
+                trial = look_at_heat(problem, moved, d)
+            else:
+                # Within a step in time flows change little: the last one's will do for the coefficients.
+                trial = look_at(problem, moved, d, now.evaluation.flow)
             # Far from the answer residuals may rise for a step or two; near it they must not.
             before, after = (n.norms.flow if hold_heat else self._judged(n) for n in (now, trial))
             self.best = min(self.best, before)

@@ -19,7 +19,7 @@ from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.storage import Storage, Stored
 from wattikos_core.solve.convergence import Norms
-from wattikos_core.solve.coupled import MOST_KRYLOV, UNLIMITED, CoupledSolver, Iterate, look_at, stored_in
+from wattikos_core.solve.coupled import MOST_KRYLOV, UNLIMITED, CoupledSolver, Iterate, look_at, look_at_heat, stored_in
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.state import State
 from wattikos_core.solve.steady import heat_sum
@@ -52,6 +52,7 @@ class TimeSettings:
         accuracy: error of a step as a share of the scales of temperature and velocity.
         order: 1 or 2.
         tolerance: of the equations of each stage.
+        heat_only: the flow stays as it is at the beginning.
     """
 
     end: float
@@ -62,6 +63,7 @@ class TimeSettings:
     accuracy: float = 2e-3
     order: int = 2
     tolerance: float = 1e-6
+    heat_only: bool = False
 
 
 @dataclass(frozen=True)
@@ -180,7 +182,7 @@ def _march(
         return Instant(time, problem, now, history[-1])
 
     problem = at(begin)
-    now = look_at(problem, start, d)
+    now = look_at_heat(problem, start, d) if settings.heat_only else look_at(problem, start, d)
     last = instant(begin, problem, now, 0.0)
     if keep is not None:
         keep(last)
@@ -294,14 +296,15 @@ class _Stepper:
         problem = replace(problem, storage=Storage(before, interval))
         solver = self.solver
         if solver is None:
-            solver = self.solver = CoupledSolver(problem)
+            solver = self.solver = CoupledSolver(problem, heat_only=self.settings.heat_only)
             solver.krylov_tolerance = min(solver.krylov_tolerance, _NEWTON_KRYLOV)
         solver.problem = problem
         solver.cfl, solver.best = UNLIMITED, np.inf
         if not 1.0 / _SAME_LENGTH < interval / max(self._length, 1e-300) < _SAME_LENGTH:
             solver.forget_factors()
             self._length = interval
-        now = look_at(problem, guess.state, guess.d)
+        heat_only = self.settings.heat_only
+        now = look_at_heat(problem, guess.state, guess.d) if heat_only else look_at(problem, guess.state, guess.d)
         for _ in range(_MOST_NEWTON):
             if self._solved(now):
                 return problem, now
@@ -310,12 +313,14 @@ class _Stepper:
             # A step about as long as a plume takes to grow makes the equations nearly singular: it is to be shorter.
             if not accepted or solver.krylov >= MOST_KRYLOV:
                 return None
-        return (problem, now) if now.norms.worst <= 100.0 * self.settings.tolerance else None
+        left = now.norms.energy if heat_only else now.norms.worst
+        return (problem, now) if left <= 100.0 * self.settings.tolerance else None
 
     def _solved(self, now: Iterate) -> bool:
         norms: Norms = now.norms
         # Heat is to be conserved over the whole run, far better than a single step is exact.
-        return norms.flow <= self.settings.tolerance and norms.energy <= _HEAT_SHARE * self.settings.tolerance
+        flows = self.settings.heat_only or norms.flow <= self.settings.tolerance
+        return flows and norms.energy <= _HEAT_SHARE * self.settings.tolerance
 
     def _error(self, start: Iterate, mid: Iterate, end: Iterate) -> float:
         """Error of a second-order step from the second difference of its states, as a share of the scales."""

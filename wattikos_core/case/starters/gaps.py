@@ -9,11 +9,14 @@ _SLOPE = "sqrt(length^2 + (large - small)^2/4)"
 CONE_GAP = Starter(
     "cone_gap",
     "Cone gap",
-    "A viscous stream through the gap between a cone and its heated housing: outlet temperature, pressure drop, h.",
+    "A viscous stream through the gap between a turning cone and its heated housing: outlet temperature, torque, friction heat.",
     {
         "version": 1,
         "title": "Butter-oil cone gap",
-        "note": "Oil flows between a cone at rest and a housing held at a temperature outside, half a section about the axis.",
+        "note": (
+            "Oil flows between a cone that turns and a housing held at a temperature outside, half a section about the axis. "
+            "Friction heats the oil; the hand calculation leaves the turning out."
+        ),
         "starter": "cone_gap",
         "inputs": {
             "length": length("80 mm", "length", "20 mm", "400 mm"),
@@ -24,13 +27,23 @@ CONE_GAP = Starter(
             "flow": given("mass_flow", "8 g/s", "flow", "0.5 g/s", "50 g/s"),
             "inlet": temperature("40 °C", "oil inlet temperature"),
             "jacket": temperature("85 °C", "temperature outside the housing"),
+            "speed": given("turning", "300 rpm", "rate of turning of the cone", "0 rpm", "3000 rpm"),
+        },
+        "materials": {
+            "butter oil": {
+                "base": "thermal_oil",
+                "density": "910 kg/m^3",
+                "specific_heat": "2100 J/kg/K",
+                "viscosity": "40 mPa*s",
+                "conductivity": "0.17 W/m/K",
+            }
         },
         "section": {
             "extent": "axisymmetric",
             "parts": [
                 {
                     "name": "oil",
-                    "material": "thermal_oil",
+                    "material": "butter oil",
                     "shape": {
                         "type": "polygon",
                         "points": [
@@ -59,13 +72,17 @@ CONE_GAP = Starter(
         "conditions": [
             inlet("oil, side 4", "inlet", mass_flow="flow"),
             outlet("oil, side 2"),
-            wall("oil, side 1", "housing, side 2", "housing, side 4"),
+            wall("oil, side 1", turning="speed"),
+            wall("housing, side 2", "housing, side 4"),
             wall("housing, side 3", thermal="temperature", value="jacket"),
         ],
+        "physics": {"friction_heat": True},
         "grid": {"fineness": 1.0},
-        "watches": ["oil outlet temperature"],
+        "watches": ["oil outlet temperature", "torque on oil, side 1"],
         "wanted": [
             {"quantity": "oil outlet temperature", "target": "60 °C"},
+            {"quantity": "torque on oil, side 1"},
+            {"quantity": "power to turn oil, side 1"},
             {"quantity": "oil heat gained"},
             {"quantity": "oil pressure drop", "target": "20 kPa", "sense": "at_most"},
             {"quantity": "oil h"},

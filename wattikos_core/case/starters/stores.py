@@ -147,7 +147,8 @@ ICE_BANK = Starter(
             outlet("glycol, right"),
             wall("tube, left", "tube, right", "store, left", "store, right", "store, top"),
         ],
-        "grid": {"fineness": 1.0},
+        "grid": {"fineness": 0.6},
+        "solve": {"flow": "kept"},
         "watches": ["glycol outlet temperature", "liquid fraction of store", "heat stored in store"],
         "wanted": [
             {"quantity": "liquid fraction of store", "target": "0.1", "sense": "at_most"},
