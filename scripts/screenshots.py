@@ -22,6 +22,8 @@ OTHERS = (
     (2, "read", "bundle-read"),
     (4, "read", "vane"),
     (6, "read", "rinse-heater"),
+    (7, "solve", "tank-solve"),
+    (9, "read", "ice-bank"),
 )
 STAGES = ("draw", "conditions", "grid", "solve", "read", "vary", "size")
 

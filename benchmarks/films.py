@@ -1,0 +1,85 @@
+"""Measure natural convection and runs in time: cost against cells and steps.
+
+python -m benchmarks.films
+"""
+
+from __future__ import annotations
+
+import argparse
+import time
+
+from wattikos_core.case import Case, read_case, starter_case
+from wattikos_core.runs import solve_case
+from wattikos_core.warm import warm_up
+
+
+def cavity(rayleigh: float, fineness: float) -> Case:
+    """A square cavity of a fluid with Prandtl number 0.71, at a Rayleigh number."""
+    fluid = {
+        "base": "water",
+        "density": "1 kg/m^3",
+        "specific_heat": "1000 J/kg/K",
+        "conductivity": "0.01 W/m/K",
+        "viscosity": "7.1e-6 Pa*s",
+        "expansion": "1e-3 1/K",
+    }
+    # Ra = g β ΔT L³ / (ν α) with ν = 7.1e-6, α = 1e-5, ΔT = 10 K, L = 0.1 m.
+    gravity = rayleigh * 7.1e-6 * 1e-5 / (1e-3 * 10.0 * 1e-3)
+    part = {
+        "name": "box",
+        "material": "fluid",
+        "shape": {"type": "rectangle", "x": "0 m", "y": "0 m", "width": "0.1 m", "height": "0.1 m"},
+    }
+    sides = (("left", "30 °C"), ("right", "20 °C"))
+    return read_case(
+        {
+            "title": "square cavity",
+            "inputs": {},
+            "materials": {"fluid": fluid},
+            "section": {"extent": "flat", "parts": [part]},
+            "physics": {"gravity_y": f"{-gravity:.9g} m/s^2"},
+            "conditions": [
+                {"type": "wall", "boundaries": [f"box, {side}"], "thermal": "temperature", "value": value} for side, value in sides
+            ],
+            "grid": {"fineness": fineness},
+        }
+    )
+
+
+def film(key: str, fineness: float, steps: int) -> tuple[int, int, float, float]:
+    """Cells, steps, seconds in the solver and open heat balance of the first steps of a starter."""
+    case = starter_case(key)
+    case = case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": fineness})})
+    left = iter(range(steps))
+    run = solve_case(case, cancel=lambda: next(left, None) is None)
+    return run.quality.cells, len(run.solution.history), run.solver_seconds, run.value("heat balance")
+
+
+CAVITIES = ((1e4, 2.0), (1e6, 2.0), (1e6, 4.0), (1e6, 8.0), (1e7, 4.0))
+FILMS = (("tank", 2.0), ("tank", 4.0), ("melting_box", 2.0), ("melting_box", 4.0), ("ice_bank", 0.6), ("capsule", 1.5))
+
+
+def main() -> None:
+    """Measure and print."""
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--quick", action="store_true")
+    quick = parser.parse_args().quick
+    warm_up()
+    print("| square cavity, Ra | cells | solver, s | document to ledger, s | steps on the last grid |\n|---|---|---|---|---|")
+    for rayleigh, fineness in CAVITIES[:3] if quick else CAVITIES:
+        begun = time.perf_counter()
+        run = solve_case(cavity(rayleigh, fineness))
+        seconds = time.perf_counter() - begun
+        assert run.solution.converged
+        grid = f"{run.quality.cells:,} | {run.solver_seconds:.1f} | {seconds:.1f}"
+        print(f"| {rayleigh:.0e} | {grid} | {len(run.solution.history)} |", flush=True)
+    print("\n| in time | cells | steps | solver, s | s a step | heat balance |\n|---|---|---|---|---|---|")
+    steps = 40 if quick else 200
+    for key, fineness in FILMS:
+        cells, taken, seconds, balance = film(key, fineness, steps)
+        pace = seconds / max(taken - 1, 1)
+        print(f"| {key} | {cells:,} | {taken} | {seconds:.1f} | {pace:.2f} | {balance:.0e} |", flush=True)
+
+
+if __name__ == "__main__":
+    main()
