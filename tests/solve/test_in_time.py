@@ -15,7 +15,7 @@ from tests.support import quads
 from wattikos_core.materials import PropertyTable, constant_melting_table, constant_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, build_problem
 from wattikos_core.physics.conditions import STATIC_PRESSURE
-from wattikos_core.solve import Instant, State, TimeSettings, TimeSolution, solve_in_time
+from wattikos_core.solve import Instant, State, TimeSettings, TimeSolution, never_cancel, solve_in_time
 from wattikos_core.solve.state import at_start, stretched
 
 Array = NDArray[np.float64]
@@ -197,7 +197,7 @@ class Runs(unittest.TestCase):
         return build_problem(grid, [SOLID], {"fluid, right": Condition("wall", temperature=310.0)}, physics=TIME)
 
     def solve(
-        self, start: State, begin: float, end: float, cancel: Callable[[], bool] | None = None
+        self, start: State, begin: float, end: float, cancel: Callable[[], bool] = never_cancel
     ) -> tuple[TimeSolution, list[Instant]]:
         problem, kept = self.problem(), []
         wishes = TimeSettings(end=end, stops=(0.05, 0.1, 0.15), step=0.01, fixed=True, tolerance=1e-12)

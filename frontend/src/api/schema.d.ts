@@ -1989,7 +1989,8 @@ export interface components {
          * SolveWishes
          * @description How far to converge, and by which method; `grid_check` adds two coarser grids for the Grid ± column.
          *
-         *     `flow` says whether a former run's flow is kept and heat alone is solved: where it still holds, always, or never.
+         *     `flow` says whether a former run's flow is kept and heat alone is solved: where it still holds, always, or never. In time,
+         *     `kept` keeps the flow of the beginning.
          */
         SolveWishes: {
             /**
