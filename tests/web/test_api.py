@@ -239,7 +239,7 @@ class BadInput(ApiCase):
 class Runs(ApiCase):
     def finished(self, kind: str = "solve") -> Run:
         """A run carried out here and stored as the worker would."""
-        result = perform(kind, self.document, None, None, lambda message: None, lambda: False)
+        result = perform(kind, self.document, None, False, None, lambda message: None, lambda: False)
         return Run.objects.create(
             case=self.case,
             kind=kind,
@@ -301,4 +301,4 @@ class Runs(ApiCase):
 
     def test_errors_of_the_core_come_back_as_data(self) -> None:
         self.document["inputs"]["length"]["value"] = "no"
-        self.assertIn("failure", perform("solve", self.document, None, None, lambda message: None, lambda: False))
+        self.assertIn("failure", perform("solve", self.document, None, False, None, lambda message: None, lambda: False))

@@ -19,7 +19,7 @@ _FIRST_FACTOR, _SMALLEST_FACTOR, _LARGEST_FACTOR = 1.5, 1.06, 2.0
 _MOST_STEPS = 10
 _QUICK = 4
 # The flow a run in time begins with: steps it may take, and when it is there.
-_MOST_ESTABLISHING, _ESTABLISHED = 40, 1e-6
+_MOST_ESTABLISHING, _ESTABLISHED = 40, 1e-9
 
 
 def with_share(problem: Problem, share: float) -> Problem:

@@ -34,7 +34,9 @@ _TOO_MUCH = 2.0
 _AFTER_FAILURE, _FORGET = 0.4, 1.15
 _FIRST_STEP = 1e-3
 _SHORTEST = 1e-9
-_MOST_NEWTON = 10
+_MOST_NEWTON = 16
+# After the last iteration of a stage, this multiple of the tolerance will do.
+_ALMOST = 10.0
 _HEAT_SHARE = 1e-2
 _NEWTON_KRYLOV = 1e-2
 # Factors serve on while the length of the step stays within this factor of theirs.
@@ -313,14 +315,14 @@ class _Stepper:
             # A step about as long as a plume takes to grow makes the equations nearly singular: it is to be shorter.
             if not accepted or solver.krylov >= MOST_KRYLOV:
                 return None
-        left = now.norms.energy if heat_only else now.norms.worst
-        return (problem, now) if left <= 100.0 * self.settings.tolerance else None
+        return (problem, now) if self._solved(now, _ALMOST) else None
 
-    def _solved(self, now: Iterate) -> bool:
+    def _solved(self, now: Iterate, slack: float = 1.0) -> bool:
         norms: Norms = now.norms
+        tolerance = slack * self.settings.tolerance
         # Heat is to be conserved over the whole run, far better than a single step is exact.
-        flows = self.settings.heat_only or norms.flow <= self.settings.tolerance
-        return flows and norms.energy <= _HEAT_SHARE * self.settings.tolerance
+        flows = self.settings.heat_only or norms.flow <= tolerance
+        return flows and norms.energy <= _HEAT_SHARE * tolerance
 
     def _error(self, start: Iterate, mid: Iterate, end: Iterate) -> float:
         """Error of a second-order step from the second difference of its states, as a share of the scales."""
