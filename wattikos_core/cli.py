@@ -8,15 +8,18 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any, TextIO
+from typing import TYPE_CHECKING, Any, TextIO
 
 from wattikos_core.case import STARTERS, Case, case_from_json, json_schema
 from wattikos_core.errors import CaseError, Problem, SolveError
 from wattikos_core.evidence import LedgerRow
 from wattikos_core.quantities import KINDS, from_si
 from wattikos_core.solve import Event
+
+if TYPE_CHECKING:
+    from wattikos_core.in_time import Frame
 
 OK, BAD_CASE, NOT_SOLVED, NOT_MET, STOPPED = 0, 1, 2, 3, 130
 
@@ -59,7 +62,10 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument("--vtu", "-o", type=Path, help="write the fields to this VTU file")
         command.add_argument("--fineness", type=float, help="grid fineness instead of the case's own")
         command.add_argument("--grid", type=Path, help="use the grid in this file (VTU) instead of making one")
-        command.add_argument("--checkpoint", type=Path, help="start from this checkpoint if it exists, and leave one there")
+        command.add_argument(
+            "--checkpoint", type=Path, help="start from this checkpoint if it exists (a run in time goes on), and leave one there"
+        )
+    solve.add_argument("--frames", type=Path, help="write each frame of a run in time to a VTU file in this folder")
     size.add_argument("--input", help="the input to find (the case's own wish when left out)")
     size.add_argument("--want", help="quantity=target, for example effectiveness=0.85 or 'hot outlet temperature=25 degC'")
     size.add_argument("--lower", default="", help="lower bound of the input")
@@ -131,13 +137,41 @@ def _solve(options: argparse.Namespace) -> int:
 
     case, grid_file = _grid_file(_read(options.case, options.fineness), options.grid)
     start = options.checkpoint.read_bytes() if options.checkpoint and options.checkpoint.exists() else None
-    run = solve_case(case, start=start, grid_file=grid_file, listen=_progress(options.quiet))
+    run = solve_case(
+        case,
+        start=start,
+        grid_file=grid_file,
+        go_on=start is not None,
+        on_frame=_frame_files(options.frames) if options.frames else None,
+        listen=_progress(options.quiet),
+    )
     if options.checkpoint:
         options.checkpoint.write_bytes(
             pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal, run.solution.time)
         )
     _finish(run, options)
     return OK if run.solution.converged else NOT_SOLVED
+
+
+def _frame_files(folder: Path) -> Callable[[Frame], None]:
+    """Writes frames to `folder` as frame-0000.vtu and so on, with their times in times.csv."""
+    from wattikos_core.formats import write_vtu
+    from wattikos_core.read import unpack_frame
+
+    folder.mkdir(parents=True, exist_ok=True)
+    times = folder / "times.csv"
+    times.write_text("file,time in s\n")
+    count = 0
+
+    def write(frame: Frame) -> None:
+        nonlocal count
+        name = f"frame-{count:04}.vtu"
+        write_vtu(folder / name, frame.grid, unpack_frame(frame.data))
+        with times.open("a") as table:
+            table.write(f"{name},{frame.time:.9g}\n")
+        count += 1
+
+    return write
 
 
 def _size(options: argparse.Namespace) -> int:

@@ -12,6 +12,7 @@ from pathlib import Path
 import meshio
 import numpy as np
 
+from tests.sections import rectangle, section_case, wall
 from tests.support import triangles
 from wattikos_core.case import starter_case
 from wattikos_core.cli import main
@@ -53,6 +54,32 @@ class CommandLine(unittest.TestCase):
         self.assertEqual(duty["value"], duty["solved"])
         self.assertAlmostEqual(duty["by_hand"]["value"] / duty["solved"], 1.0, delta=0.03)
         self.assertTrue(duty["definition"])
+
+    def test_a_film_goes_to_files_and_is_carried_on(self) -> None:
+        case = section_case(
+            rectangle("bar", "copper", "0 m", "0 m", "20 mm", "10 mm"),
+            conditions=[wall("bar, top", thermal="convection", value="2000 W/m^2/K", ambient="20 °C")],
+            physics={"regime": "time"},
+            time={"end": "4 s", "every": "1 s", "temperature": "80 °C"},
+        )
+        self.case.write_text(case.model_dump_json())
+        frames, checkpoint = self.folder / "film", self.folder / "film.npz"
+        files = ("--frames", str(frames), "--checkpoint", str(checkpoint), "--quiet")
+        code, out, _ = self.run_command("solve", str(self.case), *files)
+        self.assertEqual(code, 0)
+        self.assertIn("in time method", out)
+        table = (frames / "times.csv").read_text().splitlines()
+        self.assertEqual([float(line.split(",")[1]) for line in table[1:]], [0.0, 1.0, 2.0, 3.0, 4.0])
+        temperatures = [meshio.read(path).cell_data["temperature"][0].mean() for path in sorted(frames.glob("*.vtu"))]
+        self.assertEqual(temperatures, sorted(temperatures, reverse=True))
+        # The same end again is refused, a later one is carried on to.
+        code, _, err = self.run_command("solve", str(self.case), *files)
+        self.assertEqual(code, 1)
+        self.assertIn("has reached 4 s already", err)
+        self.case.write_text(case.model_copy(update={"time": case.time.model_copy(update={"end": "6 s"})}).model_dump_json())
+        self.assertEqual(self.run_command("solve", str(self.case), *files)[0], 0)
+        table = (frames / "times.csv").read_text().splitlines()
+        self.assertEqual(float(table[1].split(",")[1]), 4.0)
 
     def test_size(self) -> None:
         sized = self.folder / "sized.json"
