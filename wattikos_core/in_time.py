@@ -69,7 +69,7 @@ def solve_film(
     """Solve a case in time on a grid.
 
     Args:
-        start: a former run's checkpoint; its fields are the beginning.
+        start: a former run's checkpoint; its fields are the beginning where the case or `go_on` asks for them.
         go_on: carry the former run on from its time, instead of beginning anew at zero.
         on_frame: called with each frame as it comes.
     """
@@ -77,9 +77,11 @@ def solve_film(
     assert wishes is not None
     base = problem_of(resolved, grid)
     begin, before, diagonal = 0.0, _beginning(resolved, base), np.zeros(grid.n_cells)
-    if start is None and base.inflow > 0.0:
-        before, diagonal = established_flow(base, before.t)
-    if start is not None:
+    begins_with_former = go_on or resolved.case.time.begin == "former_run"
+    if start is None or not begins_with_former:
+        if base.inflow > 0.0:
+            before, diagonal = established_flow(base, before.t)
+    else:
         former_grid, former, coefficients, reached = unpack_checkpoint(start)
         before, diagonal = start_from(base, former_grid, former, coefficients)
         begin = reached if go_on and reached is not None else 0.0
@@ -118,7 +120,7 @@ def solve_film(
         at, settings, before, diagonal, begin=begin, watch=watch, keep=keep, listen=listen, cancel=cancel, stage="solving in time"
     )
     last = done.last
-    notes = [*done.notes]
+    notes: list[str] = []
     if settings.heat_only:
         notes.append("the flow was kept as it was at the beginning, as wished; heat alone was solved in time")
     if done.rejected > 0:
@@ -135,7 +137,7 @@ def solve_film(
         notes,
         last.time,
     )
-    over_time, unsettled = _over_time(resolved, last.problem, before, last.iterate.state, done.history, content)
+    over_time, unsettled = _over_time(last.problem, before, last.iterate.state, done.history, content)
     return TimeRun(last.problem, solution, last.iterate.evaluation, over_time, unsettled)
 
 
@@ -205,7 +207,6 @@ def _stores(problem: Problem, state: State, before: Mapping[str, float]) -> dict
 
 
 def _over_time(
-    resolved: ResolvedCase,
     problem: Problem,
     before: State,
     after: State,
@@ -258,7 +259,5 @@ def _most_stored(problem: Problem, before: State, index: int) -> float:
     mine = problem.grid.region == index
     held = stored_in(problem, before)
     begins = float(np.average(before.t[mine], weights=problem.grid.volume[mine]))
-    ends = [float(table.stretched(t)) for t in (problem.scales.lowest, problem.scales.highest)]
-    far = max(ends, key=lambda t: abs(t - begins))
-    given = problem.scales.lowest if far == ends[0] else problem.scales.highest
+    given = max((problem.scales.lowest, problem.scales.highest), key=lambda t: abs(float(table.stretched(t)) - begins))
     return float(held.mass[mine].sum()) * float(table.enthalpy(given)) - float(held.heat[mine].sum())

@@ -34,7 +34,7 @@ _IN_TIME = {
     "ice_bank": ("5 min", 0.5, 1e-6),
     "melting_box": ("1 min", 0.5, 1e-7),
     "capsule": ("20 min", 0.5, 1e-7),
-    "duct_start": ("20 s", 0.5, 1e-4),
+    "duct_start": ("20 s", 0.5, 1e-5),
 }
 
 

@@ -116,7 +116,7 @@ class Order(unittest.TestCase):
 
         exact = ended(160)
         a, b = (float(np.abs(ended(steps) - exact).max()) for steps in (10, 20))
-        self.assertGreater(float(np.log2(a / b)), 1.7)
+        self.assertGreater(float(np.log2(a / b)), 1.8)
 
 
 class StartUp(unittest.TestCase):

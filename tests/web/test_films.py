@@ -10,7 +10,7 @@ from unittest import skipUnless
 
 import numpy as np
 
-from tests.sections import rectangle, section_case, wall
+from tests.sections import held, rectangle, section_case, wall
 from tests.web.browser import CHROMIUM, BrowserTestCase
 from tests.web.working import WorkerTestCase
 from wattikos_core.case import Case
@@ -80,6 +80,12 @@ class Frames(WorkerTestCase):
         self.assertEqual([round(f["time"], 9) for f in out["frames"]], [0.0, 2.0, 4.0, 6.0, 8.0, 10.0])
         self.assertEqual([f["number"] for f in out["frames"]], list(range(6)))
         self.assertEqual(out["history"][0]["time"], 0.0)
+        self.start(cooling("10 s"), go_on=True)
+        self.assertEqual(self.answer.status_code, 422)
+        self.assertIn("has reached 10 s already", self.answer.json()["problems"][0]["problem"])
+        steady = section_case(rectangle("bar", "copper", "0 m", "0 m", "20 mm", "10 mm"), conditions=[held("bar, top", at="20 °C")])
+        self.start(steady, go_on=True)
+        self.assertIn("steady", self.answer.json()["problems"][0]["problem"])
         whole = self.start(cooling("10 s"))
         self.until(self.over(whole))
         self.assertAlmostEqual(self.temperature(second, 5), self.temperature(whole, 5), delta=0.05)

@@ -167,7 +167,9 @@ def size_case(
             on_trial(trials[-1])
         if run.solution.stopped:
             return SizingResult(task, "stopped", "the sizing was stopped", [], trials, hand.curve, trial_case, run)
-        start = pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal)
+        if run.solution.time is None:
+            # A film begins where it is wished to, not where the last trial ended.
+            start = pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal)
         if abs(solved - task.target) <= model.tolerance:
             return SizingResult(task, "met", _met(task, trials), [], trials, hand.curve, trial_case, run)
         proposal = model.propose(trials)

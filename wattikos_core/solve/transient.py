@@ -10,7 +10,8 @@ from __future__ import annotations
 
 import time as clock
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from contextlib import closing
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -23,6 +24,8 @@ from wattikos_core.solve.coupled import MOST_KRYLOV, UNLIMITED, CoupledSolver, I
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.state import State
 from wattikos_core.solve.steady import heat_sum
+
+TimeWatch = Callable[[Problem, Evaluation, State], dict[str, float]]
 
 _GAMMA = 1.0 - 1.0 / np.sqrt(2.0)
 # The part of the second difference of a step that counts as its error (a first-order method inside the second-order one).
@@ -70,27 +73,22 @@ class TimeSettings:
 
 @dataclass(frozen=True)
 class Instant:
-    """A state in time with what was evaluated at the end of its step.
-
-    Attributes:
-        row: what the history says of it: time, step, residuals, heat account, watches.
-    """
+    """A state in time with what was evaluated at the end of its step."""
 
     time: float
     problem: Problem
     iterate: Iterate
-    row: dict[str, float]
 
 
-@dataclass
+@dataclass(frozen=True)
 class TimeSolution:
     """A run in time.
 
     Attributes:
+        last: where it ended.
         history: one row per step.
-        last: the last instant; `reached` its time.
+        finished: whether it reached its end; `stopped` whether it was asked to end before, or ran out of steps.
         rejected: steps that were taken back.
-        notes: what there is to say.
     """
 
     last: Instant
@@ -99,28 +97,35 @@ class TimeSolution:
     stopped: bool
     rejected: int
     seconds: float
-    notes: list[str] = field(default_factory=list)
 
 
-@dataclass
-class _Account:
-    """Heat over the whole run, J: what went missing, what passed, what came in, and what is stored."""
+class _Record:
+    """Writes the history and keeps account of the heat over the whole run."""
 
-    missing: float = 0.0
-    passed: float = 0.0
-    stored: float = 0.0
+    def __init__(self, watch: TimeWatch | None, listen: Listen, stage: str, begin: float, end: float) -> None:
+        self.watch, self.listen, self.stage = watch, listen, stage
+        self.begin, self.end = begin, end
+        self.history: list[dict[str, float]] = []
+        # What went missing and what passed, J.
+        self.missing = self.passed = 0.0
 
-    def add(self, problem: Problem, evaluation: Evaluation, seconds: float) -> None:
-        """A stage that counts for so many seconds."""
-        total, scale = heat_sum(problem, evaluation)
-        self.missing += total * seconds
-        self.passed += scale * abs(seconds)
-        self.stored += float(evaluation.storing.sum()) * seconds
+    def account(self, trial: _Trial, step: float) -> None:
+        """Count the stages of a step, each for its share of it."""
+        for problem, evaluation, share in trial.stages:
+            total, scale = heat_sum(problem, evaluation)
+            self.missing += total * share * step
+            self.passed += scale * abs(share) * step
 
-    @property
-    def open_by(self) -> float:
-        """Share of the heat that passed which went missing."""
-        return abs(self.missing) / max(self.passed, 1e-300)
+    def note(self, time: float, problem: Problem, now: Iterate, step: float, iterations: int) -> Instant:
+        """Add a row, and tell whoever listens."""
+        watches = self.watch(problem, now.evaluation, now.state) if self.watch is not None else {}
+        open_by = abs(self.missing) / max(self.passed, 1e-300)
+        norms = now.norms.as_dict()
+        row = {"time": time, "step": step, **norms, "heat balance": open_by, "inner iterations": float(iterations), **watches}
+        self.history.append(row)
+        done = (time - self.begin) / max(self.end - self.begin, 1e-300)
+        self.listen(Event(self.stage, len(self.history) - 1, norms, watches, float(np.clip(done, 0.0, 1.0)), time))
+        return Instant(time, problem, now)
 
 
 def solve_in_time(
@@ -130,7 +135,7 @@ def solve_in_time(
     d: Array,
     *,
     begin: float = 0.0,
-    watch: Callable[[Problem, Evaluation, State], dict[str, float]] | None = None,
+    watch: TimeWatch | None = None,
     keep: Callable[[Instant], None] | None = None,
     listen: Listen = silent,
     cancel: Cancel = never_cancel,
@@ -149,82 +154,56 @@ def solve_in_time(
         SolveError: steps became too short to go on.
     """
     begun = clock.perf_counter()
-    stepper = _Stepper(at, settings)
-    try:
-        return _march(stepper, at, settings, start, d, begin, watch, keep, listen, cancel, stage, begun)
-    finally:
-        stepper.close()
-
-
-def _march(
-    stepper: _Stepper,
-    at: Callable[[float], Problem],
-    settings: TimeSettings,
-    start: State,
-    d: Array,
-    begin: float,
-    watch: Callable[[Problem, Evaluation, State], dict[str, float]] | None,
-    keep: Callable[[Instant], None] | None,
-    listen: Listen,
-    cancel: Cancel,
-    stage: str,
-    begun: float,
-) -> TimeSolution:
-    account = _Account()
-    history: list[dict[str, float]] = []
-    rejected = 0
-
-    def instant(time: float, problem: Problem, now: Iterate, step: float) -> Instant:
-        watches = watch(problem, now.evaluation, now.state) if watch is not None else {}
-        row = {"time": time, "step": step, **now.norms.as_dict(), "heat balance": account.open_by, "heat stored": account.stored}
-        row["inner iterations"] = float(stepper.iterations)
-        history.append({**row, **watches})
-        done = (time - begin) / max(settings.end - begin, 1e-300)
-        listen(Event(stage, len(history) - 1, now.norms.as_dict(), {**watches}, float(np.clip(done, 0.0, 1.0)), time))
-        return Instant(time, problem, now, history[-1])
-
-    problem = at(begin)
-    now = look_at_heat(problem, start, d) if settings.heat_only else look_at(problem, start, d)
-    last = instant(begin, problem, now, 0.0)
+    record = _Record(watch, listen, stage, begin, settings.end)
+    first = at(begin)
+    now = look_at_heat(first, start, d) if settings.heat_only else look_at(first, start, d)
+    last = record.note(begin, first, now, 0.0, 0)
     if keep is not None:
         keep(last)
-    wanted = settings.step or _FIRST_STEP * (settings.end - begin)
     stops = [stop for stop in (*settings.stops, settings.end) if stop > begin * (1.0 + 1e-12)]
-    time, ceiling = begin, np.inf
-    shortest = _SHORTEST * (settings.end - begin)
-    while time < settings.end * (1.0 - 1e-12):
-        if cancel() or len(history) > _MOST_STEPS:
-            return TimeSolution(last, history, False, True, rejected, clock.perf_counter() - begun)
-        stop = next(s for s in stops if s > time * (1.0 + 1e-12) + 1e-300)
-        wanted = min(wanted, settings.largest or wanted, ceiling)
-        step = _towards(wanted, stop - time, settings.fixed)
-        trial = stepper.step(time, step, last.iterate)
-        if trial is None or (not settings.fixed and trial.error > _TOO_MUCH * settings.accuracy):
-            rejected += 1
-            shorter = _AFTER_FAILURE if trial is None else max(_SHRINK, _SAFETY * (settings.accuracy / trial.error) ** 0.5)
-            wanted = step * shorter
-            if trial is None:
-                ceiling = wanted
-            if wanted < shortest:
-                raise SolveError(
-                    f"the solve in time came to a stop at {time:.4g} s: no step was short enough",
-                    "soften what changes abruptly, allow a larger error, or start from a calmer state",
-                )
-            continue
-        for problem, evaluation, share in trial.stages:
-            account.add(problem, evaluation, share * step)
-        ceiling *= _FORGET
-        time = stop if abs(stop - (time + step)) < 1e-9 * step else time + step
-        last = instant(time, trial.problem, trial.now, step)
-        if time == stop and keep is not None:
-            keep(last)
-        if not settings.fixed:
-            grow = float(np.clip(_SAFETY * (settings.accuracy / max(trial.error, 1e-300)) ** 0.5, _SHRINK, _GROW))
-            # A step cut short for a frame says little about the next.
-            wanted = max(wanted, step * grow) if step < 0.9 * wanted and grow >= 1.0 else step * grow
-        elif settings.step is not None:
-            wanted = settings.step
-    return TimeSolution(last, history, True, False, rejected, clock.perf_counter() - begun)
+    wanted = settings.step or _FIRST_STEP * (settings.end - begin)
+    ceiling, shortest = np.inf, _SHORTEST * (settings.end - begin)
+    rejected = 0
+    stopped = False
+    with closing(_Stepper(at, settings)) as stepper:
+        while last.time < settings.end * (1.0 - 1e-12):
+            if cancel() or len(record.history) > _MOST_STEPS:
+                stopped = True
+                break
+            time = last.time
+            stop = next(s for s in stops if s > time * (1.0 + 1e-12) + 1e-300)
+            wanted = min(wanted, settings.largest or wanted, ceiling)
+            step = _towards(wanted, stop - time, settings.fixed)
+            trial = stepper.step(time, step, last.iterate)
+            if trial is None or (not settings.fixed and trial.error > _TOO_MUCH * settings.accuracy):
+                rejected += 1
+                shorter = _AFTER_FAILURE if trial is None else max(_SHRINK, _SAFETY * (settings.accuracy / trial.error) ** 0.5)
+                wanted = step * shorter
+                if trial is None:
+                    ceiling = wanted
+                if wanted < shortest:
+                    raise SolveError(
+                        f"the solve in time came to a stop at {time:.4g} s: no step was short enough",
+                        "soften what changes abruptly, allow a larger error, or start from a calmer state",
+                    )
+                continue
+            ceiling *= _FORGET
+            record.account(trial, step)
+            time = stop if abs(stop - (time + step)) < 1e-9 * step else time + step
+            last = record.note(time, trial.problem, trial.now, step, stepper.iterations)
+            if time == stop and keep is not None:
+                keep(last)
+            wanted = _next_step(wanted, step, trial.error, settings)
+    return TimeSolution(last, record.history, not stopped, stopped, rejected, clock.perf_counter() - begun)
+
+
+def _next_step(wanted: float, step: float, error: float, settings: TimeSettings) -> float:
+    """The step to want after one of length `step` with an error."""
+    if settings.fixed:
+        return settings.step or wanted
+    grow = float(np.clip(_SAFETY * (settings.accuracy / max(error, 1e-300)) ** 0.5, _SHRINK, _GROW))
+    # A step cut short for a frame says little about the next.
+    return max(wanted, step * grow) if step < 0.9 * wanted and grow >= 1.0 else step * grow
 
 
 def _towards(wanted: float, left: float, fixed: bool) -> float:

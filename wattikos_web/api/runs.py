@@ -13,10 +13,12 @@ import numpy as np
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import Router
 
-from wattikos_core.case import Case, read_case
+from wattikos_core.case import Case, ResolvedCase, read_case
+from wattikos_core.errors import CaseError, Problem
 from wattikos_core.formats import write_vtu
 from wattikos_core.grid import Grid, check_sizes
 from wattikos_core.quantities import KINDS, from_si
+from wattikos_core.quantities.values import show
 from wattikos_core.read import flow_fields, unpack_frame
 from wattikos_core.runs import prepare
 from wattikos_core.search import read_task
@@ -48,9 +50,7 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
     if body.kind == Run.Kind.SIZING:
         read_task(document, **document.sizing.model_dump())
     former = _former(record, document, body)
-    if former is None and (body.go_on or (document.physics.regime == "time" and document.time.begin == "former_run")):
-        field, remedy = ("go_on", "solve from the beginning") if body.go_on else ("time.begin", "begin at given temperatures")
-        return 422, {"problems": [{"field": field, "problem": "there is no former run to begin from", "remedy": remedy}]}
+    _refuse_beginning(prepared.resolved, body, former)
     run = Run.objects.create(
         case=record,
         kind=body.kind,
@@ -64,6 +64,20 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
     if body.go_on and former is not None:
         Frame.objects.bulk_create([Frame(run=run, number=f.number, time=f.time, data=f.data) for f in former.frames.all()])
     return 201, _out(run, 0)
+
+
+def _refuse_beginning(resolved: ResolvedCase, body: NewRunBody, former: Run | None) -> None:
+    """Raise CaseError when a run cannot begin as it is wished to."""
+    time = resolved.time
+    if body.go_on and time is None:
+        raise CaseError(Problem("go_on", "a steady case has no time to go on in", "solve it, or choose the regime 'in time'"))
+    if former is None and body.go_on:
+        raise CaseError(Problem("go_on", "there is no former run to begin from", "solve from the beginning"))
+    if former is None and time is not None and resolved.case.time.begin == "former_run":
+        raise CaseError(Problem("time.begin", "there is no former run to begin from", "begin at given temperatures"))
+    if body.go_on and time is not None and former is not None and former.summary["time"] >= time.end:
+        reached = show(former.summary["time"], "time")
+        raise CaseError(Problem("time.end", f"the run has reached {reached} already", "give a later end to carry it on"))
 
 
 def _former(record: CaseRecord, document: Case, body: NewRunBody) -> Run | None:
