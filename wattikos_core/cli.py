@@ -133,7 +133,6 @@ def _grid_file(case: Case, path: Path | None) -> tuple[Case, bytes | None]:
 
 def _solve(options: argparse.Namespace) -> int:
     from wattikos_core.runs import solve_case
-    from wattikos_core.solve.state import pack_checkpoint
 
     case, grid_file = _grid_file(_read(options.case, options.fineness), options.grid)
     start = options.checkpoint.read_bytes() if options.checkpoint and options.checkpoint.exists() else None
@@ -146,9 +145,7 @@ def _solve(options: argparse.Namespace) -> int:
         listen=_progress(options.quiet),
     )
     if options.checkpoint:
-        options.checkpoint.write_bytes(
-            pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal, run.solution.time)
-        )
+        options.checkpoint.write_bytes(run.solution.checkpoint())
     _finish(run, options)
     return OK if run.solution.converged else NOT_SOLVED
 

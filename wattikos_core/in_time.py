@@ -20,7 +20,7 @@ from wattikos_core.read import cell_fields, pack_frame, watch_for
 from wattikos_core.solve import Cancel, Instant, Listen, Solution, State, TimeSettings, solve_in_time, start_from
 from wattikos_core.solve.coupled import properties_of, stored_in
 from wattikos_core.solve.ramp import established_flow
-from wattikos_core.solve.state import at_start, pack_checkpoint, stretched, unpack_checkpoint
+from wattikos_core.solve.state import Past, at_start, pack_checkpoint, stretched, unpack_checkpoint
 
 # A store counts as molten, or frozen, at this share.
 _ALL = 0.99
@@ -30,7 +30,7 @@ _STAGE_TOLERANCE = 1e-6
 
 @dataclass(frozen=True)
 class Frame:
-    """The fields of one instant, packed (see `read.frames`), and what it takes to carry on from there."""
+    """The fields of one instant, packed (see `read.frames`), and the state they are of."""
 
     time: float
     data: bytes
@@ -39,8 +39,8 @@ class Frame:
     diagonal: Array
 
     def checkpoint(self) -> bytes:
-        """The instant at full precision."""
-        return pack_checkpoint(self.grid, self.state, self.diagonal, self.time)
+        """Grid and state at full precision."""
+        return pack_checkpoint(self.grid, self.state, self.diagonal)
 
 
 OnFrame = Callable[[Frame], None]
@@ -76,19 +76,18 @@ def solve_film(
     wishes = resolved.time
     assert wishes is not None
     base = problem_of(resolved, grid)
-    begin, before, diagonal = 0.0, _beginning(resolved, base), np.zeros(grid.n_cells)
+    before, diagonal, past = _beginning(resolved, base), np.zeros(grid.n_cells), None
     begins_with_former = go_on or resolved.case.time.begin == "former_run"
     if start is None or not begins_with_former:
         if base.inflow > 0.0:
             before, diagonal = established_flow(base, before.t)
     else:
-        former_grid, former, coefficients, reached = unpack_checkpoint(start)
+        former_grid, former, coefficients, past = unpack_checkpoint(start)
         before, diagonal = start_from(base, former_grid, former, coefficients)
-        begin = reached if go_on and reached is not None else 0.0
-        if begin >= wishes.end:
-            problem = f"the run has reached {begin:.4g} s already"
-            raise CaseError(InputProblem("time.end", problem, "give a later end to carry it on"))
-    base = _spanning(base, properties_of(base, before).temperature)
+        past = past if go_on else None
+        _refuse_going_on(past, former_grid, grid, wishes.end)
+    beginning = past.beginning if past is not None else before
+    base = _spanning(base, properties_of(base, beginning).temperature)
     settings = TimeSettings(
         end=wishes.end,
         stops=wishes.frames,
@@ -105,7 +104,7 @@ def solve_film(
     def at(time: float) -> Problem:
         return problem_at(base, resolved, time) if varies else base
 
-    content = _contents(base, before)
+    content = _contents(base, beginning)
 
     def watch(problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:
         return watch_for(resolved, problem)(evaluation, state) | _stores(problem, state, content)
@@ -117,7 +116,7 @@ def solve_film(
             on_frame(Frame(instant.time, pack_frame(fields), grid, iterate.state, iterate.d))
 
     done = solve_in_time(
-        at, settings, before, diagonal, begin=begin, watch=watch, keep=keep, listen=listen, cancel=cancel, stage="solving in time"
+        at, settings, before, diagonal, past=past, watch=watch, keep=keep, listen=listen, cancel=cancel, stage="solving in time"
     )
     last = done.last
     notes: list[str] = []
@@ -135,10 +134,22 @@ def solve_film(
         "in time",
         done.seconds,
         notes,
-        last.time,
+        done.past,
     )
-    over_time, unsettled = _over_time(last.problem, before, last.iterate.state, done.history, content)
+    over_time, unsettled = _over_time(last.problem, beginning, last.iterate.state, done.history, content)
     return TimeRun(last.problem, solution, last.iterate.evaluation, over_time, unsettled)
+
+
+def _refuse_going_on(past: Past | None, former: Grid, grid: Grid, end: float) -> None:
+    """Raise CaseError when a run cannot be carried on: it is over, or its frames would be of another grid."""
+    if past is None:
+        return
+    if past.time >= end:
+        problem = f"the run has reached {past.time:.4g} s already"
+        raise CaseError(InputProblem("time.end", problem, "give a later end to carry it on"))
+    if not np.array_equal(former.nodes, grid.nodes):
+        remedy = "solve from the beginning, or begin with the last run's fields"
+        raise CaseError(InputProblem("grid", "the section or its grid has changed since the run that is to go on", remedy))
 
 
 def _spanning(problem: Problem, temperature: Array) -> Problem:

@@ -13,7 +13,6 @@ from wattikos_core.errors import CaseError
 from wattikos_core.grid import Grid
 from wattikos_core.physics import problem_at, problem_of
 from wattikos_core.runs import grid_of, prepare, solve_case
-from wattikos_core.solve.state import pack_checkpoint
 
 
 def bar(*, material: str = "copper", ambient: str = "20 °C", heat: str = "", regime: str = "time", **more: Any) -> Case:
@@ -117,10 +116,21 @@ class Beginnings(unittest.TestCase):
 
     def test_a_former_run_is_begun_from_only_where_that_is_wished(self) -> None:
         first = solve_case(bar())
-        last = first.solution
-        checkpoint = pack_checkpoint(first.problem.grid, last.state, last.diagonal, last.time)
+        checkpoint = first.solution.checkpoint()
         ended = first.value("mean temperature of bar")
         self.assertAlmostEqual(solve_case(bar(), start=checkpoint).value("mean temperature of bar"), ended, places=6)
         again = solve_case(bar(time={"begin": "former_run"}), start=checkpoint)
         self.assertLess(again.value("mean temperature of bar"), ended - 3.0)
         self.assertAlmostEqual(again.solution.history[0]["time"], 0.0)
+
+    def test_a_run_that_goes_on_tells_of_all_of_it(self) -> None:
+        """Heat stored counts from the very beginning, and times to settle come from the whole course."""
+        first = solve_case(bar(time={"end": "60 s"}))
+        longer = bar(time={"end": "120 s"})
+        second, whole = solve_case(longer, start=first.solution.checkpoint(), go_on=True), solve_case(longer)
+        for name in ("heat stored in bar", "time to 95 % of mean temperature of bar", "mean temperature of bar"):
+            self.assertAlmostEqual(second.value(name) / whole.value(name), 1.0, delta=5e-3, msg=name)
+        self.assertLess(second.value("heat balance"), 1e-8)
+        finer = longer.model_copy(update={"grid": longer.grid.model_copy(update={"fineness": 2.0})})
+        with self.assertRaisesRegex(CaseError, "has changed since the run"):
+            solve_case(finer, start=first.solution.checkpoint(), go_on=True)

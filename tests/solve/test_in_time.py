@@ -16,7 +16,7 @@ from wattikos_core.materials import PropertyTable, constant_melting_table, const
 from wattikos_core.physics import Condition, FlowPhysics, Problem, build_problem
 from wattikos_core.physics.conditions import STATIC_PRESSURE
 from wattikos_core.solve import Instant, State, TimeSettings, TimeSolution, never_cancel, solve_in_time
-from wattikos_core.solve.state import at_start, stretched
+from wattikos_core.solve.state import Past, at_start, stretched
 
 Array = NDArray[np.float64]
 TIME = FlowPhysics(in_time=True)
@@ -197,7 +197,7 @@ class Runs(unittest.TestCase):
         return build_problem(grid, [SOLID], {"fluid, right": Condition("wall", temperature=310.0)}, physics=TIME)
 
     def solve(
-        self, start: State, begin: float, end: float, cancel: Callable[[], bool] = never_cancel
+        self, start: State, past: Past | None, end: float, cancel: Callable[[], bool] = never_cancel
     ) -> tuple[TimeSolution, list[Instant]]:
         problem, kept = self.problem(), []
         wishes = TimeSettings(end=end, stops=(0.05, 0.1, 0.15), step=0.01, fixed=True, tolerance=1e-12)
@@ -206,26 +206,29 @@ class Runs(unittest.TestCase):
             wishes,
             start,
             np.zeros(problem.grid.n_cells),
-            begin=begin,
+            past=past,
             keep=kept.append,
             cancel=cancel,
         )
         return done, kept
 
     def test_frames_stand_where_they_were_asked_for(self) -> None:
-        _, kept = self.solve(warm(self.problem(), 300.0), 0.0, 0.2)
+        _, kept = self.solve(warm(self.problem(), 300.0), None, 0.2)
         self.assertEqual([round(k.time, 12) for k in kept], [0.0, 0.05, 0.1, 0.15, 0.2])
 
     def test_a_run_carried_on_ends_where_one_in_one_go_does(self) -> None:
         start = warm(self.problem(), 300.0)
-        whole, _ = self.solve(start, 0.0, 0.2)
-        first, _ = self.solve(start, 0.0, 0.1)
-        second, _ = self.solve(first.last.iterate.state, 0.1, 0.2)
+        whole, _ = self.solve(start, None, 0.2)
+        first, _ = self.solve(start, None, 0.1)
+        second, _ = self.solve(first.last.iterate.state, first.past, 0.2)
         np.testing.assert_allclose(second.last.iterate.state.t, whole.last.iterate.state.t, atol=1e-8)
+        self.assertEqual([round(row["time"], 9) for row in second.history], [round(row["time"], 9) for row in whole.history])
+        self.assertAlmostEqual(second.past.passed / whole.past.passed, 1.0, places=8)
+        np.testing.assert_array_equal(second.past.beginning.t, start.t)
 
     def test_stop(self) -> None:
         asked = iter([False] * 3 + [True] * 100)
-        done, _ = self.solve(warm(self.problem(), 300.0), 0.0, 0.2, lambda: next(asked))
+        done, _ = self.solve(warm(self.problem(), 300.0), None, 0.2, lambda: next(asked))
         self.assertTrue(done.stopped)
         self.assertFalse(done.finished)
         self.assertAlmostEqual(done.last.time, 0.03)

@@ -7,7 +7,6 @@ import unittest
 from tests.support import INSULATED, WALL_AT_60, duct
 from wattikos_core.case import Case
 from wattikos_core.runs import RunResult, solve_case
-from wattikos_core.solve.state import pack_checkpoint
 
 
 def heated(wall: str, reynolds: float = 300.0, **solve: str) -> Case:
@@ -18,7 +17,7 @@ def heated(wall: str, reynolds: float = 300.0, **solve: str) -> Case:
 
 
 def checkpoint(run: RunResult) -> bytes:
-    return pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal)
+    return run.solution.checkpoint()
 
 
 class KeptFlow(unittest.TestCase):

@@ -15,7 +15,7 @@ from wattikos_core.runs import solve_case
 from wattikos_core.search.sizing import with_input
 from wattikos_core.solve import Event, SolveSettings, solve_steady
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
-from wattikos_core.solve.state import pack_checkpoint, unpack_checkpoint
+from wattikos_core.solve.state import unpack_checkpoint
 
 
 def passage(fineness: float = 0.5, **solve: object) -> Case:
@@ -95,7 +95,7 @@ class Running(unittest.TestCase):
 
     def test_a_warm_start_needs_fewer_steps(self) -> None:
         cold = solve_case(passage())
-        checkpoint = pack_checkpoint(cold.problem.grid, cold.solution.state, cold.solution.diagonal)
+        checkpoint = cold.solution.checkpoint()
         changed = with_input(passage(), "length", 0.63, "mm")
         warm = solve_case(changed, start=checkpoint)
         self.assertLess(len(warm.solution.history), len(cold.solution.history))
@@ -103,7 +103,7 @@ class Running(unittest.TestCase):
 
     def test_a_start_without_some_parts_still_works(self) -> None:
         cold = solve_case(passage(0.4))
-        checkpoint = pack_checkpoint(cold.problem.grid, cold.solution.state, cold.solution.diagonal)
+        checkpoint = cold.solution.checkpoint()
         walled = passage(0.4)
         item = walled.inputs["end_walls"].model_copy(update={"value": "1"})
         walled = walled.model_copy(update={"inputs": {**walled.inputs, "end_walls": item}})
@@ -113,7 +113,7 @@ class Running(unittest.TestCase):
 
     def test_checkpoints_lose_nothing(self) -> None:
         run = solve_case(passage(0.3))
-        grid, state, diagonal, _ = unpack_checkpoint(pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal))
+        grid, state, diagonal, _ = unpack_checkpoint(run.solution.checkpoint())
         np.testing.assert_array_equal(state.t, run.solution.state.t)
         np.testing.assert_array_equal(diagonal, run.solution.diagonal)
         self.assertEqual(set(grid.groups), set(run.problem.grid.groups))

@@ -23,7 +23,6 @@ from wattikos_core.quantities.values import show
 from wattikos_core.read import definition_of
 from wattikos_core.runs import RunResult, estimate_ledger, solve_case
 from wattikos_core.solve import Cancel, Event, Listen, never_cancel, silent
-from wattikos_core.solve.state import pack_checkpoint
 
 MOST_SOLVES = 9
 # How near to the target is near enough, as a share of what the input can change between its bounds.
@@ -169,7 +168,7 @@ def size_case(
             return SizingResult(task, "stopped", "the sizing was stopped", [], trials, hand.curve, trial_case, run)
         if run.solution.time is None:
             # A film begins where it is wished to, not where the last trial ended.
-            start = pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal)
+            start = run.solution.checkpoint()
         if abs(solved - task.target) <= model.tolerance:
             return SizingResult(task, "met", _met(task, trials), [], trials, hand.curve, trial_case, run)
         proposal = model.propose(trials)

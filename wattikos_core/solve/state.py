@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -40,6 +41,24 @@ class State:
 
 
 @dataclass(frozen=True)
+class Past:
+    """What carrying a run in time on takes beside its last state.
+
+    Attributes:
+        time: reached, s.
+        beginning: the state it all began with, on the same grid as the last one.
+        history: one row per step so far.
+        missing, passed: heat that went missing and that passed so far, J.
+    """
+
+    time: float
+    beginning: State
+    history: list[dict[str, float]] = field(default_factory=list)
+    missing: float = 0.0
+    passed: float = 0.0
+
+
+@dataclass(frozen=True)
 class Solution:
     """A converged (or stopped) state with its grid, its history and how it was reached.
 
@@ -47,7 +66,7 @@ class Solution:
         history: one row per step: residuals and watches by name.
         converged: whether residuals, watches and balances agreed.
         method: `coupled`, `segregated` or `in time`.
-        time: reached, s; None in steady state.
+        past: of a run in time, with all of it; None in steady state.
     """
 
     grid: Grid
@@ -59,7 +78,16 @@ class Solution:
     method: str
     seconds: float
     notes: list[str] = field(default_factory=list)
-    time: float | None = None
+    past: Past | None = None
+
+    @property
+    def time(self) -> float | None:
+        """Time reached, s; None in steady state."""
+        return self.past.time if self.past is not None else None
+
+    def checkpoint(self) -> bytes:
+        """What another solve can begin from, or a run in time go on from."""
+        return pack_checkpoint(self.grid, self.state, self.diagonal, self.past)
 
 
 _LEVEL = 0.05
@@ -78,20 +106,23 @@ _GRID_ARRAYS = (
 )
 
 
-def pack_checkpoint(grid: Grid, state: State, diagonal: Array, time: float | None = None) -> bytes:
-    """A state, its time (s) and its grid as compressed arrays (NumPy's npz), at full precision."""
+def pack_checkpoint(grid: Grid, state: State, diagonal: Array, past: Past | None = None) -> bytes:
+    """A state, its grid and its past as compressed arrays (NumPy's npz), at full precision."""
     buffer = io.BytesIO()
     arrays: dict[str, np.ndarray] = {name: getattr(grid, name) for name in _GRID_ARRAYS}
     arrays |= {f"group:{name}": faces for name, faces in grid.groups.items()}
     arrays |= {"region_names": np.array(grid.region_names), "extent": np.array([float(grid.axisymmetric), grid.depth])}
     arrays |= {"state": state.stacked(), "diagonal": diagonal}
     arrays["spacing"] = np.array([grid.spacing.get("fineness", 0.0)])
-    arrays["time"] = np.array([np.nan if time is None else time])
+    if past is not None:
+        arrays["past"] = np.array([past.time, past.missing, past.passed])
+        arrays["beginning"] = past.beginning.stacked()
+        arrays["history"] = np.frombuffer(json.dumps(past.history).encode(), dtype=np.uint8)
     np.savez_compressed(buffer, allow_pickle=False, **arrays)
     return buffer.getvalue()
 
 
-def unpack_checkpoint(data: bytes) -> tuple[Grid, State, Array, float | None]:
+def unpack_checkpoint(data: bytes) -> tuple[Grid, State, Array, Past | None]:
     """The inverse of `pack_checkpoint`; ValueError for data that is not a checkpoint."""
     with np.load(io.BytesIO(data), allow_pickle=False) as stored:
         groups = {name.removeprefix("group:"): stored[name] for name in stored.files if name.startswith("group:")}
@@ -107,9 +138,12 @@ def unpack_checkpoint(data: bytes) -> tuple[Grid, State, Array, float | None]:
         columns = stored["state"]
         # Checkpoints of before there was swirl have no turning.
         missing = np.zeros((len(columns), 5 - columns.shape[1]))
-        time = float(stored["time"][0]) if "time" in stored.files else np.nan
         state = State.of(np.column_stack([columns, missing]))
-        return grid, state, stored["diagonal"], None if np.isnan(time) else time
+        past = None
+        if "past" in stored.files:
+            time, lost, passed = (float(x) for x in stored["past"])
+            past = Past(time, State.of(stored["beginning"]), json.loads(stored["history"].tobytes()), lost, passed)
+        return grid, state, stored["diagonal"], past
 
 
 def start_from(problem: Problem, grid: Grid, state: State, diagonal: Array) -> tuple[State, Array]:

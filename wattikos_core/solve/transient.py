@@ -22,7 +22,7 @@ from wattikos_core.physics.storage import Storage, Stored
 from wattikos_core.solve.convergence import Norms
 from wattikos_core.solve.coupled import MOST_KRYLOV, UNLIMITED, CoupledSolver, Iterate, look_at, look_at_heat, stored_in
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
-from wattikos_core.solve.state import State
+from wattikos_core.solve.state import Past, State
 from wattikos_core.solve.steady import heat_sum
 
 TimeWatch = Callable[[Problem, Evaluation, State], dict[str, float]]
@@ -41,6 +41,8 @@ _MOST_NEWTON = 16
 # After the last iteration of a stage, this multiple of the tolerance will do.
 _ALMOST = 10.0
 _HEAT_SHARE = 1e-2
+# The heat of each stage closes to this share of what passes.
+_HEAT_CLOSES, _ROUND_OFF = 1e-8, 1e-14
 _NEWTON_KRYLOV = 1e-2
 # Factors serve on while the length of the step stays within this factor of theirs.
 _SAME_LENGTH = 1.5
@@ -86,28 +88,33 @@ class TimeSolution:
 
     Attributes:
         last: where it ended.
-        history: one row per step.
+        past: all of it, the former part of a run that was carried on included.
         finished: whether it reached its end; `stopped` whether it was asked to end before, or ran out of steps.
         rejected: steps that were taken back.
     """
 
     last: Instant
-    history: list[dict[str, float]]
+    past: Past
     finished: bool
     stopped: bool
     rejected: int
     seconds: float
 
+    @property
+    def history(self) -> list[dict[str, float]]:
+        """One row per step."""
+        return self.past.history
+
 
 class _Record:
     """Writes the history and keeps account of the heat over the whole run."""
 
-    def __init__(self, watch: TimeWatch | None, listen: Listen, stage: str, begin: float, end: float) -> None:
+    def __init__(self, past: Past, watch: TimeWatch | None, listen: Listen, stage: str, end: float) -> None:
         self.watch, self.listen, self.stage = watch, listen, stage
-        self.begin, self.end = begin, end
-        self.history: list[dict[str, float]] = []
+        self.begin, self.end = past.time, end
+        self.beginning, self.history = past.beginning, [*past.history]
         # What went missing and what passed, J.
-        self.missing = self.passed = 0.0
+        self.missing, self.passed = past.missing, past.passed
 
     def account(self, trial: _Trial, step: float) -> None:
         """Count the stages of a step, each for its share of it."""
@@ -121,11 +128,22 @@ class _Record:
         watches = self.watch(problem, now.evaluation, now.state) if self.watch is not None else {}
         open_by = abs(self.missing) / max(self.passed, 1e-300)
         norms = now.norms.as_dict()
-        row = {"time": time, "step": step, **norms, "heat balance": open_by, "inner iterations": float(iterations), **watches}
+        row = {
+            "time": time,
+            "step": step,
+            **norms,
+            "heat balance": float(open_by),
+            "inner iterations": float(iterations),
+            **watches,
+        }
         self.history.append(row)
         done = (time - self.begin) / max(self.end - self.begin, 1e-300)
         self.listen(Event(self.stage, len(self.history) - 1, norms, watches, float(np.clip(done, 0.0, 1.0)), time))
         return Instant(time, problem, now)
+
+    def past(self, time: float) -> Past:
+        """All of the run up to a time."""
+        return Past(time, self.beginning, self.history, self.missing, self.passed)
 
 
 def solve_in_time(
@@ -134,18 +152,19 @@ def solve_in_time(
     start: State,
     d: Array,
     *,
-    begin: float = 0.0,
+    past: Past | None = None,
     watch: TimeWatch | None = None,
     keep: Callable[[Instant], None] | None = None,
     listen: Listen = silent,
     cancel: Cancel = never_cancel,
     stage: str = "solving in time",
 ) -> TimeSolution:
-    """Carry a state on from `begin` to the end.
+    """Carry a state on to the end.
 
     Args:
         at: the problem with what is given at a time; always on the same grid.
-        start: the state at `begin`, with `d` its momentum interpolation coefficients (zeros where unknown).
+        past: of a run that is carried on; it begins at time zero when None.
+        start: the state at the beginning, with `d` its momentum interpolation coefficients (zeros where unknown).
         watch: quantities to follow at each step.
         keep: called at the beginning and at every stop, for frames.
         listen, cancel: progress out, the wish to stop in.
@@ -154,20 +173,22 @@ def solve_in_time(
         SolveError: steps became too short to go on.
     """
     begun = clock.perf_counter()
-    record = _Record(watch, listen, stage, begin, settings.end)
+    record = _Record(past or Past(0.0, start), watch, listen, stage, settings.end)
+    begin = record.begin
     first = at(begin)
     now = look_at_heat(first, start, d) if settings.heat_only else look_at(first, start, d)
-    last = record.note(begin, first, now, 0.0, 0)
+    # What is carried on has its row already.
+    last = Instant(begin, first, now) if record.history else record.note(begin, first, now, 0.0, 0)
     if keep is not None:
         keep(last)
     stops = [stop for stop in (*settings.stops, settings.end) if stop > begin * (1.0 + 1e-12)]
     wanted = settings.step or _FIRST_STEP * (settings.end - begin)
     ceiling, shortest = np.inf, _SHORTEST * (settings.end - begin)
-    rejected = 0
+    taken = rejected = 0
     stopped = False
     with closing(_Stepper(at, settings)) as stepper:
         while last.time < settings.end * (1.0 - 1e-12):
-            if cancel() or len(record.history) > _MOST_STEPS:
+            if cancel() or taken == _MOST_STEPS:
                 stopped = True
                 break
             time = last.time
@@ -187,6 +208,7 @@ def solve_in_time(
                         "soften what changes abruptly, allow a larger error, or start from a calmer state",
                     )
                 continue
+            taken += 1
             ceiling *= _FORGET
             record.account(trial, step)
             time = stop if abs(stop - (time + step)) < 1e-9 * step else time + step
@@ -194,7 +216,7 @@ def solve_in_time(
             if time == stop and keep is not None:
                 keep(last)
             wanted = _next_step(wanted, step, trial.error, settings)
-    return TimeSolution(last, record.history, not stopped, stopped, rejected, clock.perf_counter() - begun)
+    return TimeSolution(last, record.past(last.time), not stopped, stopped, rejected, clock.perf_counter() - begun)
 
 
 def _next_step(wanted: float, step: float, error: float, settings: TimeSettings) -> float:
@@ -287,21 +309,29 @@ class _Stepper:
         heat_only = self.settings.heat_only
         now = look_at_heat(problem, guess.state, guess.d) if heat_only else look_at(problem, guess.state, guess.d)
         for _ in range(_MOST_NEWTON):
-            if self._solved(now):
+            if self._solved(problem, now):
                 return problem, now
             now, accepted = solver.step(now)
             self.iterations += solver.krylov
             # A step about as long as a plume takes to grow makes the equations nearly singular: it is to be shorter.
             if not accepted or solver.krylov >= MOST_KRYLOV:
                 return None
-        return (problem, now) if self._solved(now, _ALMOST) else None
+        return (problem, now) if self._solved(problem, now, _ALMOST) else None
 
-    def _solved(self, now: Iterate, slack: float = 1.0) -> bool:
+    def _solved(self, problem: Problem, now: Iterate, slack: float = 1.0) -> bool:
         norms: Norms = now.norms
         tolerance = slack * self.settings.tolerance
         # Heat is to be conserved over the whole run, far better than a single step is exact.
         flows = self.settings.heat_only or norms.flow <= tolerance
-        return flows and norms.energy <= _HEAT_SHARE * tolerance
+        return flows and norms.energy <= _HEAT_SHARE * tolerance and self._balanced(problem, now, slack)
+
+    @staticmethod
+    def _balanced(problem: Problem, now: Iterate, slack: float) -> bool:
+        """Whether the heat of a stage closes, as a share of what passes; round-off of what cells hold is let pass."""
+        open_by, passing = heat_sum(problem, now.evaluation)
+        assert problem.storage is not None
+        noise = _ROUND_OFF * float(np.abs(problem.storage.before.heat).sum()) / problem.storage.interval
+        return abs(open_by) <= max(slack * _HEAT_CLOSES * passing, noise)
 
     def _error(self, start: Iterate, mid: Iterate, end: Iterate) -> float:
         """Error of a second-order step from the second difference of its states, as a share of the scales."""

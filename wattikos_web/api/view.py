@@ -146,8 +146,8 @@ def _thinned(line: NDArray[np.float64], tolerance: float) -> NDArray[np.float64]
 
 
 def _material_label(case: Case, name: str) -> str:
-    key = case.materials[name].base if name in case.materials else name
-    return CATALOGUE[key].label
+    """A material of the case has its own name there; one of the catalogue its label."""
+    return name if name in case.materials else CATALOGUE[name].label
 
 
 def _typed_unit(text: str) -> str:

@@ -18,7 +18,6 @@ from wattikos_core.read import cell_fields, pack_frame
 from wattikos_core.runs import RunResult, solve_case
 from wattikos_core.search import SizingResult, Trial, read_task, size_case
 from wattikos_core.solve import Event
-from wattikos_core.solve.state import pack_checkpoint
 
 # How often a solve looks whether it is to stop, in seconds.
 _LOOK_EVERY = 0.1
@@ -103,7 +102,7 @@ def _packed(run: RunResult) -> dict[str, Any]:
         "stopped": run.solution.stopped,
         "ledger": ledger_json(run.case.title, run.ledger, run.findings),
         "history": run.solution.history,
-        "checkpoint": pack_checkpoint(run.problem.grid, run.solution.state, run.solution.diagonal, run.solution.time),
+        "checkpoint": run.solution.checkpoint(),
         # A run in time has told its frames; a steady one has this one.
         "frame": pack_frame(cell_fields(run.problem, run.solution.state)) if run.solution.time is None else None,
         "summary": {

@@ -49,9 +49,10 @@ const option = computed(() => {
     textStyle: { fontFamily: typeface.text, color: p.ink },
     color: colours.value,
     grid: { left: 58, right: 16, top: 22, bottom: 34 },
-    legend: { top: 0, left: 50, itemHeight: 8, itemWidth: 14, itemGap: 8, textStyle: { color: p.ink, fontSize: 11 } },
+    // One curve is named by what stands above the plot.
+    legend: { show: props.series.length > 1, top: 0, left: 50, itemHeight: 8, itemWidth: 14, itemGap: 8, textStyle: { color: p.ink, fontSize: 11 } },
     tooltip: { trigger: 'axis' as const, valueFormatter: (v: unknown) => (typeof v === 'number' ? plain(v, 5) : String(v)), backgroundColor: p.raised, borderColor: p.line, textStyle: { color: p.ink, fontSize: 11 } },
-    xAxis: { ...axis, type: 'value' as const, scale: true, splitNumber: 4, name: props.x, nameGap: 20, axisLabel: { ...axis.axisLabel, formatter: (v: number) => String(Number(v.toPrecision(4))) } },
+    xAxis: { ...axis, type: 'value' as const, scale: true, splitNumber: 4, name: props.x, nameGap: 20, axisLabel: { ...axis.axisLabel, hideOverlap: true, formatter: (v: number) => String(Number(v.toPrecision(4))) } },
     yAxis: { ...axis, ...decades.value, type: props.logarithmic ? ('log' as const) : ('value' as const), scale: true, name: props.y, nameGap: 46 },
     series: props.series.map((s, i) => ({
       name: s.name,

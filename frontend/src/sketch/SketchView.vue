@@ -74,8 +74,14 @@ const partLabels = computed(() => {
     shown.add(part.origin)
     if (width < LABEL_ROOM) continue
     // A slender or round part has its name in the middle, a wide one at its left.
-    const middle = width < 260 || part.rings[0]!.length > 12
-    labels.push({ name: part.origin, material: part.material, x: middle ? toX(v, 0.5 * (box.x0 + box.x1)) : toX(v, box.x0) + 10, y: toY(v, 0.5 * (box.y0 + box.y1)), small: height < 17, middle })
+    const ring = part.rings[0]!
+    // A shape aslant does not fill its box: its name stands at the mean of its corners.
+    const aslant = ring.length <= 12 && !ring.every(([x, y]) => (x === box.x0 || x === box.x1) && (y === box.y0 || y === box.y1))
+    const middle = width < 260 || ring.length > 12 || aslant
+    const corners = ring.slice(0, -1)
+    const mean = (k: number) => corners.reduce((sum, p) => sum + p[k]!, 0) / corners.length
+    const [x, y] = aslant ? [mean(0), mean(1)] : [0.5 * (box.x0 + box.x1), 0.5 * (box.y0 + box.y1)]
+    labels.push({ name: part.origin, material: part.material, x: middle ? toX(v, x) : toX(v, box.x0) + 10, y: toY(v, y), small: height < 17 || aslant, middle })
   }
   return labels
 })
