@@ -27,14 +27,14 @@ _ASKED = {
     "vane": "mean temperature of vane",
 }
 
-# Starters that run in time: a short run on a coarse grid, and how far its heat balance closes.
+# Starters that run in time: a short run on a coarse grid.
 _IN_TIME = {
-    "silo": ("3 min", 0.25, 1e-6),
-    "tank": ("10 s", 0.15, 1e-5),
-    "ice_bank": ("5 min", 0.5, 1e-6),
-    "melting_box": ("1 min", 0.5, 1e-7),
-    "capsule": ("20 min", 0.5, 1e-7),
-    "duct_start": ("20 s", 0.5, 1e-5),
+    "silo": ("3 min", 0.25),
+    "tank": ("10 s", 0.15),
+    "ice_bank": ("5 min", 0.5),
+    "melting_box": ("1 min", 0.5),
+    "capsule": ("20 min", 0.5),
+    "duct_start": ("20 s", 0.5),
 }
 
 
@@ -60,7 +60,7 @@ class Starters(unittest.TestCase):
                 self.assertTrue(row.agrees, f"{asked}: {row.solved} by field, {row.hand.low} to {row.hand.high} by hand")
 
     def test_each_film_runs_to_its_end(self) -> None:
-        for key, (duration, fineness, closes) in _IN_TIME.items():
+        for key, (duration, fineness) in _IN_TIME.items():
             with self.subTest(starter=key):
                 case = starter_case(key)
                 shorter = case.inputs["duration"].model_copy(update={"value": duration})
@@ -71,7 +71,7 @@ class Starters(unittest.TestCase):
                     on_frame=lambda frame, kept=frames: kept.append(frame.time),  # type: ignore[misc]
                 )
                 self.assertTrue(run.solution.converged)
-                self.assertLess(run.value("heat balance"), closes)
+                self.assertLess(run.value("heat balance"), 1e-7)
                 self.assertGreater(len(frames), 50)
                 names = {row.name for row in run.ledger if row.solved is not None}
                 ended = {wish.quantity for wish in case.wanted if not wish.quantity.startswith(("melting", "freezing", "time to"))}

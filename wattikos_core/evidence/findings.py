@@ -162,7 +162,7 @@ def findings_after(
             text = f"temperatures in '{name}' leave the data of {table.label} by {beyond:.1f} K"
             severity: Literal["note", "doubt"] = "doubt" if table.fluid or beyond > 50.0 else "note"
             found.append(Finding(severity, name, text, "its end values were used beyond; choose another material or pressure"))
-    if solution.converged and (last := solution.history[-1])["heat balance"] > (1e-6 if solution.time is None else 1e-5):
+    if solution.converged and (last := solution.history[-1])["heat balance"] > 1e-6:
         kept = resolved.case.solve.flow == "kept"
         remedy = "the flow that was kept is of other temperatures: solve it anew" if kept else "report this case: it should close"
         found.append(Finding("doubt" if kept else "fault", "", f"the heat balance is open by {last['heat balance']:.1e}", remedy))

@@ -159,10 +159,7 @@ class CoupledSolver:
         if heat_only:
             cells = cells._replace(fluid=np.zeros_like(cells.fluid), pin=np.zeros_like(cells.pin))
         self.pattern = build_pattern(problem.faces, cells, problem.forces)
-        # Single precision is enough for many short steps, but leaves sums over all cells open by 1e-7: not where heat is stored
-        # by melting, and not where a steady balance is to close.
-        flows_on = problem.storage is not None and not heat_only and bool(problem.cells.fluid.any())
-        self.direct = DirectSolver(single=flows_on and not problem.tables.melts.any())
+        self.direct = DirectSolver()
         self.cfl = FIRST_CFL[0]
         # Heat alone is nearly linear: each step is solved further.
         self.conduction = heat_only or not problem.cells.fluid.any()

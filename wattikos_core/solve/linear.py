@@ -23,21 +23,14 @@ def direct_solver_available() -> bool:
 
 
 class DirectSolver:
-    """PARDISO for unsymmetric matrices of one fixed pattern: analysed once, factored as often as asked.
+    """PARDISO for unsymmetric matrices of one fixed pattern: analysed once, factored as often as asked."""
 
-    Args:
-        single: keep factors in single precision: half the memory and time, and enough for a preconditioner.
-    """
-
-    def __init__(self, single: bool = False) -> None:
+    def __init__(self) -> None:
         import pypardiso
-
-        self._type = np.float32 if single else np.float64
 
         self._solver = pypardiso.PyPardisoSolver(mtype=11)
         # PARDISO's defaults, but no iterative refinement: the Krylov iteration around it refines anyway.
-        pivot = 8 if single else 13
-        settings = {1: 1, 2: 2, 8: 0, 10: pivot, 11: 1, 13: 1, 18: -1, 21: 1, 24: 0, 25: 0, 28: int(single)}
+        settings = {1: 1, 2: 2, 8: 0, 10: 13, 11: 1, 13: 1, 18: -1, 21: 1, 24: 0, 25: 0}
         for position, value in settings.items():
             self._solver.set_iparm(position, value)
         # Finding the library takes most of a second; the next solver of this process is told where it is.
@@ -47,8 +40,8 @@ class DirectSolver:
     def factor(self, matrix: Any) -> None:
         """Factor `matrix` (CSR with sorted indices); the pattern must be that of the first one."""
         first = self._matrix is None
-        self._matrix = matrix = matrix.astype(self._type)
-        empty = np.zeros((matrix.shape[0], 1), dtype=self._type)
+        self._matrix = matrix
+        empty = np.zeros((matrix.shape[0], 1))
         for phase in (11, 22) if first else (22,):
             self._solver.set_phase(phase)
             self._solver._call_pardiso(matrix, empty)
@@ -56,10 +49,7 @@ class DirectSolver:
     def solve(self, right: Array) -> Array:
         """The solution for one right-hand side with the last factored matrix."""
         self._solver.set_phase(33)
-        # Scaled to one, no right-hand side leaves the range of single precision.
-        size = float(np.max(np.abs(right), initial=0.0)) or 1.0
-        scaled = (right / size).astype(self._type).reshape(-1, 1)
-        return np.asarray(self._solver._call_pardiso(self._matrix, scaled).ravel(), dtype=np.float64) * size
+        return np.asarray(self._solver._call_pardiso(self._matrix, right.reshape(-1, 1)).ravel())
 
     def close(self) -> None:
         """Give the factors' memory back."""
