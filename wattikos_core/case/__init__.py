@@ -2,6 +2,7 @@
 
 from wattikos_core.case.document import Case, case_from_json, json_schema, read_case
 from wattikos_core.case.parts import ResolvedPart
+from wattikos_core.case.repeating import ResolvedModule
 from wattikos_core.case.resolve import (
     LocalSize,
     ResolvedCase,
@@ -18,6 +19,7 @@ __all__ = [
     "LocalSize",
     "ResolvedCase",
     "ResolvedCondition",
+    "ResolvedModule",
     "ResolvedPart",
     "Starter",
     "case_from_json",

@@ -149,6 +149,28 @@ class Symmetry(Conditional):
     type: Literal["symmetry"] = "symmetry"
 
 
+class Periodic(Conditional):
+    """The two ends of a module that repeats along a stream: what leaves downstream enters upstream, with developed flow and heat.
+
+    Walls hold one temperature, or give heat rates. Properties are constant in the module.
+
+    Attributes:
+        boundaries: at the upstream end; `downstream`: the same, one period on.
+        mass_flow: through the module, or `pressure_gradient`, the fall of pressure along it; the one that is given.
+        temperature: mixed-mean temperature at the upstream end.
+        properties_at: temperature that properties are taken at; that at the upstream end when empty.
+        modules: how many stand behind each other.
+    """
+
+    type: Literal["periodic"] = "periodic"
+    downstream: Boundaries
+    mass_flow: Expression = ""
+    pressure_gradient: Expression = ""
+    temperature: Expression
+    properties_at: Expression = ""
+    modules: Expression = "1"
+
+
 WallThermal = Literal["adiabatic", "temperature", "heat_flux", "heat_rate", "convection", "radiation", "convection_radiation"]
 
 
@@ -179,7 +201,7 @@ class Wall(Conditional):
     centre: Annotated[list[Expression], Field(max_length=2)] = []
 
 
-Condition = Annotated[Inlet | Outlet | Symmetry | Wall, Field(discriminator="type")]
+Condition = Annotated[Inlet | Outlet | Symmetry | Periodic | Wall, Field(discriminator="type")]
 
 
 class Contact(Model):

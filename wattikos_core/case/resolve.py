@@ -10,9 +10,10 @@ from typing import Any, Literal
 
 import numpy as np
 
-from wattikos_core.case.document import Case, Inlet, Outlet, Wall
+from wattikos_core.case.document import Case, Inlet, Outlet, Periodic, Wall
 from wattikos_core.case.parts import ResolvedPart, resolve_parts
 from wattikos_core.case.reader import Along, Reader
+from wattikos_core.case.repeating import ResolvedModule, resolve_module
 from wattikos_core.case.times import ResolvedTime, resolve_time
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
@@ -45,6 +46,7 @@ class ResolvedCondition:
         "inlet_total",
         "outlet",
         "symmetry",
+        "periodic",
         "adiabatic",
         "temperature",
         "heat_flux",
@@ -88,6 +90,7 @@ class ResolvedCase:
         gravity: m/s2; `reference` temperature of the density weight is counted against, K, None to be found; `mush`
             resistance between solid and liquid, kg/m3/s.
         time: None in a steady case.
+        module: what repeats along a stream; None where nothing does.
     """
 
     case: Case
@@ -103,6 +106,7 @@ class ResolvedCase:
     reference: float | None = None
     mush: float = 1.6e6
     time: ResolvedTime | None = None
+    module: ResolvedModule | None = None
 
     @property
     def bodies(self) -> tuple[ResolvedPart, ...]:
@@ -226,6 +230,7 @@ def resolve(case: Case) -> ResolvedCase:
     reference = reader.read(physics.reference, "temperature", "physics.reference") if physics.reference.strip() else None
     mush = reader.read(physics.mush, "mush_resistance", "physics.mush", above=0.0) if physics.mush.strip() else 1.6e6
     time = resolve_time(case, reader, copies) if physics.regime == "time" else None
+    module = resolve_module(case, reader, conditions, parts)
     if reader.problems:
         raise CaseError(reader.problems)
     return ResolvedCase(
@@ -242,6 +247,7 @@ def resolve(case: Case) -> ResolvedCase:
         reference=reference,
         mush=mush,
         time=time,
+        module=module,
     )
 
 
@@ -312,8 +318,11 @@ def _conditions(case: Case, reader: Reader) -> list[ResolvedCondition]:
         field = f"conditions[{i}]"
         if reader.read(condition.present, "number", f"{field}.present") == 0.0:
             continue
-        for boundary in condition.boundaries:
-            if isinstance(condition, Inlet):
+        ends = condition.downstream if isinstance(condition, Periodic) else []
+        for boundary in [*condition.boundaries, *ends]:
+            if isinstance(condition, Periodic):
+                resolved.append(ResolvedCondition(field, boundary, "periodic"))
+            elif isinstance(condition, Inlet):
                 resolved.append(_inlet(condition, boundary, reader, field))
             elif isinstance(condition, Outlet):
                 pressure = reader.read(condition.pressure, "pressure", f"{field}.pressure")

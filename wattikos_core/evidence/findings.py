@@ -64,7 +64,7 @@ def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
                     "change the temperature, or give the material a pressure at which it stays in its state",
                 )
             )
-    if resolved.time is not None:
+    if resolved.time is not None or resolved.module is not None:
         if problems:
             raise CaseError(problems)
         return

@@ -33,6 +33,8 @@ class Grid:
         face_centre: shape (n_faces, 2); `centre`: shape (n_cells, 2), m.
         volume: shape (n_cells,), m3.
         groups: face indices per boundary or interface name; at an interface `a | b` the owners are in a.
+        joined: of a module that repeats, the faces at its downstream end, whose neighbours are at its upstream end (see
+            `grid.joining`); `period` (2,) leads from the upstream end to the downstream one, m.
         spacing: what the gridder was asked for, for the record.
     """
 
@@ -52,6 +54,8 @@ class Grid:
     axisymmetric: bool
     depth: float
     spacing: dict[str, float] = field(default_factory=dict)
+    joined: Index = field(default_factory=lambda: np.zeros(0, dtype=np.int64))
+    period: Array = field(default_factory=lambda: np.zeros(2))
 
     @property
     def n_cells(self) -> int:
@@ -67,6 +71,13 @@ class Grid:
     def n_internal(self) -> int:
         """Number of faces with cells on both sides; they are the first ones."""
         return int(np.count_nonzero(self.neighbour >= 0))
+
+    def way_between(self) -> Array:
+        """From the owner's centre to the neighbour's (in the next module at joined faces), shape (n_faces, 2), m; 0 outside."""
+        other = np.where(self.neighbour >= 0, self.neighbour, self.owner)
+        way = self.centre[other] - self.centre[self.owner]
+        way[self.joined] += self.period
+        return np.asarray(way)
 
     def area_of(self, name: str) -> float:
         """Area of a named boundary or interface, m2."""
@@ -116,12 +127,7 @@ def build_grid(
     owner = cell_of_edge[edges]
     neighbour = np.concatenate([cell_of_edge[second], np.full(lone.size, -1)]).astype(np.int64)
 
-    start, end = nodes[face_nodes[:, 0]], nodes[face_nodes[:, 1]]
-    face_centre = 0.5 * (start + end)
-    along = end - start
-    scale = float(np.ptp(nodes, axis=0).max())
-    thickness = 2.0 * np.pi * np.maximum(face_centre[:, 1], _AXIS_RADIUS * scale) if axisymmetric else np.full(owner.size, depth)
-    area = np.stack([along[:, 1], -along[:, 0]], axis=1) * thickness[:, None]
+    face_centre, area = face_vectors(nodes, face_nodes, axisymmetric, depth)
     plane_area, centre = _polygon_centres(nodes, cell_nodes, following, cell_of_edge, n_cells)
     volume = plane_area * (2.0 * np.pi * centre[:, 1] if axisymmetric else depth)
 
@@ -153,6 +159,16 @@ def build_grid(
         depth,
         spacing or {},
     )
+
+
+def face_vectors(nodes: Array, face_nodes: Index, axisymmetric: bool, depth: float) -> tuple[Array, Array]:
+    """Centres (m) and area vectors (m2) of faces, to the right of the way from their first node to their second."""
+    start, end = nodes[face_nodes[:, 0]], nodes[face_nodes[:, 1]]
+    centre = 0.5 * (start + end)
+    along = end - start
+    scale = float(np.ptp(nodes, axis=0).max())
+    thickness = 2.0 * np.pi * np.maximum(centre[:, 1], _AXIS_RADIUS * scale) if axisymmetric else np.full(len(centre), depth)
+    return centre, np.stack([along[:, 1], -along[:, 0]], axis=1) * thickness[:, None]
 
 
 def _polygon_centres(nodes: Array, cell_nodes: Index, following: Index, cell: Index, n_cells: int) -> tuple[Array, Array]:

@@ -81,10 +81,10 @@ def _measures(grid: Grid) -> _Measures:
     inner = grid.neighbour >= 0
     owner, neighbour = grid.owner[inner], grid.neighbour[inner]
     normal = grid.area[inner] / np.hypot(*grid.area[inner].T)[:, None]
-    between = grid.centre[neighbour] - grid.centre[owner]
+    between = grid.way_between()[inner]
     cosine = np.einsum("ij,ij->i", normal, between) / np.hypot(*between.T)
     near = np.einsum("ij,ij->i", normal, grid.face_centre[inner] - grid.centre[owner])
-    far = np.einsum("ij,ij->i", normal, grid.centre[neighbour] - grid.face_centre[inner])
+    far = np.einsum("ij,ij->i", normal, grid.centre[owner] + between - grid.face_centre[inner])
     same = grid.region[owner] == grid.region[neighbour]
     following = np.arange(grid.cell_nodes.size) + 1
     following[grid.cell_start[1:] - 1] = grid.cell_start[:-1]

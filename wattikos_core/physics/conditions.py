@@ -65,7 +65,7 @@ def conditions_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> dict
         given = resolved.condition(name)
         if given is None and resolved.axisymmetric and not grid.nodes[grid.face_nodes[group], 1].any():
             given = ResolvedCondition("", name, "symmetry")
-        if given is not None and "|" not in name:
+        if given is not None and given.type != "periodic" and "|" not in name:
             conditions[name] = _condition(given, grid, group, time)
     return conditions
 

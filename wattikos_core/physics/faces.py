@@ -42,6 +42,7 @@ class Faces(NamedTuple):
         contact: resistance between the two sides of an interface, or between an outer surface and what holds it, m2 K/W.
         heat_shift_owner, heat_shift_neighbour (n, 2): as the shifts, along the direction heat flows to the face.
         share_owner, share_neighbour: conductivity along the normal as a share of that along x (1 unless orthotropic).
+        joined: 1 where the neighbour is the first cell of the next module, 0 elsewhere.
         velocity_owner …: least-squares coefficients (n, 2) of the gradients of velocity, pressure and temperature.
     """
 
@@ -70,6 +71,7 @@ class Faces(NamedTuple):
     fed: Index
     spin: Array
     radius: Array
+    joined: Index
     velocity_owner: Array
     velocity_neighbour: Array
     pressure_owner: Array
@@ -133,11 +135,10 @@ def build_faces(grid: Grid, given: Given, ratio: Array | None = None) -> Faces:
     area = np.hypot(*grid.area.T)
     normal = grid.area / area[:, None]
     inner = grid.neighbour >= 0
-    other = np.where(inner, grid.neighbour, grid.owner)
     reach_owner = grid.face_centre - grid.centre[grid.owner]
-    reach_neighbour = np.where(inner[:, None], grid.face_centre - grid.centre[other], 0.0)
+    between = grid.way_between()
+    reach_neighbour = np.where(inner[:, None], reach_owner - between, 0.0)
     # On a distorted face a centre can lie beside or beyond it; any distance of the foot is exact for linear fields.
-    between = grid.centre[other] - grid.centre[grid.owner]
     least = 0.05 * np.where(inner, np.hypot(*between.T), np.hypot(reach_owner[:, 0], reach_owner[:, 1]))
     near = np.maximum(np.einsum("ij,ij->i", reach_owner, normal), least)
     far = np.where(inner, np.maximum(-np.einsum("ij,ij->i", reach_neighbour, normal), least), 0.0)
@@ -182,6 +183,7 @@ def build_faces(grid: Grid, given: Given, ratio: Array | None = None) -> Faces:
         reach_neighbour,
         *given[1:],
         np.ascontiguousarray(grid.face_centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_faces),
+        np.isin(np.arange(grid.n_faces), grid.joined).astype(np.int64),
         *velocity_c,
         *pressure_c,
         *temperature_c,

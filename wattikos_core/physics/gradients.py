@@ -25,7 +25,7 @@ from wattikos_core.physics.faces import (
     Array,
     Faces,
 )
-from wattikos_core.physics.properties import Properties
+from wattikos_core.physics.properties import Forces, Properties
 
 STEFAN_BOLTZMANN = 5.670374419e-8
 
@@ -90,9 +90,30 @@ def force_between(faces: Faces, f: int, a: int, b: int, fx: Array, fy: Array) ->
     return float(0.5 * ((fx[a] + fx[b]) * dx + (fy[a] + fy[b]) * dy))
 
 
+@njit(cache=True, error_model="numpy", inline="always")
+def of_next_module(forces: Forces, t: float) -> float:
+    """What a temperature is one module further on."""
+    return float(forces.about + forces.ratio * (t - forces.about) + forces.jump)
+
+
+@njit(cache=True, error_model="numpy", inline="always")
+def of_module_before(forces: Forces, t: float) -> float:
+    """What a temperature is one module further back."""
+    return float(forces.about + (t - forces.about - forces.jump) / forces.ratio)
+
+
 @njit(cache=True, error_model="numpy")
 def gradients(
-    faces: Faces, u: Array, v: Array, p: Array, spin: Array, properties: Properties, fx: Array, fy: Array, passes: int
+    faces: Faces,
+    forces: Forces,
+    u: Array,
+    v: Array,
+    p: Array,
+    spin: Array,
+    properties: Properties,
+    fx: Array,
+    fy: Array,
+    passes: int,
 ) -> Gradients:
     """Least-squares gradients of a state, with the forces `fx`, `fy` (N/m3) on its fluid."""
     n = u.size
@@ -137,6 +158,8 @@ def gradients(
             beyond_a = beyond_b = 0.0
             if kind == FLOW or kind == SOLID:
                 beyond_a, beyond_b = t[b], t[a]
+                if faces.joined[f] == 1:
+                    beyond_a, beyond_b = of_next_module(forces, t[b]), of_module_before(forces, t[a])
             elif kind == INTERFACE:
                 ta, tb = heat_foot_values(faces, f, a, b, t, old)
                 ka, kb = k[a] * faces.share_owner[f], k[b] * faces.share_neighbour[f]

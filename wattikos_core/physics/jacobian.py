@@ -25,7 +25,7 @@ from wattikos_core.physics.faces import (
     Faces,
     Index,
 )
-from wattikos_core.physics.gradients import gradients, surface_conductance
+from wattikos_core.physics.gradients import gradients, of_module_before, of_next_module, surface_conductance
 from wattikos_core.physics.properties import (
     Cells,
     Forces,
@@ -38,7 +38,7 @@ from wattikos_core.physics.properties import (
     specific_heat_at,
     stretched_at,
 )
-from wattikos_core.physics.residual import face_correction, face_value, temperature_slopes
+from wattikos_core.physics.residual import face_correction, face_value, joined_correction, temperature_slopes
 
 U, V, P, T, SPIN = range(5)
 
@@ -84,7 +84,7 @@ def compact_blocks(
     rho, h, mu, k = properties.density, properties.enthalpy, properties.viscosity, properties.conductivity
     temperature = properties.temperature
     fx, fy = body_force(cells, forces, properties, spin)
-    g = gradients(faces, u, v, p, spin, properties, fx, fy, passes)
+    g = gradients(faces, forces, u, v, p, spin, properties, fx, fy, passes)
     gu, gv, gt = g.u, g.v, g.temperature
     sink = mush_resistance(cells, tables, forces, t)
     follows = temperature_slopes(cells, tables, t)
@@ -139,13 +139,19 @@ def compact_blocks(
                 fb = 1.0 - fa
             uf = face_value(faces, f, a, b, flow[f], u, gu, blend)
             vf = face_value(faces, f, a, b, flow[f], v, gv, blend)
-            up = t[a] if flow[f] >= 0.0 else t[b]
-            tf = up + face_correction(faces, f, a, b, flow[f], temperature, gt, blend)
+            if faces.joined[f] == 1:
+                up = t[a] if flow[f] >= 0.0 else of_next_module(forces, t[b])
+                tf = up + joined_correction(faces, forces, f, a, b, flow[f], temperature, gt, blend)
+                hb = property_at(tables, cells.material[a], 1, of_module_before(forces, tf))
+            else:
+                up = t[a] if flow[f] >= 0.0 else t[b]
+                tf = up + face_correction(faces, f, a, b, flow[f], temperature, gt, blend)
+                hb = property_at(tables, cells.material[a], 1, tf)
             hf = property_at(tables, cells.material[a], 1, tf)
             cp = specific_heat_at(tables, cells.material[a], tf)
             step[0, 0], step[1, 0] = uf - u[a], uf - u[b]
             step[0, 1], step[1, 1] = vf - v[a], vf - v[b]
-            step[0, 3], step[1, 3] = hf - h[a], hf - h[b]
+            step[0, 3], step[1, 3] = hf - h[a], hb - h[b]
             for i in range(2):
                 dia[a, i, i] += flow[f] * (fa - 1.0) + shear
                 off[f, 0, i, i] += flow[f] * fb - shear
@@ -167,14 +173,14 @@ def compact_blocks(
                     dia[b, i, 4] += cb * sb
                     off[f, 1, i, 4] += cb * sa
             # Where something melts its enthalpy is taken upwind.
-            ha, hb = fa, fb
+            of_a, of_b = fa, fb
             if tables.melts[cells.material[a]] == 1:
-                ha = 1.0 if flow[f] >= 0.0 else 0.0
-                hb = 1.0 - ha
-            dia[a, 3, 3] += flow[f] * cp * ha - flow[f] * specific_heat_at(tables, cells.material[a], t[a])
-            off[f, 0, 3, 3] += flow[f] * cp * hb
-            dia[b, 3, 3] -= flow[f] * cp * hb - flow[f] * specific_heat_at(tables, cells.material[b], t[b])
-            off[f, 1, 3, 3] -= flow[f] * cp * ha
+                of_a = 1.0 if flow[f] >= 0.0 else 0.0
+                of_b = 1.0 - of_a
+            dia[a, 3, 3] += flow[f] * cp * of_a - flow[f] * specific_heat_at(tables, cells.material[a], t[a])
+            off[f, 0, 3, 3] += flow[f] * cp * of_b
+            dia[b, 3, 3] -= flow[f] * cp * of_b - flow[f] * specific_heat_at(tables, cells.material[b], t[b])
+            off[f, 1, 3, 3] -= flow[f] * cp * of_a
             if swirls:
                 square, ra, rb = faces.radius[f] ** 2, cells.radius[a] ** 2, cells.radius[b] ** 2
                 lever = square * face_value(faces, f, a, b, flow[f], spin, g.spin, blend)
@@ -246,6 +252,9 @@ def compact_blocks(
                     dia[b, i, i] += area * mu[b] / far
                 if swirls:
                     dia[b, 4, 4] += area * mu[b] / far * square
+        if faces.joined[f] == 1:
+            off[f, 0, 3, 3] *= forces.ratio
+            off[f, 1, 3, 3] /= forces.ratio
     for c in range(n):
         if cells.fluid[c] == 1:
             for i in range(2):

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import ResolvedCase
-from wattikos_core.grid import Grid
+from wattikos_core.grid import Grid, join_ends
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics.conditions import Condition, conditions_of, sources_of, turning_parts
 from wattikos_core.physics.faces import (
@@ -28,6 +28,7 @@ from wattikos_core.physics.faces import (
     nothing_given,
 )
 from wattikos_core.physics.forces import FlowPhysics, build_forces, build_tables, driven_speed, turnover
+from wattikos_core.physics.modules import Module, held_at, module_of
 from wattikos_core.physics.profiles import developed_profile
 from wattikos_core.physics.properties import Cells, Forces, Tables
 from wattikos_core.physics.storage import Storage
@@ -62,6 +63,7 @@ class Problem:
         blend: 1 for Fromm's scheme, 0 for upwind.
         turning: interfaces of solids that turn, with rate (rad/s) and velocity of faces (m/s).
         storage: the step in time that is being taken; None in steady state.
+        module: what repeats along a stream; None where nothing does.
     """
 
     grid: Grid
@@ -80,6 +82,7 @@ class Problem:
     physics: FlowPhysics
     turning: Mapping[str, tuple[float, Array]]
     storage: Storage | None = None
+    module: Module | None = None
 
     @property
     def fluid_regions(self) -> NDArray[np.bool_]:
@@ -110,6 +113,13 @@ class Problem:
 def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem:
     """The discrete problem of a resolved case on its grid, with what is given at a time (s)."""
     wishes = resolved.case.physics
+    materials, module = [p.material for p in resolved.bodies], None
+    if resolved.module is not None:
+        wanted = resolved.module
+        if not grid.joined.size:
+            grid = join_ends(grid, wanted.upstream, wanted.downstream, wanted.field)
+        materials = [held_at(material, wanted.properties_at) for material in materials]
+        module = module_of(wanted, grid, [material.fluid for material in materials])
     physics = FlowPhysics(
         gravity=resolved.gravity,
         reference=resolved.reference,
@@ -120,13 +130,14 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
     )
     return build_problem(
         grid,
-        [p.material for p in resolved.bodies],
+        materials,
         conditions_of(resolved, grid, time),
         source=sources_of(resolved, grid, time),
         contacts=resolved.contacts,
         blend=1.0 if wishes.convection == "fromm" else 0.0,
         physics=physics,
         turning=turning_parts(resolved, grid),
+        module=module,
     )
 
 
@@ -173,6 +184,7 @@ def build_problem(
     blend: float = 1.0,
     physics: FlowPhysics | None = None,
     turning: Mapping[str, tuple[float, Array]] | None = None,
+    module: Module | None = None,
 ) -> Problem:
     """Turn conditions by name into face data.
 
@@ -183,6 +195,7 @@ def build_problem(
         contacts: resistance by interface name, m2 K/W.
         physics: gravity and the like; none when None.
         turning: interfaces of solids that turn, with rate (rad/s) and velocity of faces.
+        module: of a joined grid, what drives its flow and how warm it is.
     """
     physics, turning = physics or FlowPhysics(), turning or {}
     fluid = np.array([m.fluid for m in materials])
@@ -209,6 +222,13 @@ def build_problem(
     for name, (rate, velocity) in turning.items():
         given.spin[grid.groups[name]], given.velocity[grid.groups[name]] = rate if grid.axisymmetric else 0.0, velocity
         totals.speeds.append(float(np.abs(rate) * np.abs(grid.face_centre[grid.groups[name]][:, 1]).max()))
+    if module is not None:
+        totals.temperatures.append(module.temperature)
+        if module.gradient is not None:
+            physics = replace(physics, drive=(module.gradient * float(module.along[0]), module.gradient * float(module.along[1])))
+        else:
+            assert module.mass_flow is not None
+            totals.speeds.append(module.mass_flow / (float(materials[module.region].density(module.temperature)) * module.area))
     faces = build_faces(grid, given, np.array([m.conductivity_ratio for m in materials])[grid.region])
     rise = totals.rise
     if source is not None and source.any():
@@ -220,7 +240,7 @@ def build_problem(
     reference = physics.reference if physics.reference is not None else _reference(faces, lowest, highest)
     body = _bodies(faces, wet)
     driven = driven_speed(grid, materials, faces, physics, body, lowest, max(highest, lowest + rise))
-    moving = wet & _moves(faces, body, physics)
+    moving = wet & _moves(faces, body, physics, module)
     # Fluid that nothing moves conducts like a solid.
     still = (faces.kind == FLOW) & ~moving[grid.owner]
     faces = faces._replace(kind=np.where(still, SOLID, faces.kind))
@@ -238,6 +258,8 @@ def build_problem(
     orthogonal = not (faces.heat_shift_owner.any() or faces.heat_shift_neighbour.any())
     speed = max(*totals.speeds, driven) or 1.0
     mass = 0.0 if totals.inflow > 0.0 else turnover(materials, grid, faces, speed, reference)
+    if module is not None:
+        mass = module.mass_flow or speed * float(materials[module.region].density(module.temperature)) * module.area
     scales = Scales(speed, span if span > 0.0 else 1.0, lowest, highest, mass, reference)
     return Problem(
         grid,
@@ -255,6 +277,7 @@ def build_problem(
         blend,
         physics,
         dict(turning),
+        module=module,
     )
 
 
@@ -334,11 +357,13 @@ def _reference(faces: Faces, lowest: float, highest: float) -> float:
     return float(faces.temperature[entering].mean()) if entering.any() else 0.5 * (lowest + highest)
 
 
-def _moves(faces: Faces, body: Index, physics: FlowPhysics) -> NDArray[np.bool_]:
+def _moves(faces: Faces, body: Index, physics: FlowPhysics, module: Module | None) -> NDArray[np.bool_]:
     """Whether anything can move the fluid of each cell: a stream, gravity, or a wall."""
-    if physics.heavy or any(physics.drive):
+    if physics.heavy:
         return np.ones(body.size, dtype=bool)
     pushes = np.isin(faces.kind, (INLET, OUTLET)) | faces.velocity.any(axis=1) | (faces.spin != 0.0)
+    if module is not None:
+        pushes[module.faces] = True
     beyond = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)
     moved = set(body[faces.owner[pushes]].tolist()) | set(body[beyond[pushes]].tolist())
     return np.isin(body, [number for number in moved if number >= 0])

@@ -61,6 +61,7 @@ class Forces(NamedTuple):
         heating: 1 where friction heats the fluid.
         mush: resistance of the mush between solid and liquid, kg/m3/s (Voller and Prakash).
         charge: mass of gas in each closed body of fluid, kg; 0 where density does not depend on it.
+        ratio, jump, about: a temperature T is about + ratio (T - about) + jump one module further on, K.
     """
 
     gravity: Array
@@ -70,6 +71,9 @@ class Forces(NamedTuple):
     heating: int
     mush: float
     charge: Array
+    ratio: float = 1.0
+    jump: float = 0.0
+    about: float = 0.0
 
 
 class Properties(NamedTuple):

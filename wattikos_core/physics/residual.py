@@ -40,6 +40,8 @@ from wattikos_core.physics.gradients import (
     force_between,
     gradients,
     heat_foot_values,
+    of_module_before,
+    of_next_module,
     outer_flux,
     outlet_pressure,
     surface_conductance,
@@ -106,6 +108,21 @@ def face_correction(faces: Faces, f: int, a: int, b: int, flow: float, value: Ar
     return float(blend * 0.5 * (reach + linear - value[b]))
 
 
+@njit(cache=True, error_model="numpy")
+def joined_correction(
+    faces: Faces, forces: Forces, f: int, a: int, b: int, flow: float, value: Array, gradient: Array, blend: float
+) -> float:
+    """The same for temperature between two modules, as the owner sees it."""
+    at_a, at_b = foot_values(faces, f, a, b, value, gradient)
+    at_b = of_next_module(forces, at_b)
+    linear = (faces.far[f] * at_a + faces.near[f] * at_b) / (faces.near[f] + faces.far[f])
+    if flow >= 0.0:
+        reach = gradient[a, 0] * faces.reach_owner[f, 0] + gradient[a, 1] * faces.reach_owner[f, 1]
+        return float(blend * 0.5 * (reach + linear - value[a]))
+    reach = forces.ratio * (gradient[b, 0] * faces.reach_neighbour[f, 0] + gradient[b, 1] * faces.reach_neighbour[f, 1])
+    return float(blend * 0.5 * (reach + linear - of_next_module(forces, value[b])))
+
+
 @njit(cache=True, error_model="numpy", inline="always")
 def face_value(faces: Faces, f: int, a: int, b: int, flow: float, value: Array, gradient: Array, blend: float) -> float:
     """Convected value on an internal face: upwind plus `blend` times Fromm's correction."""
@@ -151,7 +168,7 @@ def evaluate(
     rho, h, mu, k = properties.density, properties.enthalpy, properties.viscosity, properties.conductivity
     temperature = properties.temperature
     fx, fy = body_force(cells, forces, properties, spin)
-    g = gradients(faces, u, v, p, spin, properties, fx, fy, passes)
+    g = gradients(faces, forces, u, v, p, spin, properties, fx, fy, passes)
     gu, gv, gp, gt = g.u, g.v, g.pressure, g.temperature
     sink = mush_resistance(cells, tables, forces, t)
     swirls = forces.swirl == 1
@@ -165,6 +182,10 @@ def evaluate(
         area, near, far = faces.area[f], faces.near[f], faces.far[f]
         nx, ny = faces.normal[f, 0], faces.normal[f, 1]
         ta, tb = heat_foot_values(faces, f, a, b, temperature, gt)
+        # Heat that passes between modules counts by the size that temperature differences have on either side.
+        joined, beyond = faces.joined[f] == 1, 1.0
+        if joined:
+            tb, beyond = of_next_module(forces, tb), forces.ratio
         pf[f] = p[a] + (gp[a, 0] + fx[a]) * faces.reach_owner[f, 0] + (gp[a, 1] + fy[a]) * faces.reach_owner[f, 1]
         ka = k[a] * faces.share_owner[f]
         if kind <= INTERFACE:
@@ -178,7 +199,7 @@ def evaluate(
             tf[f] = faces.temperature[f] if faces.thermal[f] == TEMPERATURE_GIVEN else surface_temperature(faces, f, ta, ka)
         rt[a] += heat[f]
         if b >= 0:
-            rt[b] -= heat[f]
+            rt[b] -= heat[f] / beyond
 
         if kind == FLOW:
             wa, wb = far / (near + far), near / (near + far)
@@ -203,11 +224,18 @@ def evaluate(
             rm[a] += flux
             rm[b] -= flux
             # In the stretched temperature what the scheme adds is a difference of temperatures all the same.
-            tc = (t[a] if flux >= 0.0 else t[b]) + face_correction(faces, f, a, b, flux, temperature, gt, blend)
+            correction = face_correction(faces, f, a, b, flux, temperature, gt, blend)
+            if joined:
+                correction = joined_correction(faces, forces, f, a, b, flux, temperature, gt, blend)
+                tc = (t[a] if flux >= 0.0 else of_next_module(forces, t[b])) + correction
+                hb = property_at(tables, cells.material[a], 1, of_module_before(forces, tc))
+            else:
+                tc = (t[a] if flux >= 0.0 else t[b]) + correction
+                hb = property_at(tables, cells.material[a], 1, tc)
             hf = property_at(tables, cells.material[a], 1, tc)
             carried[f] = flux * hf
             rt[a] += flux * (hf - h[a])
-            rt[b] -= flux * (hf - h[b])
+            rt[b] -= flux * (hb - h[b])
             if swirls:
                 wfa, wfb = foot_values(faces, f, a, b, spin, g.spin)
                 square = faces.radius[f] ** 2

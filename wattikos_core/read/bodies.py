@@ -29,7 +29,7 @@ def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, s
     values: dict[str, float] = {}
     properties = properties_of(problem, state)
     force = body_force(problem.cells, problem.forces, properties, state.spin)
-    gradient = gradients(faces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
+    gradient = gradients(faces, problem.forces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
     mu = properties.viscosity
     ahead_of = {part: _ahead(problem, stream) for part, stream in streams.items()}
     for name, group in grid.groups.items():

@@ -107,7 +107,7 @@ def _shear(problem: Problem, state: State) -> Array:
     grid, faces = problem.grid, problem.faces
     properties: Properties = properties_of(problem, state)
     force = body_force(problem.cells, problem.forces, properties, state.spin)
-    gradient = gradients(faces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
+    gradient = gradients(faces, problem.forces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
     onto = np.zeros((grid.n_faces, 2))
     sides = ((grid.owner, faces.near, faces.shift_owner, 1.0), (grid.neighbour, faces.far, faces.shift_neighbour, -1.0))
     for cells, gap, shift, outward in sides:

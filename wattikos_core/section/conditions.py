@@ -26,12 +26,13 @@ def on_axis(resolved: ResolvedCase, boundary: Boundary) -> bool:
 
 def symmetry_planes(resolved: ResolvedCase, section: PaintedSection) -> list[str]:
     """Boundaries without a layer along them, towards which a grid need not become thinner."""
-    return [name for name in section.boundaries if (c := resolved.condition(name)) is not None and c.type == "symmetry"]
+    kinds = ("symmetry", "periodic")
+    return [name for name in section.boundaries if (c := resolved.condition(name)) is not None and c.type in kinds]
 
 
 def without_layers(resolved: ResolvedCase, section: PaintedSection) -> list[str]:
     """Boundaries that no layer of cells need lie along: inlets, outlets, symmetry planes, and the axis."""
-    open_kinds = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "outlet", "symmetry")
+    open_kinds = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "outlet", "symmetry", "periodic")
     chosen = []
     for name, boundary in section.boundaries.items():
         condition = resolved.condition(name)

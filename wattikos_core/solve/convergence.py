@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Problem, bulk_temperatures
 from wattikos_core.physics.faces import Array
 
 # A watched quantity has settled when it moves by less than this share of its size between steps.
@@ -56,7 +56,27 @@ def norms(problem: Problem, state: Evaluation, momentum_diagonal: Array, energy_
         mass = float(np.abs(state.mass[fluid]).sum()) / max(passing, 1e-300)
     rate = problem.inflow_capacity if problem.inflow > 0.0 and problem.storage is None else float(energy_diagonal.sum())
     energy = float(np.abs(state.energy).sum()) / (rate * scales.temperature)
+    if problem.module is not None:
+        mass += abs(flow_missing(problem, state))
+        energy += abs(temperature_missing(problem, state, problem.forces.ratio, problem.forces.jump))
     return Norms(momentum, mass, energy)
+
+
+def flow_missing(problem: Problem, evaluation: Evaluation) -> float:
+    """By what share of the given mass flow more passes a module; 0 where the fall of pressure is given."""
+    module = problem.module
+    if module is None or module.mass_flow is None:
+        return 0.0
+    return float(evaluation.flow[module.faces].sum()) / module.mass_flow - 1.0
+
+
+def temperature_missing(problem: Problem, evaluation: Evaluation, ratio: float, jump: float) -> float:
+    """By how much the mixed-mean temperature at a module's upstream end is above the given one, as share of all temperatures."""
+    module = problem.module
+    assert module is not None
+    table = problem.materials[module.region]
+    upstream, _ = bulk_temperatures(module, table, evaluation.flow, evaluation.enthalpy_flow, ratio, jump)
+    return (upstream - module.temperature) / problem.scales.temperature
 
 
 def settled(before: dict[str, float], now: dict[str, float]) -> bool:

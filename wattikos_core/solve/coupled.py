@@ -18,6 +18,7 @@ from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_sc
 from wattikos_core.physics.properties import Properties, cell_properties, mush_resistance
 from wattikos_core.physics.residual import diagonals, specific_heats
 from wattikos_core.physics.storage import Stored, stored, with_storage
+from wattikos_core.solve.border import border_of
 from wattikos_core.solve.convergence import Norms, norms
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
 from wattikos_core.solve.state import State
@@ -64,8 +65,18 @@ class Iterate:
     norms: Norms
 
 
+def carrying(problem: Problem, state: State) -> Problem:
+    """The problem with what drives and changes a module by its state; the same where nothing repeats."""
+    if problem.module is None:
+        return problem
+    fall, ratio, jump = state.repeat
+    drive, about = fall * problem.module.along, problem.module.wall or 0.0
+    return replace(problem, forces=problem.forces._replace(drive=drive, ratio=ratio, jump=jump, about=about))
+
+
 def evaluate_state(problem: Problem, state: State, d: Array) -> Evaluation:
     """Residuals and face flows of a state with momentum interpolation coefficients `d`."""
+    problem = carrying(problem, state)
     evaluation: Evaluation = evaluate(
         problem.faces,
         problem.cells,
@@ -135,14 +146,14 @@ def look_at(problem: Problem, state: State, d: Array, flow: Array | None = None)
         flow = evaluate_state(problem, state, d).flow if problem.cells.fluid.any() else problem.faces.mass_flow
     d, momentum, energy = interpolation_coefficients(problem, state, flow)
     evaluation = evaluate_state(problem, state, d)
-    return Iterate(state, d, evaluation, norms(problem, evaluation, momentum, energy))
+    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, momentum, energy))
 
 
 def look_at_heat(problem: Problem, state: State, d: Array) -> Iterate:
     """Evaluate a state whose flow is kept to the last digit, its coefficients included."""
     evaluation = evaluate_state(problem, state, d)
     _, momentum, energy = interpolation_coefficients(problem, state, evaluation.flow)
-    return Iterate(state, d, evaluation, norms(problem, evaluation, momentum, energy))
+    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, momentum, energy))
 
 
 class CoupledSolver:
@@ -159,6 +170,7 @@ class CoupledSolver:
         if heat_only:
             cells = cells._replace(fluid=np.zeros_like(cells.fluid), pin=np.zeros_like(cells.pin))
         self.pattern = build_pattern(problem.faces, cells, problem.forces)
+        self.border = border_of(problem, self.pattern, heat_only)
         self.direct = DirectSolver()
         self.cfl = FIRST_CFL[0]
         # Heat alone is nearly linear: each step is solved further.
@@ -193,10 +205,10 @@ class CoupledSolver:
         reuse = self._factored and self._judged(now) < below and self.krylov <= short
         if not reuse:
             self._factor(now, pseudo)
-        residual = self._residual(now.evaluation)
+        residual = self._residual(now.evaluation, state)
         row_scale = self._row_scales(now, momentum, energy)
-        pseudo_vector = pattern.pack(*pseudo)
-        base = pattern.pack(state.u, state.v, state.p, state.t, state.spin)
+        pseudo_vector = self._bordered(pattern.pack(*pseudo), 0.0)
+        base = self._bordered(pattern.pack(state.u, state.v, state.p, state.t, state.spin), self._of_module(state))
         size = self._sizes(now, base)
 
         def apply(direction: Array) -> Array:
@@ -205,7 +217,7 @@ class CoupledSolver:
                 return np.zeros_like(direction)
             epsilon = 1e-7 / largest
             moved = self._state(base + epsilon * direction, state)
-            change = (self._residual(evaluate_state(problem, moved, d)) - residual) / epsilon
+            change = (self._residual(evaluate_state(problem, moved, d), moved) - residual) / epsilon
             return np.asarray((change + pseudo_vector * direction) / row_scale)
 
         def precondition(vector: Array) -> Array:
@@ -216,14 +228,16 @@ class CoupledSolver:
             # Heat that is not to be balanced yet must not decide how well the flow is solved.
             right[pattern.position[:, 3]] = 0.0
         change, self.krylov = flexible_gmres(apply, precondition, right, self.krylov_tolerance, MOST_KRYLOV)
+        if self.border is not None:
+            change *= self.border.share(float(base[-1]), float(change[-1]))
         if hold_heat:
             change[pattern.position[:, 3]] = 0.0
         moved = self._state(base + change, state)
         if moved.finite():
-            if problem.storage is None:
-                trial = look_at(problem, moved, d)
-            elif self.heat_only:
+            if self.heat_only and (problem.storage is not None or problem.module is not None):
                 trial = look_at_heat(problem, moved, d)
+            elif problem.storage is None:
+                trial = look_at(problem, moved, d)
             else:
                 # Within a step in time flows change little: the last one's will do for the coefficients.
                 trial = look_at(problem, moved, d, now.evaluation.flow)
@@ -241,14 +255,23 @@ class CoupledSolver:
         return now, False
 
     def _state(self, vector: Array, now: State) -> State:
-        moved = State(*self.pattern.unpack(vector))
-        return replace(now, t=moved.t) if self.heat_only else moved
+        moved = State(*self.pattern.unpack(vector[: self.pattern.size]), repeat=now.repeat)
+        if self.border is not None:
+            moved = self.border.moved(moved, float(vector[-1]))
+        return replace(now, t=moved.t, repeat=moved.repeat) if self.heat_only else moved
+
+    def _bordered(self, vector: Array, value: float) -> Array:
+        return vector if self.border is None else np.append(vector, value)
+
+    def _of_module(self, state: State) -> float:
+        return 0.0 if self.border is None else self.border.value(state)
 
     def _judged(self, iterate: Iterate) -> float:
         return iterate.norms.energy if self.heat_only else iterate.norms.worst
 
     def _factor(self, now: Iterate, pseudo: tuple[Array, Array, Array, Array, Array]) -> None:
-        problem, state = self.problem, now.state
+        state = now.state
+        problem = carrying(self.problem, state)
         diagonal, off = compact_blocks(
             problem.faces,
             problem.cells,
@@ -268,7 +291,13 @@ class CoupledSolver:
         held = storage_diagonal(problem, state, properties)
         for i in range(diagonal.shape[1]):
             diagonal[:, i, i] += pseudo[i] + held[i]
-        self.direct.factor(self.pattern.matrix(diagonal, off, pin_scales(problem.cells, now.d, properties.density)))
+        matrix = self.pattern.matrix(diagonal, off, pin_scales(problem.cells, now.d, properties.density))
+        if self.border is not None:
+            further = self.border.further(state)
+            by_value = self._residual(evaluate_state(problem, further, now.d), further) - self._residual(now.evaluation, state)
+            by_value /= self.border.value(further) - self.border.value(state)
+            matrix = self.border.around(matrix, by_value, off, now.evaluation.flow, state)
+        self.direct.factor(matrix)
         self._factored = True
 
     def _pseudo_time(self, momentum: Array, energy: Array) -> tuple[Array, Array, Array, Array, Array]:
@@ -278,9 +307,10 @@ class CoupledSolver:
         flow = np.where(self.problem.cells.fluid == 1, momentum / self.cfl, 0.0)
         return flow, flow, zero, energy / self.cfl, flow * self.problem.cells.radius**2
 
-    def _residual(self, evaluation: Evaluation) -> Array:
+    def _residual(self, evaluation: Evaluation, state: State) -> Array:
         e = evaluation
-        return self.pattern.pack(e.momentum_x, e.momentum_y, e.mass, e.energy, e.swirl)
+        balances = self.pattern.pack(e.momentum_x, e.momentum_y, e.mass, e.energy, e.swirl)
+        return balances if self.border is None else np.append(balances, self.border.missing(e, state))
 
     def _row_scales(self, now: Iterate, momentum: Array, energy: Array) -> Array:
         """What each balance is measured in, so that the Krylov iteration sees comparable numbers."""
@@ -294,7 +324,9 @@ class CoupledSolver:
             m = c = 1.0
         e = float(energy.mean()) * problem.scales.temperature
         moment = m * max(float(problem.cells.radius.max()), 1e-30)
-        return self.pattern.pack(m * one, m * one, c * one, e * one, moment * one)
+        scales = self.pattern.pack(m * one, m * one, c * one, e * one, moment * one)
+        # What is asked of a module counts like a balance that is open in every cell.
+        return self._bordered(scales, 1.0 / np.sqrt(scales.size))
 
     def _sizes(self, now: Iterate, base: Array) -> Array:
         """Typical magnitudes of the unknowns, for the finite-difference step."""
@@ -306,7 +338,8 @@ class CoupledSolver:
         temperature = self.problem.scales.temperature
         turning = velocity / max(float(self.problem.cells.radius.max()), 1e-30)
         columns = (velocity, velocity, pressure, temperature, turning)
-        return np.maximum(self.pattern.pack(*(size * one for size in columns)), 1e-300)
+        sizes = np.maximum(self.pattern.pack(*(size * one for size in columns)), 1e-300)
+        return sizes if self.border is None else np.append(sizes, self.border.size(now.state))
 
 
 def storage_diagonal(problem: Problem, state: State, properties: Properties) -> tuple[Array, Array, Array, Array, Array]:

@@ -18,6 +18,10 @@ class State:
     """Cell values: velocity (m/s), pressure (Pa, gauge), temperature (K) and rate of turning about the axis (rad/s).
 
     In a material that melts `t` is its stretched temperature (see `materials.melting`); an evaluation has the true one.
+
+    Attributes:
+        repeat: of a module that repeats: fall of pressure along it (Pa/m), and by what ratio temperature differences and by
+            how much temperatures (K) change from it to the next one.
     """
 
     u: Array
@@ -25,6 +29,7 @@ class State:
     p: Array
     t: Array
     spin: Array
+    repeat: tuple[float, float, float] = (0.0, 1.0, 0.0)
 
     def stacked(self) -> Array:
         """Shape (n_cells, 5)."""
@@ -37,7 +42,7 @@ class State:
 
     def finite(self) -> bool:
         """Whether every value is a number."""
-        return bool(np.isfinite(self.stacked()).all())
+        return bool(np.isfinite(self.stacked()).all() and np.isfinite(self.repeat).all())
 
 
 @dataclass(frozen=True)
@@ -103,6 +108,8 @@ _GRID_ARRAYS = (
     "face_centre",
     "centre",
     "volume",
+    "joined",
+    "period",
 )
 
 
@@ -112,7 +119,7 @@ def pack_checkpoint(grid: Grid, state: State, diagonal: Array, past: Past | None
     arrays: dict[str, np.ndarray] = {name: getattr(grid, name) for name in _GRID_ARRAYS}
     arrays |= {f"group:{name}": faces for name, faces in grid.groups.items()}
     arrays |= {"region_names": np.array(grid.region_names), "extent": np.array([float(grid.axisymmetric), grid.depth])}
-    arrays |= {"state": state.stacked(), "diagonal": diagonal}
+    arrays |= {"state": state.stacked(), "diagonal": diagonal, "repeat": np.array(state.repeat)}
     arrays["spacing"] = np.array([grid.spacing.get("fineness", 0.0)])
     if past is not None:
         arrays["past"] = np.array([past.time, past.missing, past.passed])
@@ -128,7 +135,7 @@ def unpack_checkpoint(data: bytes) -> tuple[Grid, State, Array, Past | None]:
         groups = {name.removeprefix("group:"): stored[name] for name in stored.files if name.startswith("group:")}
         axisymmetric, depth = stored["extent"]
         grid = Grid(
-            **{name: stored[name] for name in _GRID_ARRAYS},
+            **{name: stored[name] for name in _GRID_ARRAYS if name in stored.files},
             region_names=tuple(str(name) for name in stored["region_names"]),
             groups=groups,
             axisymmetric=bool(axisymmetric),
@@ -139,6 +146,9 @@ def unpack_checkpoint(data: bytes) -> tuple[Grid, State, Array, Past | None]:
         # Checkpoints of before there was swirl have no turning.
         missing = np.zeros((len(columns), 5 - columns.shape[1]))
         state = State.of(np.column_stack([columns, missing]))
+        if "repeat" in stored.files:
+            fall, ratio, jump = (float(x) for x in stored["repeat"])
+            state = replace(state, repeat=(fall, ratio, jump))
         past = None
         if "past" in stored.files:
             time, lost, passed = (float(x) for x in stored["past"])
@@ -156,7 +166,7 @@ def start_from(problem: Problem, grid: Grid, state: State, diagonal: Array) -> t
     carried[~fluid, :3] = 0.0
     if problem.forces.swirl == 0:
         carried[:, 4] = 0.0
-    return levelled(problem, State.of(carried[:, :5])), carried[:, 5].copy()
+    return levelled(problem, replace(State.of(carried[:, :5]), repeat=state.repeat)), carried[:, 5].copy()
 
 
 def at_start(problem: Problem) -> State:
@@ -171,6 +181,11 @@ def at_start(problem: Problem) -> State:
     u, v = zero.copy(), zero.copy()
     inlets = np.nonzero(problem.faces.kind == INLET)[0]
     entered = problem.body[problem.faces.owner[inlets]]
+    module = problem.module
+    if module is not None:
+        streaming = problem.body == problem.body[problem.faces.owner[module.faces[0]]]
+        u[streaming], v[streaming] = problem.scales.velocity * module.along
+        temperature[streaming] = module.temperature
     for body in np.unique(entered):
         mine, entrance = problem.body == body, inlets[entered == body]
         table = problem.materials[problem.grid.region[problem.faces.owner[entrance[0]]]]

@@ -10,12 +10,13 @@ from typing import Literal
 import numpy as np
 
 from wattikos_core.errors import Cancelled, SolveError
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Problem, bulk_temperatures
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.convergence import settled
-from wattikos_core.solve.coupled import Iterate, look_at, run_coupled, run_heat
+from wattikos_core.solve.coupled import Iterate, carrying, look_at, run_coupled, run_heat
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.linear import direct_solver_available
+from wattikos_core.solve.module import run_module
 from wattikos_core.solve.segregated import run_segregated
 from wattikos_core.solve.state import Solution, State, at_start
 
@@ -66,9 +67,22 @@ def heat_sum(problem: Problem, evaluation: Evaluation) -> tuple[float, float]:
     total_in = float(flow[entering].sum())
     level = float(carried[entering].sum()) / total_in if total_in else 0.0
     net = carried - level * flow
+    repeated = _kept_by_module(problem, evaluation)
     stored = float((evaluation.storing - level * evaluation.gaining).sum())
-    total = float(net.sum() + heat.sum() - source + stored)
-    return total, 0.5 * float(np.abs(net).sum() + np.abs(heat).sum() + abs(source) + abs(stored))
+    total = float(net.sum() + heat.sum() - source + stored + repeated)
+    return total, 0.5 * float(np.abs(net).sum() + np.abs(heat).sum() + abs(source) + abs(stored) + abs(repeated))
+
+
+def _kept_by_module(problem: Problem, evaluation: Evaluation) -> float:
+    """Heat that leaves a module at its downstream end less what enters it upstream, W; 0 where nothing repeats."""
+    module, joined = problem.module, problem.grid.joined
+    if module is None:
+        return 0.0
+    table, forces = problem.materials[module.region], problem.forces
+    flow, carried = evaluation.flow, evaluation.enthalpy_flow
+    upstream, downstream = bulk_temperatures(module, table, flow, carried, forces.ratio, forces.jump)
+    warmed = float(flow[module.faces].sum()) * float(table.enthalpy(downstream) - table.enthalpy(upstream))
+    return warmed + float(evaluation.heat[joined].sum()) * (1.0 - 1.0 / forces.ratio)
 
 
 class _Journal:
@@ -91,7 +105,7 @@ class _Journal:
             self.best = now
             raise Cancelled("the solve was stopped")
         watches = self.watch(now.evaluation, now.state)
-        mass, heat = imbalances(self.problem, now.evaluation)
+        mass, heat = imbalances(carrying(self.problem, now.state), now.evaluation)
         row = {**now.norms.as_dict(), "mass balance": mass, "heat balance": heat, "inner iterations": float(inner)}
         self.history.append({**row, **watches})
         self.first = self.first or max(now.norms.worst, 1e-300)
@@ -146,14 +160,16 @@ def solve_steady(
             journal.heat_only = False
             if not _flow_was_kept(settings, kept, notes):
                 state, d, journal.converged = kept.state, kept.d, False
-        if method == "coupled" and not journal.converged:
+        if problem.module is not None:
+            run_module(problem, state, d, settings.max_steps, settings.tolerance, journal.report)
+        elif method == "coupled" and not journal.converged:
             run_coupled(problem, state, d, settings.max_steps, journal.report, from_scratch=start is None)
             if not journal.converged and settings.method == "automatic":
                 notes.append("the coupled method did not converge; the segregated method went on from there")
                 method = "segregated"
                 if journal.best is not None and journal.best.norms.worst < 1.0:
                     state, d = journal.best.state, journal.best.d
-        if method == "segregated":
+        if method == "segregated" and problem.module is None:
             run_segregated(problem, state, d, _SEGREGATED_STEPS, journal.report)
     except Cancelled:
         stopped = True
@@ -203,6 +219,12 @@ def _flow_was_kept(settings: SolveSettings, now: Iterate, notes: list[str]) -> b
 
 
 def _choose(problem: Problem, settings: SolveSettings, notes: list[str]) -> str:
+    if problem.module is not None:
+        if not direct_solver_available():
+            raise SolveError("a module that repeats needs PARDISO, which is not installed here", "solve a length with an inlet")
+        if settings.method == "segregated":
+            notes.append("a module that repeats is solved by the coupled method")
+        return "coupled"
     if settings.method != "automatic":
         if settings.method == "coupled" and not direct_solver_available():
             raise SolveError("the coupled method needs PARDISO, which is not installed here", "choose the automatic method")
