@@ -83,10 +83,10 @@ class FallOfPressure(Border):
     """How much pressure falls, Pa/m, so that the mass flow given passes."""
 
     def value(self, state: State) -> float:
-        return state.repeat[0]
+        return state.repeat.fall
 
     def moved(self, state: State, value: float) -> State:
-        return replace(state, repeat=(value, *state.repeat[1:]))
+        return replace(state, repeat=replace(state.repeat, fall=value))
 
     def missing(self, evaluation: Evaluation, state: State) -> float:
         return flow_missing(self.problem, evaluation)
@@ -99,7 +99,7 @@ class FallOfPressure(Border):
         density, viscosity = float(table.density(module.temperature)), float(table.viscosity(module.temperature))
         least = float(np.ptp(problem.grid.nodes, axis=0).min())
         expected = _HEAD * density * speed**2 / module.length + _FRICTION * viscosity * speed / least**2
-        return max(abs(state.repeat[0]), expected)
+        return max(abs(state.repeat.fall), expected)
 
     def row(self, off: Array, flow: Array, state: State) -> tuple[Array, Array]:
         module, faces, position = self.problem.module, self.problem.faces, self.pattern.position
@@ -113,37 +113,11 @@ class FallOfPressure(Border):
         return np.concatenate(columns), np.concatenate(values)
 
 
-class ChangeOfTemperature(Border):
-    """How temperatures change from module to module, so that the mixed-mean one at the upstream end is the one given.
-
-    With heat rates given the unknown is their rise, K; with a wall temperature, by what factor differences grow upstream.
-    """
-
-    def value(self, state: State) -> float:
-        module = self.problem.module
-        assert module is not None
-        return state.repeat[2] if module.wall is None else 1.0 / state.repeat[1]
-
-    def moved(self, state: State, value: float) -> State:
-        module = self.problem.module
-        assert module is not None
-        fall, ratio, _ = state.repeat
-        return replace(state, repeat=(fall, ratio, value) if module.wall is None else (fall, 1.0 / value, 0.0))
+class _Heat(Border):
+    """Borders of heat: the mixed-mean temperature at the upstream end is to be the one given."""
 
     def missing(self, evaluation: Evaluation, state: State) -> float:
-        return temperature_missing(self.problem, evaluation, *state.repeat[1:])
-
-    def size(self, state: State) -> float:
-        module = self.problem.module
-        assert module is not None
-        return self.problem.scales.temperature if module.wall is None else self.value(state)
-
-    def share(self, value: float, change: float) -> float:
-        module = self.problem.module
-        assert module is not None
-        if module.wall is None:
-            return 1.0
-        return min(1.0, (_FARTHEST - 1.0) * value / change if change > 0.0 else (1.0 / _FARTHEST - 1.0) * value / min(change, -1e-300))
+        return temperature_missing(self.problem, evaluation, state.repeat.ratio, state.repeat.jump)
 
     def row(self, off: Array, flow: Array, state: State) -> tuple[Array, Array]:
         module, faces, position = self.problem.module, self.problem.faces, self.pattern.position
@@ -152,14 +126,51 @@ class ChangeOfTemperature(Border):
         share = flow[mine] / flow[mine].sum() / self.problem.scales.temperature
         leaving = flow[mine] >= 0.0
         columns = np.concatenate([position[faces.owner[mine], T], position[faces.neighbour[mine], T]])
-        return columns, np.concatenate([np.where(leaving, share / state.repeat[1], 0.0), np.where(leaving, 0.0, share)])
+        return columns, np.concatenate([np.where(leaving, share / state.repeat.ratio, 0.0), np.where(leaving, 0.0, share)])
 
 
-def border_of(problem: Problem, pattern: Pattern, heat_only: bool) -> Border | None:
-    """What borders the system of a problem; None where no module repeats, or its fall of pressure is given."""
-    module = problem.module
-    if module is None:
-        return None
-    if heat_only:
-        return ChangeOfTemperature(problem, pattern)
-    return FallOfPressure(problem, pattern) if module.mass_flow is not None else None
+class RiseOfTemperature(_Heat):
+    """By how much temperatures rise from module to module, K, where heat rates are given."""
+
+    def value(self, state: State) -> float:
+        return state.repeat.jump
+
+    def moved(self, state: State, value: float) -> State:
+        return replace(state, repeat=replace(state.repeat, jump=value))
+
+    def size(self, state: State) -> float:
+        return self.problem.scales.temperature
+
+
+class GrowthUpstream(_Heat):
+    """By what factor differences from the wall's temperature grow from module to module, seen against the stream."""
+
+    def value(self, state: State) -> float:
+        return 1.0 / state.repeat.ratio
+
+    def moved(self, state: State, value: float) -> State:
+        return replace(state, repeat=replace(state.repeat, ratio=1.0 / value))
+
+    def size(self, state: State) -> float:
+        return self.value(state)
+
+    def share(self, value: float, change: float) -> float:
+        if change > 0.0:
+            return min(1.0, (_FARTHEST - 1.0) * value / change)
+        return min(1.0, (1.0 / _FARTHEST - 1.0) * value / min(change, -1e-300))
+
+
+class SourceInStream(_Heat):
+    """How much heat in every cell of the stream stands in for a ratio that is not the right one, W/m3."""
+
+    def value(self, state: State) -> float:
+        return state.repeat.source
+
+    def moved(self, state: State, value: float) -> State:
+        return replace(state, repeat=replace(state.repeat, source=value))
+
+    def size(self, state: State) -> float:
+        module = self.problem.module
+        assert module is not None
+        conductivity = float(self.problem.materials[module.region].conductivity(module.temperature))
+        return conductivity * self.problem.scales.temperature / float(np.ptp(self.problem.grid.nodes, axis=0).min()) ** 2

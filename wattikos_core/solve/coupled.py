@@ -18,7 +18,7 @@ from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_sc
 from wattikos_core.physics.properties import Properties, cell_properties, mush_resistance
 from wattikos_core.physics.residual import diagonals, specific_heats
 from wattikos_core.physics.storage import Stored, stored, with_storage
-from wattikos_core.solve.border import border_of
+from wattikos_core.solve.border import Border
 from wattikos_core.solve.convergence import Norms, norms
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
 from wattikos_core.solve.state import State
@@ -69,9 +69,14 @@ def carrying(problem: Problem, state: State) -> Problem:
     """The problem with what drives and changes a module by its state; the same where nothing repeats."""
     if problem.module is None:
         return problem
-    fall, ratio, jump = state.repeat
-    drive, about = fall * problem.module.along, problem.module.wall or 0.0
-    return replace(problem, forces=problem.forces._replace(drive=drive, ratio=ratio, jump=jump, about=about))
+    repeat, module = state.repeat, problem.module
+    forces = problem.forces._replace(
+        drive=repeat.fall * module.along, ratio=repeat.ratio, jump=repeat.jump, about=module.wall or 0.0
+    )
+    cells = problem.cells
+    if repeat.source:
+        cells = cells._replace(source=np.where(cells.material == module.region, cells.source + repeat.source, cells.source))
+    return replace(problem, forces=forces, cells=cells)
 
 
 def evaluate_state(problem: Problem, state: State, d: Array) -> Evaluation:
@@ -161,16 +166,17 @@ class CoupledSolver:
 
     Args:
         heat_only: the flow is kept as it is; temperatures are the only unknowns.
+        border: what a module adds to the unknowns; None for none.
     """
 
-    def __init__(self, problem: Problem, heat_only: bool = False) -> None:
+    def __init__(self, problem: Problem, heat_only: bool = False, border: type[Border] | None = None) -> None:
         self.problem = problem
         self.heat_only = heat_only
         cells = problem.cells
         if heat_only:
             cells = cells._replace(fluid=np.zeros_like(cells.fluid), pin=np.zeros_like(cells.pin))
         self.pattern = build_pattern(problem.faces, cells, problem.forces)
-        self.border = border_of(problem, self.pattern, heat_only)
+        self.border = border(problem, self.pattern) if border is not None else None
         self.direct = DirectSolver()
         self.cfl = FIRST_CFL[0]
         # Heat alone is nearly linear: each step is solved further.

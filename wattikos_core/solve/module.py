@@ -1,35 +1,51 @@
-"""The developed flow and heat of a module that repeats: first its flow, then, since properties are constant, heat alone."""
+"""The developed flow and heat of a module that repeats: first its flow, then, since properties are constant, heat alone.
+
+With a wall temperature the ratio by which differences from it shrink is an eigenvalue; the one wanted is the largest below
+one, whose temperatures all lie on one side of the wall's. It is approached from one, where a source in the stream stands in
+for what a right ratio would bring along: each time the source says how much heat the stream would have to give beside.
+"""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
+import numpy as np
+
 from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import Array
+from wattikos_core.solve.border import FallOfPressure, GrowthUpstream, RiseOfTemperature, SourceInStream
 from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Iterate, Report, look_at, look_at_heat
-from wattikos_core.solve.state import State
+from wattikos_core.solve.state import Repeat, State
 
 _MOST_REJECTED = 3
 # A start whose residuals are below this is near its answer: no pseudo-time.
 _NEAR = 0.05
 # The flow is found this much further than is asked, so that heat need not go back to it.
 _FURTHER = 0.1
+# Approaching the ratio ends when the source is below this share of what the stream carries on, and of what it gives.
+_SOURCE_SHARE = 0.01
+# Logarithm of the most a ratio changes at once.
+_FARTHEST = 2.0
+_MOST_APPROACHES = 12
+_APPROACH_STEPS = 4
+_APPROACH_NORM = 1e-8
 
 
 def run_module(problem: Problem, start: State, d: Array, most_steps: int, tolerance: float, report: Report) -> Iterate:
     """Solve a module that repeats; see `run_coupled` for `report`."""
     module = problem.module
     assert module is not None
-    if module.gradient is not None:
-        start = replace(start, repeat=(module.gradient, *start.repeat[1:]))
-    ratio, jump = start.repeat[1:]
-    start = replace(start, repeat=(start.repeat[0], *((1.0, jump) if module.wall is None else (ratio, 0.0))))
-    now = look_at(problem, start, d)
+    former = start.repeat
+    fall = module.gradient if module.gradient is not None else former.fall
+    repeat = Repeat(fall, jump=former.jump) if module.wall is None else Repeat(fall, former.ratio)
+    now = look_at(problem, replace(start, repeat=repeat), d)
     if problem.cells.fluid.any():
         now = _run_flow(problem, now, most_steps, _FURTHER * tolerance, report)
-    solver = CoupledSolver(problem, heat_only=True)
-    solver.cfl = UNLIMITED
     now = look_at_heat(problem, now.state, now.d)
+    if module.wall is not None and repeat.ratio == 1.0:
+        now = _approach_ratio(problem, now)
+    solver = CoupledSolver(problem, heat_only=True, border=RiseOfTemperature if module.wall is None else GrowthUpstream)
+    solver.cfl = UNLIMITED
     rejected = 0
     try:
         for _ in range(most_steps):
@@ -44,7 +60,8 @@ def run_module(problem: Problem, start: State, d: Array, most_steps: int, tolera
 
 def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: float, report: Report) -> Iterate:
     """The flow alone, temperatures as they are: boldly, and again from the start more carefully when that fails."""
-    solver = CoupledSolver(problem)
+    assert problem.module is not None
+    solver = CoupledSolver(problem, border=FallOfPressure if problem.module.mass_flow is not None else None)
     now, steps = first, 0
     try:
         for cfl in FIRST_CFL:
@@ -58,5 +75,42 @@ def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: floa
                 if now.norms.flow <= tolerance:
                     return now
         return now
+    finally:
+        solver.close()
+
+
+def _approach_ratio(problem: Problem, now: Iterate) -> Iterate:
+    """A state near the one wanted, and its ratio."""
+    module = problem.module
+    assert module is not None and module.wall is not None
+    flow = float(now.evaluation.flow[module.faces].sum())
+    capacity = abs(flow) * float(problem.materials[module.region].specific_heat(module.temperature))
+    volume = float(problem.grid.volume[problem.grid.region == module.region].sum())
+    difference = module.temperature - module.wall
+    solver = CoupledSolver(problem, heat_only=True, border=SourceInStream)
+    before: tuple[float, float] | None = None
+    try:
+        for _ in range(_MOST_APPROACHES):
+            solver.cfl, solver.best = UNLIMITED, np.inf
+            solver.forget_factors()
+            for _ in range(_APPROACH_STEPS):
+                now, _ = solver.step(now)
+                if now.norms.energy < _APPROACH_NORM:
+                    break
+            repeat = now.state.repeat
+            wanting = repeat.source * volume / (capacity * difference)
+            brought = 1.0 - repeat.ratio
+            if abs(wanting) < _SOURCE_SHARE * min(repeat.ratio, brought):
+                break
+            # The stream's mean difference is a logarithmic one of those at both ends.
+            mean = brought / -np.log(repeat.ratio) if brought > 1e-9 else 1.0
+            ratio = repeat.ratio * float(np.exp(-np.clip(wanting / mean, -_FARTHEST, _FARTHEST)))
+            if before is not None and before[1] != wanting:
+                # The source falls all but linearly with the ratio.
+                straight = repeat.ratio - wanting * (before[0] - repeat.ratio) / (before[1] - wanting)
+                ratio = straight if straight > repeat.ratio * np.exp(-_FARTHEST) else ratio
+            before = (repeat.ratio, wanting)
+            now = look_at_heat(problem, replace(now.state, repeat=replace(repeat, ratio=ratio)), now.d)
+        return look_at_heat(problem, replace(now.state, repeat=replace(now.state.repeat, source=0.0)), now.d)
     finally:
         solver.close()

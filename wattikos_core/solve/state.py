@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import json
-from dataclasses import dataclass, field, replace
+from dataclasses import astuple, dataclass, field, replace
 
 import numpy as np
 
@@ -14,14 +14,26 @@ from wattikos_core.physics.faces import INLET, OUTLET, Array
 
 
 @dataclass(frozen=True)
+class Repeat:
+    """What changes from a module that repeats to the next one.
+
+    Attributes:
+        fall: of pressure along the module, Pa/m.
+        ratio, jump: temperature differences change by the ratio, and temperatures by the jump (K) beside it.
+        source: heat in every cell of the stream that stands in for a ratio not found yet, W/m3; 0 in an answer.
+    """
+
+    fall: float = 0.0
+    ratio: float = 1.0
+    jump: float = 0.0
+    source: float = 0.0
+
+
+@dataclass(frozen=True)
 class State:
     """Cell values: velocity (m/s), pressure (Pa, gauge), temperature (K) and rate of turning about the axis (rad/s).
 
     In a material that melts `t` is its stretched temperature (see `materials.melting`); an evaluation has the true one.
-
-    Attributes:
-        repeat: of a module that repeats: fall of pressure along it (Pa/m), and by what ratio temperature differences and by
-            how much temperatures (K) change from it to the next one.
     """
 
     u: Array
@@ -29,7 +41,7 @@ class State:
     p: Array
     t: Array
     spin: Array
-    repeat: tuple[float, float, float] = (0.0, 1.0, 0.0)
+    repeat: Repeat = Repeat()
 
     def stacked(self) -> Array:
         """Shape (n_cells, 5)."""
@@ -42,7 +54,7 @@ class State:
 
     def finite(self) -> bool:
         """Whether every value is a number."""
-        return bool(np.isfinite(self.stacked()).all() and np.isfinite(self.repeat).all())
+        return bool(np.isfinite(self.stacked()).all() and np.isfinite(astuple(self.repeat)).all())
 
 
 @dataclass(frozen=True)
@@ -119,7 +131,7 @@ def pack_checkpoint(grid: Grid, state: State, diagonal: Array, past: Past | None
     arrays: dict[str, np.ndarray] = {name: getattr(grid, name) for name in _GRID_ARRAYS}
     arrays |= {f"group:{name}": faces for name, faces in grid.groups.items()}
     arrays |= {"region_names": np.array(grid.region_names), "extent": np.array([float(grid.axisymmetric), grid.depth])}
-    arrays |= {"state": state.stacked(), "diagonal": diagonal, "repeat": np.array(state.repeat)}
+    arrays |= {"state": state.stacked(), "diagonal": diagonal, "repeat": np.array(astuple(state.repeat))}
     arrays["spacing"] = np.array([grid.spacing.get("fineness", 0.0)])
     if past is not None:
         arrays["past"] = np.array([past.time, past.missing, past.passed])
@@ -147,8 +159,7 @@ def unpack_checkpoint(data: bytes) -> tuple[Grid, State, Array, Past | None]:
         missing = np.zeros((len(columns), 5 - columns.shape[1]))
         state = State.of(np.column_stack([columns, missing]))
         if "repeat" in stored.files:
-            fall, ratio, jump = (float(x) for x in stored["repeat"])
-            state = replace(state, repeat=(fall, ratio, jump))
+            state = replace(state, repeat=Repeat(*(float(x) for x in stored["repeat"])))
         past = None
         if "past" in stored.files:
             time, lost, passed = (float(x) for x in stored["past"])
