@@ -22,6 +22,7 @@ from wattikos_core.evidence import (
 )
 from wattikos_core.evidence.findings import refuse_impossible
 from wattikos_core.evidence.findings_in_time import findings_after_weight, findings_in_time, findings_of_weight, unsteady
+from wattikos_core.evidence.findings_of_modules import findings_after_module
 from wattikos_core.formats.grids import imported_grid
 from wattikos_core.grid import Grid, Quality, grid_section, quality_of
 from wattikos_core.in_time import OnFrame, solve_film
@@ -29,7 +30,7 @@ from wattikos_core.physics import Evaluation, Problem, problem_of
 from wattikos_core.read import solved_quantities, watch_for
 from wattikos_core.section import PaintedSection, check_conditions, paint
 from wattikos_core.solve import Cancel, Event, Listen, Solution, SolveSettings, never_cancel, silent, solve_steady, start_from
-from wattikos_core.solve.coupled import evaluate_state
+from wattikos_core.solve.coupled import carrying, evaluate_state
 from wattikos_core.solve.state import unpack_checkpoint
 
 # From this many cells on, a grid of twice the spacing gives the fine one its start.
@@ -170,6 +171,7 @@ def solve_case(
         if solution.stopped:
             break
     problem, solution = solutions[-1]
+    problem = carrying(problem, solution.state)
     if not solution.state.finite():
         raise SolveError("the solve broke down", "check dimensions and flows, or try a coarser grid first")
     evaluation = evaluate_state(problem, solution.state, solution.diagonal)
@@ -182,6 +184,7 @@ def solve_case(
     ledger = build_ledger(prepared.resolved, prepared.hand, values, uncertainty)
     findings = prepared.findings + findings_after(prepared.resolved, problem, solution, evaluation, ledger)
     findings += findings_after_weight(problem, solution, ledger)
+    findings += findings_after_module(prepared.resolved, problem, evaluation, ledger)
     swings = unsteady(problem, solution)
     findings += [swings] if swings is not None else []
     return RunResult(

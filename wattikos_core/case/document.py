@@ -156,7 +156,8 @@ class Periodic(Conditional):
 
     Attributes:
         boundaries: at the upstream end; `downstream`: the same, one period on.
-        mass_flow: through the module, or `pressure_gradient`, the fall of pressure along it; the one that is given.
+        mass_flow: through the module, `velocity`, its mean at the ends, or `pressure_gradient`, the fall of pressure along the
+            module; the one that is given.
         temperature: mixed-mean temperature at the upstream end.
         properties_at: temperature that properties are taken at; that at the upstream end when empty.
         modules: how many stand behind each other.
@@ -165,6 +166,7 @@ class Periodic(Conditional):
     type: Literal["periodic"] = "periodic"
     downstream: Boundaries
     mass_flow: Expression = ""
+    velocity: Expression = ""
     pressure_gradient: Expression = ""
     temperature: Expression
     properties_at: Expression = ""

@@ -16,6 +16,8 @@ if TYPE_CHECKING:
     from wattikos_core.case.resolve import ResolvedCondition
 
 _MOST_MODULES = 1_000_000
+# What can drive the flow of a module.
+_DRIVES = ("mass_flow", "velocity", "pressure_gradient")
 # Temperatures closer than this are the same one, K.
 _SAME = 1e-9
 
@@ -27,7 +29,8 @@ class ResolvedModule:
     Attributes:
         field: of the condition in the document.
         upstream, downstream: the boundaries at its two ends.
-        mass_flow: kg/s, or `gradient`: fall of pressure along the stream, Pa/m; the one that is given.
+        mass_flow: kg/s, `velocity`: mean at the ends, m/s, or `gradient`: fall of pressure along the stream, Pa/m; the one
+            that is given.
         temperature: mixed-mean temperature at the upstream end, K.
         properties_at: temperature all properties are taken at, K.
         wall: the one temperature that walls or surroundings hold, K; None where heat rates are given, or nothing.
@@ -38,6 +41,7 @@ class ResolvedModule:
     upstream: tuple[str, ...]
     downstream: tuple[str, ...]
     mass_flow: float | None
+    velocity: float | None
     gradient: float | None
     temperature: float
     properties_at: float
@@ -67,13 +71,15 @@ def resolve_module(
 def _module(
     condition: Periodic, field: str, reader: Reader, conditions: Sequence[ResolvedCondition], parts: Sequence[ResolvedPart]
 ) -> ResolvedModule:
-    flow = reader.optional(condition.mass_flow, "mass_flow", f"{field}.mass_flow")
-    gradient = reader.optional(condition.pressure_gradient, "pressure_gradient", f"{field}.pressure_gradient")
-    if flow is not None and gradient is not None:
-        problem = f"both a mass flow and a pressure gradient ('{condition.pressure_gradient}') are given"
-        reader.fail(f"{field}.pressure_gradient", problem, "leave one of them empty")
-    if flow is None and gradient is None and not (condition.mass_flow.strip() or condition.pressure_gradient.strip()):
-        reader.fail(f"{field}.mass_flow", "neither a mass flow nor a pressure gradient is given", "give one of them")
+    entered = [kind for kind in _DRIVES if getattr(condition, kind).strip()]
+    drive = {kind: reader.optional(getattr(condition, kind), kind, f"{field}.{kind}") for kind in _DRIVES}
+    if len(entered) > 1:
+        first, second = (kind.replace("_", " ") for kind in entered[:2])
+        problem = f"both a {first} and a {second} ('{getattr(condition, entered[1])}') are given"
+        reader.fail(f"{field}.{entered[1]}", problem, "leave one of them empty")
+    if not entered:
+        problem = "neither a mass flow nor a velocity nor a pressure gradient is given"
+        reader.fail(f"{field}.mass_flow", problem, "give one of them")
     temperature = reader.read(condition.temperature, "temperature", f"{field}.temperature")
     text = condition.properties_at
     properties_at = reader.read(text, "temperature", f"{field}.properties_at") if text.strip() else temperature
@@ -81,8 +87,9 @@ def _module(
         field,
         tuple(condition.boundaries),
         tuple(condition.downstream),
-        flow,
-        gradient,
+        drive["mass_flow"],
+        drive["velocity"],
+        drive["pressure_gradient"],
         temperature,
         properties_at,
         _wall_temperature(field, temperature, condition.temperature, reader, conditions, parts),
@@ -108,7 +115,9 @@ def _wall_temperature(
         elif condition.type == "surroundings":
             if condition.emissivity > 0.0:
                 problem = f"'{condition.boundary}' radiates: that does not repeat from module to module"
-                reader.fail(f"{condition.field}.emissivity", problem, "give its share as convection with a heat transfer coefficient")
+                reader.fail(
+                    f"{condition.field}.emissivity", problem, "give its share as convection with a heat transfer coefficient"
+                )
             held.setdefault(f"{condition.field}.ambient", (condition.ambient, condition.boundary))
         elif condition.type in ("heat_flux", "heat_rate") and (condition.amount or condition.along):
             heat = where

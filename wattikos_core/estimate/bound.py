@@ -2,9 +2,25 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.quantities import QuantityError, evaluate
+
+
+@dataclass(frozen=True)
+class Entering:
+    """What enters a fluid part: at an inlet, or at the upstream end of a module.
+
+    Attributes:
+        temperature: K; `developed` whether its profile is.
+        modules: how many behind each other the case is of; 0 where nothing repeats.
+    """
+
+    temperature: float
+    developed: bool
+    modules: int = 0
 
 
 class Bound:
@@ -36,6 +52,14 @@ class Bound:
         names = ", ".join(p.name for p in self.resolved.parts)
         raise CaseError(Problem(f"estimate.{field}", f"there is no part '{name}'", f"name one of: {names}"))
 
+    def entering(self, part: str) -> Entering:
+        """What enters a fluid part. Raises CaseError."""
+        module = self.resolved.module
+        if module is not None:
+            return Entering(module.temperature, True, module.count)
+        inlet = self.inlet(part)
+        return Entering(inlet.temperature, inlet.developed)
+
     def inlet(self, part: str) -> ResolvedCondition:
         """The inlet of a fluid part. Raises CaseError."""
         for condition in self.resolved.conditions:
@@ -44,6 +68,18 @@ class Bound:
         raise CaseError(Problem("conditions", f"'{part}' has no inlet", "put an inlet on one of its boundaries"))
 
     def mass_flow(self, part: ResolvedPart, area: float) -> float:
-        """What enters a part, kg/s; `area` is the inlet's, m2."""
+        """What enters a part, kg/s; `area` is the inlet's, m2. Raises CaseError."""
+        module = self.resolved.module
+        if module is not None:
+            if module.velocity is not None:
+                return module.velocity * float(part.material.density(module.properties_at)) * area
+            if module.mass_flow is None:
+                problem = "by hand the flow does not follow from a pressure gradient"
+                raise CaseError(
+                    Problem(
+                        f"{module.field}.mass_flow", problem, "give a mass flow or a velocity, or take the hand calculation out"
+                    )
+                )
+            return module.mass_flow
         inlet = self.inlet(part.name)
         return inlet.amount if inlet.type == "inlet_mass" else inlet.amount * float(part.material.density(inlet.temperature)) * area

@@ -45,11 +45,13 @@ def cross_flow(resolved: ResolvedCase, roles: CrossFlow) -> dict[str, HandValue]
     """The ledger of tubes or bars across a stream by hand; see `estimate_case`."""
     bound = Bound(resolved)
     fluid, body = bound.part("fluid", roles.fluid), bound.part("body", roles.body)
-    inlet = bound.inlet(fluid.name)
+    inlet = bound.entering(fluid.name)
+    modules = max(inlet.modules, 1)
     flow = bound.mass_flow(fluid, fluid.height * resolved.depth)
     diameter = bound.above_zero("diameter", roles.diameter, "length")
     velocity = bound.above_zero("velocity", roles.velocity, "velocity")
     count = bound.above_zero("count", roles.count, "number")
+    count *= modules
     area = count * math.pi * diameter * resolved.depth
     heated = count * body.heat + count * body.heat_density * math.pi / 4.0 * diameter**2 * resolved.depth
     inside = _inside(bound, roles, diameter)
@@ -89,7 +91,10 @@ def cross_flow(resolved: ResolvedCase, roles: CrossFlow) -> dict[str, HandValue]
     where = f"Reynolds number in the gap {middle['reynolds']:.0f}, from 1 to 1,000,000; rows behind each other share one film"
     holds = 1.0 <= middle["reynolds"] <= 1e6
     names = {"out": f"{fluid.name} outlet temperature", "heat": f"{fluid.name} heat gained"}
-    if roles.arrangement == "single" and count == 1.0:
+    if inlet.modules:
+        names = {"h": f"{fluid.name} h"}
+        names |= {"out": f"{fluid.name} outlet temperature after all modules", "heat": f"{fluid.name} heat gained in all modules"}
+    elif roles.arrangement == "single" and count == 1.0:
         # By ledger definition h is on the inlet temperature, and so is this.
         names |= {
             "h": f"mean h of {fluid.name} | {body.name}",

@@ -6,10 +6,10 @@ import math
 
 import numpy as np
 
-from wattikos_core.case import ResolvedCase
+from wattikos_core.case import ResolvedCase, ResolvedPart
 from wattikos_core.case.estimates import HeatedDuct
 from wattikos_core.errors import CaseError, Problem
-from wattikos_core.estimate.bound import Bound
+from wattikos_core.estimate.bound import Bound, Entering
 from wattikos_core.estimate.ducts import (
     SHAH_LONDON,
     TRANSITION_REYNOLDS,
@@ -23,6 +23,7 @@ from wattikos_core.estimate.hand_value import HandValue
 _SCATTER_H = 0.12
 _SCATTER_FRICTION = 0.08
 _ROUNDS = 15
+_DEVELOPED = 1e9
 
 # Developed Nusselt number of an annulus heated at its inner wall, the outer one insulated, over the ratio of diameters:
 # Shah and London (1978), chapter XII, with one heat flux and with one temperature (from memory).
@@ -47,7 +48,7 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
         raise CaseError(
             Problem("estimate.ratio", f"'{roles.ratio}' is {ratio:g}", "the inner diameter is the smaller one: at most 1")
         )
-    inlet = bound.inlet(fluid.name)
+    inlet = bound.entering(fluid.name)
     # The breadth of an annulus is its inner wall's; the middle of the gap is longer.
     middle_breadth = breadth * 0.5 * (1.0 + 1.0 / ratio)
     flow = bound.mass_flow(fluid, gap * middle_breadth)
@@ -69,7 +70,8 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
             density, prandtl, viscosity = float(table.density(mean)), float(table.prandtl(mean)), float(table.viscosity(mean))
             velocity = flow / (density * gap * middle_breadth)
             reynolds = density * velocity * diameter / viscosity
-            x_plus = length / (diameter * reynolds)
+            # In a module everything is developed: no entry counts.
+            x_plus = _DEVELOPED if inlet.modules else length / (diameter * reynolds)
             share = 1.0 if heated else 0.0
             nusselt = plate_nusselt(x_plus / prandtl, prandtl, share, both_sides=both, developing=not inlet.developed)
             if ratio < 1.0 and not both:
@@ -135,4 +137,33 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
         elif key == "Reynolds number":
             source = "definition"
         result[name] = HandValue(name, value, bounds[0], bounds[-1], source, where, laminar)
+    if inlet.modules > 1:
+        result |= _after_all(result, fluid, flow, inlet, None if heated else given)
     return result
+
+
+def _after_all(
+    one: dict[str, HandValue], fluid: ResolvedPart, flow: float, inlet: Entering, wall: float | None
+) -> dict[str, HandValue]:
+    """What follows for all modules from the values of one; `wall` is a wall's temperature, K, None where a heat rate is given."""
+    values: dict[str, HandValue] = {}
+    capacity = flow * float(fluid.material.specific_heat(inlet.temperature))
+    out, drop = one.get(f"{fluid.name} outlet temperature"), one.get(f"{fluid.name} pressure drop")
+    if out is not None:
+
+        def last(temperature: float) -> float:
+            if wall is None:
+                return inlet.temperature + inlet.modules * (temperature - inlet.temperature)
+            return wall + (inlet.temperature - wall) * ((temperature - wall) / (inlet.temperature - wall)) ** inlet.modules
+
+        ends = [last(t) for t in (out.low, out.value, out.high)]
+        name = f"{fluid.name} outlet temperature after all modules"
+        values[name] = HandValue(name, ends[1], min(ends), max(ends), out.source, out.range, out.inside)
+        heats = [capacity * (t - inlet.temperature) for t in ends]
+        name = f"{fluid.name} heat gained in all modules"
+        values[name] = HandValue(name, heats[1], min(heats), max(heats), out.source, out.range, out.inside)
+    if drop is not None:
+        name = f"{fluid.name} pressure drop of all modules"
+        all_of_it = [inlet.modules * value for value in (drop.value, drop.low, drop.high)]
+        values[name] = HandValue(name, *all_of_it, drop.source, drop.range, drop.inside)
+    return values

@@ -177,6 +177,7 @@ def _still_fluids(problem: Problem, evaluation: Evaluation) -> list[Finding]:
         return found
     grid = problem.grid
     flowing = {grid.region[cell] for cell in grid.owner[np.isin(problem.faces.kind, (INLET, OUTLET))]}
+    flowing |= {problem.module.region} if problem.module is not None else set()
     for index, name in enumerate(grid.region_names):
         table = problem.materials[index]
         mine = grid.region == index
@@ -201,7 +202,15 @@ def _beyond_what_is_given(resolved: ResolvedCase, problem: Problem, evaluation: 
     takes_heat = any(c.type in ("heat_flux", "heat_rate") and c.amount < 0.0 for c in resolved.conditions)
     varies = any(c.along for c in resolved.conditions)
     fluid = problem.cells.fluid == 1
-    if resolved.time is not None or not given or takes_heat or varies or np.any(problem.cells.source < 0.0) or not fluid.any():
+    if (
+        resolved.time is not None
+        or resolved.module is not None
+        or not given
+        or takes_heat
+        or varies
+        or np.any(problem.cells.source < 0.0)
+        or not fluid.any()
+    ):
         return []
     t = np.where(fluid, evaluation.temperature, np.inf)
     below, span = min(given) - float(t.min()), float(np.ptp(evaluation.temperature))

@@ -63,7 +63,9 @@ def join_ends(grid: Grid, upstream: Sequence[str], downstream: Sequence[str], fi
             x, y = start + unit * middle[np.argmax(wrong)]
             problem = f"the module {what}, at x {1e3 * x:.4g} mm, y {1e3 * y:.4g} mm"
             raise CaseError(
-                Problem(f"{field}.boundaries", problem, "let both ends cut the same parts at the same heights", (float(x), float(y)))
+                Problem(
+                    f"{field}.boundaries", problem, "let both ends cut the same parts at the same heights", (float(x), float(y))
+                )
             )
     there = owner >= 0
     nodes, number = _with_marks(grid, start_last + unit * marks[:, None], last, _SAME * length)

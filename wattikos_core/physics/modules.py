@@ -44,30 +44,33 @@ class Module:
     wall: float | None
 
 
-def module_of(resolved: ResolvedModule, grid: Grid, fluid: Sequence[bool]) -> Module:
+def module_of(resolved: ResolvedModule, grid: Grid, materials: Sequence[PropertyTable]) -> Module:
     """The module of a joined grid.
 
     Args:
-        fluid: whether each region is one.
+        materials: of each region, as they are held in the module.
 
     Raises:
         CaseError: no fluid passes, or more than one.
     """
     regions = grid.region[grid.owner[grid.joined]]
-    passing = [int(region) for region in np.unique(regions) if fluid[region]]
+    passing = [int(region) for region in np.unique(regions) if materials[region].fluid]
     if len(passing) != 1:
         names = " and ".join(f"'{grid.region_names[region]}'" for region in passing) or "no fluid"
         problem = f"{names} {'pass' if len(passing) > 1 else 'passes'} through the ends of the module"
         raise CaseError(InputProblem(f"{resolved.field}.boundaries", problem, "let one fluid enter and leave at its ends"))
     faces = grid.joined[regions == passing[0]]
-    length = float(np.hypot(*grid.period))
+    length, area = float(np.hypot(*grid.period)), float(np.hypot(*grid.area[faces].T).sum())
+    mass_flow = resolved.mass_flow
+    if resolved.velocity is not None:
+        mass_flow = resolved.velocity * float(materials[passing[0]].density(resolved.temperature)) * area
     return Module(
         length,
         grid.period / length,
         faces,
-        float(np.hypot(*grid.area[faces].T).sum()),
+        area,
         passing[0],
-        resolved.mass_flow,
+        mass_flow,
         resolved.gradient,
         resolved.temperature,
         resolved.wall,

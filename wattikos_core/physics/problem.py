@@ -119,7 +119,7 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         if not grid.joined.size:
             grid = join_ends(grid, wanted.upstream, wanted.downstream, wanted.field)
         materials = [held_at(material, wanted.properties_at) for material in materials]
-        module = module_of(wanted, grid, [material.fluid for material in materials])
+        module = module_of(wanted, grid, materials)
     physics = FlowPhysics(
         gravity=resolved.gravity,
         reference=resolved.reference,

@@ -79,6 +79,8 @@ def _body_of(name: str, fluid: str) -> str:
 def _ahead(problem: Problem, stream: Stream) -> Array:
     """Direction of the flow at a stream's inlet."""
     grid, faces = problem.grid, problem.faces
+    if problem.module is not None:
+        return problem.module.along
     entering = (faces.kind == INLET) | ((faces.kind == OUTLET) & (faces.fed != AS_IT_COMES))
     inlet = np.nonzero(entering & (grid.region[grid.owner] == grid.region_names.index(stream.part)))[0]
     inward = -(faces.area[inlet] @ faces.normal[inlet])
@@ -126,6 +128,8 @@ def _force(
     shift = (faces.shift_owner if outward > 0.0 else faces.shift_neighbour)[group]
     gap = (faces.near if outward > 0.0 else faces.far)[group]
     pressure = state.p[cells] + np.einsum("ij,ij->i", slope[cells], reach)
+    # In a module pressure falls along the stream beside what repeats.
+    pressure -= problem.grid.face_centre[group] @ problem.forces.drive
     moving = ((state.u, gradient.u), (state.v, gradient.v))
     at_foot = np.stack([c[cells] + np.einsum("ij,ij->i", g[cells], shift) for c, g in moving], axis=1)
     shear = mu[cells, None] * (at_foot - faces.velocity[group]) / gap[:, None]

@@ -29,6 +29,8 @@ def cell_fields(problem: Problem, state: State) -> dict[str, Array]:
     flows = problem.cells.fluid == 1
     if flows.any():
         fields |= flow_fields(state, flows)
+        # In a module pressure falls along the stream beside what repeats.
+        fields["pressure"] = fields["pressure"] - problem.grid.centre @ problem.forces.drive
     if problem.forces.swirl == 1:
         fields["swirl"] = np.where(flows, state.spin * problem.cells.radius, np.nan)
     if problem.tables.melts.any():

@@ -9,9 +9,11 @@ from wattikos_core.case.estimates import CounterflowPlates, DoublePipe
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import INTERFACE, WALL
 from wattikos_core.read.bodies import surface_quantities
+from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
 from wattikos_core.read.streams import Stream, WallExchange, exchange_with, streams_of
 from wattikos_core.solve import State
+from wattikos_core.solve.coupled import carrying
 from wattikos_core.solve.steady import imbalances
 
 
@@ -21,6 +23,7 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     A quantity that this case does not have (no second stream, no solid) is left out.
     """
     values: dict[str, float] = {}
+    problem = carrying(problem, state)
     streams = streams_of(problem, evaluation)
     roles = resolved.case.estimate if isinstance(resolved.case.estimate, CounterflowPlates | DoublePipe) else None
     if roles is not None and roles.hot in streams and roles.cold in streams:
@@ -42,6 +45,9 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     values |= _temperatures(problem, evaluation)
     values |= surface_quantities(problem, evaluation, state, streams)
     values |= motion_quantities(problem, evaluation, state)
+    if resolved.module is not None and problem.module is not None:
+        stream = streams[problem.grid.region_names[problem.module.region]]
+        values |= module_quantities(problem, problem.module, stream, resolved.module.count)
     for index, name in enumerate(problem.grid.region_names):
         released = float((problem.cells.source * problem.cells.volume)[problem.grid.region == index].sum())
         if released:

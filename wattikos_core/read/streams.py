@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wattikos_core.materials import PropertyTable
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Module, Problem, bulk_temperatures
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, SYMMETRY, WALL, Array, Index
 
 _MOSTLY_OPEN = 0.25
@@ -55,9 +55,11 @@ def streams_of(problem: Problem, evaluation: Evaluation) -> dict[str, Stream]:
     """The streams of a solution, by part name."""
     grid, faces = problem.grid, problem.faces
     streams: dict[str, Stream] = {}
-    area = faces.area
     for index, name in enumerate(grid.region_names):
         if not problem.materials[index].fluid:
+            continue
+        if problem.module is not None and index == problem.module.region:
+            streams[name] = _through_module(problem, problem.module, evaluation, name)
             continue
         mine = grid.region[grid.owner] == index
         fed = faces.fed != AS_IT_COMES
@@ -73,14 +75,7 @@ def streams_of(problem: Problem, evaluation: Evaluation) -> dict[str, Stream]:
         out = float(leaving.sum())
         h_out = float(evaluation.enthalpy_flow[outlet].sum()) / out if abs(out) > 1e-3 * mass else h_in
         guess = float(evaluation.face_temperature[inlet].mean())
-        beyond = np.where(grid.neighbour >= 0, grid.neighbour, grid.owner)
-        touches = mine | ((grid.neighbour >= 0) & (grid.region[beyond] == index))
-        walls = np.nonzero(touches & ((faces.kind == WALL) | (faces.kind == INTERFACE)))[0]
-        volume = float(grid.volume[grid.region == index].sum())
-        wetted = float(area[walls].sum())
-        # Open all round but for a body in it, a stream has no hydraulic diameter.
-        open_sides = float(area[mine & (faces.kind == SYMMETRY)].sum())
-        hydraulic = 4.0 * volume / wetted if wetted > _MOSTLY_OPEN * open_sides else float("nan")
+        walls, hydraulic = _walls_of(problem, index)
         along = grid.face_centre[outlet].mean(axis=0) - grid.face_centre[inlet].mean(axis=0)
         drop = float((evaluation.face_pressure[inlet] * entering).sum() / mass)
         drop -= float((evaluation.face_pressure[outlet] * leaving).sum() / out) if abs(out) > 1e-3 * mass else 0.0
@@ -93,12 +88,47 @@ def streams_of(problem: Problem, evaluation: Evaluation) -> dict[str, Stream]:
             heat=mass * (h_out - h_in),
             pressure_drop=drop,
             hydraulic_diameter=hydraulic,
-            cross_section=float(area[inlet].sum()),
+            cross_section=float(faces.area[inlet].sum()),
             backflow=float(-leaving[leaving < 0.0].sum()) / mass,
             walls=walls,
             direction=along / max(float(np.hypot(*along)), 1e-300),
         )
     return streams
+
+
+def _walls_of(problem: Problem, index: int) -> tuple[Index, float]:
+    """The walls of a region, and its hydraulic diameter, m."""
+    grid, faces = problem.grid, problem.faces
+    mine = grid.region[grid.owner] == index
+    touches = mine | ((grid.neighbour >= 0) & (grid.region[np.maximum(grid.neighbour, 0)] == index))
+    walls = np.nonzero(touches & ((faces.kind == WALL) | (faces.kind == INTERFACE)))[0]
+    volume = float(grid.volume[grid.region == index].sum())
+    wetted = float(faces.area[walls].sum())
+    # Open all round but for a body in it, a stream has no hydraulic diameter; planes of symmetry in a module are no openings.
+    open_sides = 0.0 if problem.module is not None else float(faces.area[mine & (faces.kind == SYMMETRY)].sum())
+    return walls, 4.0 * volume / wetted if wetted > _MOSTLY_OPEN * open_sides else float("nan")
+
+
+def _through_module(problem: Problem, module: Module, evaluation: Evaluation, name: str) -> Stream:
+    """The stream through a module that repeats, from its upstream end to its downstream one."""
+    table, forces = problem.materials[module.region], problem.forces
+    walls, hydraulic = _walls_of(problem, module.region)
+    mass = float(evaluation.flow[module.faces].sum())
+    upstream, downstream = bulk_temperatures(module, table, evaluation.flow, evaluation.enthalpy_flow, forces.ratio, forces.jump)
+    return Stream(
+        part=name,
+        table=table,
+        mass_flow=mass,
+        inlet_temperature=upstream,
+        outlet_temperature=downstream,
+        heat=mass * float(table.enthalpy(downstream) - table.enthalpy(upstream)),
+        pressure_drop=float(forces.drive @ module.along) * module.length,
+        hydraulic_diameter=hydraulic,
+        cross_section=module.area,
+        backflow=0.0,
+        walls=walls,
+        direction=module.along,
+    )
 
 
 @dataclass(frozen=True)

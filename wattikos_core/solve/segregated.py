@@ -117,7 +117,9 @@ def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State
         correction = pressure.solve(problem, reach, properties_of(problem, state).density, mass)
         zero = np.zeros_like(u)
         still = faces._replace(pressure=np.zeros_like(faces.pressure))
-        slope = gradients(still, problem.forces, zero, zero, correction, zero, properties_of(problem, state), zero, zero, 1).pressure
+        slope = gradients(
+            still, problem.forces, zero, zero, correction, zero, properties_of(problem, state), zero, zero, 1
+        ).pressure
         if forces.swirl == 1:
             spin = spin.copy()
             spin[fluid] += _solve(_scalar_matrix(problem, blocks, 4, 0.0 * momentum, fluid), -e.swirl[fluid])

@@ -10,6 +10,7 @@ from wattikos_core.case.starters.gaps import CAVITY, CONE_GAP
 from wattikos_core.case.starters.modules import POWER_MODULE_FLAT, POWER_MODULE_ROUND
 from wattikos_core.case.starters.pipes import DOUBLE_PIPE, FEED_LINE, RINSE_HEATER
 from wattikos_core.case.starters.plates import PLATE_PASSAGE
+from wattikos_core.case.starters.repeating import BUNDLE_MODULE, RIBBED_DUCT
 from wattikos_core.case.starters.sinks import FIN_CHANNEL, PIN_SINK, PLATE_SINK
 from wattikos_core.case.starters.stores import CAPSULE, DUCT_START, ICE_BANK, MELTING_BOX, SILO, TANK
 
@@ -22,12 +23,14 @@ STARTERS: dict[str, Starter] = {
         FEED_LINE,
         BUNDLE,
         BUNDLE_IN_LINE,
+        BUNDLE_MODULE,
         TUBE,
         DOUBLE_PIPE,
         RINSE_HEATER,
         PLATE_SINK,
         PIN_SINK,
         FIN_CHANNEL,
+        RIBBED_DUCT,
         PIN_CHANNEL,
         POWER_MODULE_FLAT,
         POWER_MODULE_ROUND,

@@ -65,6 +65,11 @@ def symmetry(*boundaries: str) -> Document:
     return {"type": "symmetry", "boundaries": list(boundaries)}
 
 
+def periodic(upstream: str, downstream: str, temperature: str, **values: str) -> Document:
+    """The two ends of a module that repeats."""
+    return {"type": "periodic", "boundaries": [upstream], "downstream": [downstream], "temperature": temperature, **values}
+
+
 def wall(*boundaries: str, thermal: str = "adiabatic", **values: str) -> Document:
     """A condition on walls; adiabatic unless told otherwise."""
     return {"type": "wall", "boundaries": list(boundaries), "thermal": thermal, **values}
