@@ -1,4 +1,4 @@
-"""What a module that repeats along a stream is asked for: developed flow and heat, the same in every module but for size or level."""
+"""What a module that repeats along a stream is asked for: developed flow and heat, alike in every module."""
 
 from __future__ import annotations
 

@@ -164,6 +164,6 @@ def _after_all(
         values[name] = HandValue(name, heats[1], min(heats), max(heats), out.source, out.range, out.inside)
     if drop is not None:
         name = f"{fluid.name} pressure drop of all modules"
-        all_of_it = [inlet.modules * value for value in (drop.value, drop.low, drop.high)]
-        values[name] = HandValue(name, *all_of_it, drop.source, drop.range, drop.inside)
+        value, low, high = (inlet.modules * each for each in (drop.value, drop.low, drop.high))
+        values[name] = HandValue(name, value, low, high, drop.source, drop.range, drop.inside)
     return values

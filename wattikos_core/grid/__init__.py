@@ -1,8 +1,8 @@
 """Grids: the face-based grid every solver works on, the gridders that make it, and its quality."""
 
 from wattikos_core.grid.grid import Grid, build_grid
-from wattikos_core.grid.joining import join_ends
 from wattikos_core.grid.gridder import check_sizes, grid_section
+from wattikos_core.grid.joining import join_ends
 from wattikos_core.grid.quality import Quality, WorstCell, quality_of, worst_cells
 from wattikos_core.grid.rectilinear import grid_rectangles, lines_of
 from wattikos_core.grid.transfer import transfer

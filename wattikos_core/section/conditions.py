@@ -7,6 +7,7 @@ from difflib import get_close_matches
 from wattikos_core.case import ResolvedCase
 from wattikos_core.case.shapes import SHAPE_SIDES
 from wattikos_core.errors import CaseError, Problem
+from wattikos_core.section.ends import end_problems
 from wattikos_core.section.painted import Boundary, PaintedSection
 
 
@@ -98,6 +99,7 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
     for part, field in inflow.items():
         if not (reach[part] & outflow):
             problems.append(Problem(field, f"fluid enters '{part}' and cannot leave", "make one of its boundaries an outlet"))
+    problems += end_problems(resolved, section)
     if problems:
         raise CaseError(problems)
 

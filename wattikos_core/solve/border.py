@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
+from typing_extensions import override
 
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
@@ -82,15 +83,19 @@ class Border(ABC):
 class FallOfPressure(Border):
     """How much pressure falls, Pa/m, so that the mass flow given passes."""
 
+    @override
     def value(self, state: State) -> float:
         return state.repeat.fall
 
+    @override
     def moved(self, state: State, value: float) -> State:
         return replace(state, repeat=replace(state.repeat, fall=value))
 
+    @override
     def missing(self, evaluation: Evaluation, state: State) -> float:
         return flow_missing(self.problem, evaluation)
 
+    @override
     def size(self, state: State) -> float:
         problem = self.problem
         module, speed = problem.module, problem.scales.velocity
@@ -101,9 +106,11 @@ class FallOfPressure(Border):
         expected = _HEAD * density * speed**2 / module.length + _FRICTION * viscosity * speed / least**2
         return max(abs(state.repeat.fall), expected)
 
+    @override
     def row(self, off: Array, flow: Array, state: State) -> tuple[Array, Array]:
         module, faces, position = self.problem.module, self.problem.faces, self.pattern.position
-        assert module is not None and module.mass_flow is not None
+        assert module is not None
+        assert module.mass_flow is not None
         mine = module.faces
         columns, values = [], []
         for cells, by, sign in ((faces.neighbour[mine], off[mine, 0], 1.0), (faces.owner[mine], off[mine, 1], -1.0)):
@@ -116,9 +123,11 @@ class FallOfPressure(Border):
 class _Heat(Border):
     """Borders of heat: the mixed-mean temperature at the upstream end is to be the one given."""
 
+    @override
     def missing(self, evaluation: Evaluation, state: State) -> float:
         return temperature_missing(self.problem, evaluation, state.repeat.ratio, state.repeat.jump)
 
+    @override
     def row(self, off: Array, flow: Array, state: State) -> tuple[Array, Array]:
         module, faces, position = self.problem.module, self.problem.faces, self.pattern.position
         assert module is not None
@@ -132,12 +141,15 @@ class _Heat(Border):
 class RiseOfTemperature(_Heat):
     """By how much temperatures rise from module to module, K, where heat rates are given."""
 
+    @override
     def value(self, state: State) -> float:
         return state.repeat.jump
 
+    @override
     def moved(self, state: State, value: float) -> State:
         return replace(state, repeat=replace(state.repeat, jump=value))
 
+    @override
     def size(self, state: State) -> float:
         return self.problem.scales.temperature
 
@@ -145,15 +157,19 @@ class RiseOfTemperature(_Heat):
 class GrowthUpstream(_Heat):
     """By what factor differences from the wall's temperature grow from module to module, seen against the stream."""
 
+    @override
     def value(self, state: State) -> float:
         return 1.0 / state.repeat.ratio
 
+    @override
     def moved(self, state: State, value: float) -> State:
         return replace(state, repeat=replace(state.repeat, ratio=1.0 / value))
 
+    @override
     def size(self, state: State) -> float:
         return self.value(state)
 
+    @override
     def share(self, value: float, change: float) -> float:
         if change > 0.0:
             return min(1.0, (_FARTHEST - 1.0) * value / change)
@@ -163,12 +179,15 @@ class GrowthUpstream(_Heat):
 class SourceInStream(_Heat):
     """How much heat in every cell of the stream stands in for a ratio that is not the right one, W/m3."""
 
+    @override
     def value(self, state: State) -> float:
         return state.repeat.source
 
+    @override
     def moved(self, state: State, value: float) -> State:
         return replace(state, repeat=replace(state.repeat, source=value))
 
+    @override
     def size(self, state: State) -> float:
         module = self.problem.module
         assert module is not None

@@ -82,7 +82,8 @@ def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: floa
 def _approach_ratio(problem: Problem, now: Iterate) -> Iterate:
     """A state near the one wanted, and its ratio."""
     module = problem.module
-    assert module is not None and module.wall is not None
+    assert module is not None
+    assert module.wall is not None
     flow = float(now.evaluation.flow[module.faces].sum())
     capacity = abs(flow) * float(problem.materials[module.region].specific_heat(module.temperature))
     volume = float(problem.grid.volume[problem.grid.region == module.region].sum())

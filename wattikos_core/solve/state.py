@@ -50,7 +50,8 @@ class State:
     @staticmethod
     def of(columns: Array) -> State:
         """The inverse of `stacked`."""
-        return State(*(np.ascontiguousarray(column) for column in columns.T))
+        u, v, p, t, spin = (np.ascontiguousarray(column) for column in columns.T)
+        return State(u, v, p, t, spin)
 
     def finite(self) -> bool:
         """Whether every value is a number."""

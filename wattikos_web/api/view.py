@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 import re
 import time
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import Case, ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs, resolve
+from wattikos_core.case.document import Periodic
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate import estimate_case
 from wattikos_core.evidence import build_ledger, findings_before
@@ -178,6 +180,8 @@ def _flag(resolved: ResolvedCase, boundary: Boundary) -> tuple[int | None, str, 
         return index, "outlet", _shown(given.amount, "pressure", unit_of(condition.pressure), 4)
     if condition.type == "symmetry":
         return index, "symmetry", "symmetry"
+    if condition.type == "periodic":
+        return index, *_repeating(resolved, condition, boundary.name, unit_of)
     moving = _motion(given, unit_of(condition.turning), unit_of(condition.slide_x or condition.slide_y))
     if condition.thermal == "adiabatic":
         return index, ("moving" if moving else "adiabatic"), " · ".join(moving) or "adiabatic"
@@ -191,6 +195,18 @@ def _flag(resolved: ResolvedCase, boundary: Boundary) -> tuple[int | None, str, 
         return index, condition.thermal, " · ".join([*pieces, *moving])
     kind = "power" if condition.thermal == "heat_rate" else condition.thermal
     return index, condition.thermal, " · ".join([_shown(given.amount, kind, unit_of(condition.value), 4), *moving])
+
+
+def _repeating(resolved: ResolvedCase, condition: Periodic, boundary: str, unit_of: Callable[[str], str]) -> tuple[str, str]:
+    """The kind and the flag of an end of a module."""
+    module = resolved.module
+    if module is None or boundary in module.downstream:
+        count = module.count if module is not None else 1
+        return "downstream", f"repeats · {count:,} modules" if count > 1 else "repeats"
+    values = {"mass_flow": module.mass_flow, "velocity": module.velocity, "pressure_gradient": module.gradient}
+    kind, amount = next((kind, value) for kind, value in values.items() if value is not None)
+    drive = _shown(amount, kind, unit_of(getattr(condition, kind)), 4)
+    return "upstream", f"{drive} · {_shown(module.temperature, 'temperature', unit_of(condition.temperature), 4)}"
 
 
 def _motion(given: ResolvedCondition, turning_unit: str, slide_unit: str) -> list[str]:

@@ -117,7 +117,22 @@ def _packed(run: RunResult) -> dict[str, Any]:
             "grids": run.grids,
             "time": run.solution.time,
             "fluid": [table.fluid for table in run.problem.materials],
+            "module": _module(run),
         },
+    }
+
+
+def _module(run: RunResult) -> dict[str, Any] | None:
+    """How the fields of a module go on in the next one; None where nothing repeats."""
+    module, repeat = run.problem.module, run.solution.state.repeat
+    if module is None:
+        return None
+    return {
+        "period": [module.length * float(x) for x in module.along],
+        "wall": module.wall or 0.0,
+        "ratio": repeat.ratio,
+        "jump": repeat.jump,
+        "pressure_drop": repeat.fall * module.length,
     }
 
 

@@ -965,7 +965,7 @@ export interface components {
              * Conditions
              * @default []
              */
-            conditions: (components["schemas"]["Inlet"] | components["schemas"]["Outlet"] | components["schemas"]["Symmetry"] | components["schemas"]["Wall"])[];
+            conditions: (components["schemas"]["Inlet"] | components["schemas"]["Outlet"] | components["schemas"]["Symmetry"] | components["schemas"]["Periodic"] | components["schemas"]["Wall"])[];
             /**
              * Contacts
              * @default []
@@ -1741,6 +1741,63 @@ export interface components {
              * @default
              */
             turning: string;
+        };
+        /**
+         * Periodic
+         * @description The two ends of a module that repeats along a stream: what leaves downstream enters upstream, with developed flow and heat.
+         *
+         *     Walls hold one temperature, or give heat rates. Properties are constant in the module.
+         *
+         *     Attributes:
+         *         boundaries: at the upstream end; `downstream`: the same, one period on.
+         *         mass_flow: through the module, `velocity`, its mean at the ends, or `pressure_gradient`, the fall of pressure along the
+         *             module; the one that is given.
+         *         temperature: mixed-mean temperature at the upstream end.
+         *         properties_at: temperature that properties are taken at; that at the upstream end when empty.
+         *         modules: how many stand behind each other.
+         */
+        Periodic: {
+            /** Boundaries */
+            boundaries: string[];
+            /**
+             * Present
+             * @default 1
+             */
+            present: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "periodic";
+            /** Downstream */
+            downstream: string[];
+            /**
+             * Mass Flow
+             * @default
+             */
+            mass_flow: string;
+            /**
+             * Velocity
+             * @default
+             */
+            velocity: string;
+            /**
+             * Pressure Gradient
+             * @default
+             */
+            pressure_gradient: string;
+            /** Temperature */
+            temperature: string;
+            /**
+             * Properties At
+             * @default
+             */
+            properties_at: string;
+            /**
+             * Modules
+             * @default 1
+             */
+            modules: string;
         };
         /**
          * Physics
