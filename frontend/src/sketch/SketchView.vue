@@ -9,6 +9,7 @@ import { useTheme } from '../stores/theme'
 import DimensionLabel from './DimensionLabel.vue'
 import DrawLayer from './DrawLayer.vue'
 import { drawArrows } from './arrows'
+import { boxOfCopies, type Copy } from './copies'
 import { placeDimensions, roomBelow } from './dimensions'
 import { flagsOf, linePath, type Flag } from './flags'
 import { boxOf } from './place'
@@ -39,10 +40,18 @@ const bounds = computed<Box | null>(() => {
   const b = sketch.value?.bounds
   return b ? { x0: b[0]!, y0: b[1]!, x1: b[2]!, y1: b[3]! } : null
 })
+/** Where a field is read it can lie in the drawing several times: the section itself comes first. */
+const copies = computed<Copy[]>(() => (props.mode === 'field' && reading.mesh ? reading.copies : []))
+const repeated = computed(() => copies.value.length > 1)
+const drawn = computed<Box | null>(() => (bounds.value && repeated.value ? boxOfCopies(bounds.value, copies.value) : bounds.value))
+const placed = (c: Copy) => {
+  const v = view.value!
+  return `matrix(${c.fx} 0 0 ${c.fy} ${v.ox - c.fx * v.ox + v.sx * c.dx} ${v.oy - c.fy * v.oy - v.sy * c.dy})`
+}
 const margin = computed<Box>(() => (props.still ? { x0: 118, y0: 26, x1: 118, y1: roomBelow(sketch.value, 18) } : { x0: 140, y0: 30, x1: 140, y1: roomBelow(sketch.value, 24) }))
 const view = computed<Viewport | null>(() => {
-  if (!bounds.value || !size.value.width) return null
-  return moved.value ?? fit(bounds.value, size.value.width, size.value.height, margin.value, toScale.value)
+  if (!drawn.value || !size.value.width) return null
+  return moved.value ?? fit(drawn.value, size.value.width, size.value.height, margin.value, toScale.value)
 })
 const stretch = computed(() => (view.value ? view.value.sy / view.value.sx : 1))
 const times = (factor: number) => Number(factor.toPrecision(3))
@@ -55,7 +64,8 @@ const partPath = (rings: number[][][]) => {
 }
 const flags = computed(() => (view.value && sketch.value ? flagsOf(view.value, sketch.value) : []))
 /** Flags that only say what nobody needs to be told keep quiet until asked. */
-const loud = (flag: Flag) => props.mode !== 'grid' && (flag.boundary.kind !== 'adiabatic' || selected(flag.boundary))
+const AT_SEAMS = ['upstream', 'downstream', 'symmetry']
+const loud = (flag: Flag) => props.mode !== 'grid' && (flag.boundary.kind !== 'adiabatic' || selected(flag.boundary)) && !(repeated.value && AT_SEAMS.includes(flag.boundary.kind))
 const dimensions = computed(() => (view.value && sketch.value && bounds.value ? placeDimensions(view.value, sketch.value, bounds.value, props.still ? 20 : 24) : []))
 /** Problems that have a place stand there. */
 const troubles = computed(() => (props.still ? [] : [...theCase.problems, ...(theCase.runError?.problems ?? []), ...(props.mode === 'grid' ? reading.gridProblems : [])].filter((p) => p.at)))
@@ -166,8 +176,7 @@ function recolour(): void {
   const [low, high] = reading.range
   colour(ids, element.width, shading, v, window.devicePixelRatio, low, high, colourTable(reading.map), new Uint32Array(image.data.buffer))
   context.putImageData(image, 0, 0)
-  const u = reading.fields.find((x) => x.name === 'velocity x')
-  const w = reading.fields.find((x) => x.name === 'velocity y')
+  const [u, w] = reading.velocity
   if (reading.arrows && u && w) drawArrows(context, ids, element.width, element.height, u.values, w.values, v, window.devicePixelRatio)
 }
 
@@ -176,7 +185,7 @@ watch([() => reading.field, () => reading.range, () => reading.arrows, () => rea
   cancelAnimationFrame(frame)
   frame = requestAnimationFrame(() => (ids ? recolour() : paint()))
 })
-watch(bounds, (now, before) => {
+watch(drawn, (now, before) => {
   if (JSON.stringify(now) !== JSON.stringify(before)) moved.value = null
 })
 
@@ -271,6 +280,9 @@ function flipScale(): void {
       <g v-else>
         <path v-for="part in sketch.parts" :key="part.name" :d="partPath(part.rings)" :class="['outline', { hatch: !part.fluid && reading.field?.kind !== 'temperature' }]" fill-rule="evenodd" />
       </g>
+      <g v-for="(c, i) in copies.slice(1)" :key="`copy${i}`" :transform="placed(c)">
+        <path v-for="boundary in sketch.boundaries" :key="boundary.name" :d="linePath(view, boundary.lines)" :class="['edge', boundary.kind]" />
+      </g>
       <line v-if="sketch.axisymmetric" class="axis" x1="0" :x2="size.width" :y1="toY(view, 0)" :y2="toY(view, 0)" />
       <g v-for="boundary in sketch.boundaries" :key="boundary.name">
         <path :d="linePath(view, boundary.lines)" :class="['edge', boundary.kind, { selected: selected(boundary) }]" />
@@ -355,7 +367,7 @@ canvas.layer { pointer-events: none; }
 .edge { fill: none; stroke: var(--ink); stroke-width: 1.3; pointer-events: none; }
 .edge.interface { stroke-width: 0.8; }
 .edge.symmetry { stroke-dasharray: 10 3 2 3; }
-.edge.inlet, .edge.outlet { stroke-width: 1; stroke-dasharray: 3 3; }
+.edge.inlet, .edge.outlet, .edge.upstream, .edge.downstream { stroke-width: 1; stroke-dasharray: 3 3; }
 .edge.open { stroke: var(--doubt); stroke-width: 2.5; }
 .edge.selected { stroke: var(--select); stroke-width: 3.5; stroke-dasharray: none; }
 .hit { fill: none; stroke: transparent; stroke-width: 11; cursor: pointer; }

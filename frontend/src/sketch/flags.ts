@@ -11,7 +11,7 @@ export interface Flag {
   arrow: string
 }
 
-const ARROWS: Record<string, string> = { 'inlet left': '▸', 'inlet right': '◂', 'inlet top': '▾', 'inlet bottom': '▴', 'outlet left': '◂', 'outlet right': '▸', 'outlet top': '▴', 'outlet bottom': '▾' }
+const ARROWS: Record<string, string> = { 'upstream left': '▸', 'upstream right': '◂', 'upstream top': '▾', 'upstream bottom': '▴', 'downstream left': '◂', 'downstream right': '▸', 'downstream top': '▴', 'downstream bottom': '▾', 'inlet left': '▸', 'inlet right': '◂', 'inlet top': '▾', 'inlet bottom': '▴', 'outlet left': '◂', 'outlet right': '▸', 'outlet top': '▴', 'outlet bottom': '▾' }
 
 /** The lines of a boundary as a path on the screen. */
 export function linePath(view: Viewport, lines: number[][][]): string {

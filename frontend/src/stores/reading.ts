@@ -3,6 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { api, ApiError, take, type Mesh, type Problem } from '../api/client'
 import { mapOfKind } from '../design/colourMaps'
+import { copiesOf, layField, layMesh, mirrorLines, type Copy, type GoesOn } from '../sketch/copies'
 import { cellAreas, middles, readFields, readMesh, slopes, type Field, type Polygons, type Shading } from '../sketch/raster'
 import { useCase } from './case'
 
@@ -20,9 +21,8 @@ export const useReading = defineStore('reading', () => {
   const wholeFilm = ref(true)
   const seen = ref<Record<string, [number, number]>>({})
   const kept = new Map<string, Field[]>()
-  const mesh = shallowRef<Polygons | null>(null)
+  const own = shallowRef<Polygons | null>(null)
   const fields = shallowRef<Field[]>([])
-  const areas = shallowRef<Float32Array>(new Float32Array())
   const fieldName = ref('temperature')
   const ranges = ref<Record<string, [number, number]>>({})
   const arrows = ref(true)
@@ -32,7 +32,21 @@ export const useReading = defineStore('reading', () => {
   /** The measure whose worst cells are marked on the drawing. */
   const shownWorst = ref('non-orthogonality')
 
-  const field = computed(() => fields.value.find((f) => f.name === fieldName.value) ?? fields.value[0] ?? null)
+  /** Modules of a section that repeats that are drawn, and at which of its planes of symmetry it is mirrored. */
+  const repeats = ref(1)
+  const mirrors = ref<number[]>([])
+  const goesOn = computed(() => (theCase.readable?.summary.module as GoesOn | null | undefined) ?? null)
+  const planes = computed(() => (theCase.sketch ? mirrorLines(theCase.sketch) : []))
+  const copies = computed<Copy[]>(() => copiesOf(goesOn.value, repeats.value, planes.value.filter((_, i) => mirrors.value.includes(i))))
+  const mesh = computed(() => (own.value ? layMesh(own.value, copies.value) : null))
+  const areas = computed(() => (mesh.value ? cellAreas(mesh.value) : new Float32Array()))
+  const laid = (name: string) => {
+    const found = fields.value.find((f) => f.name === name)
+    return found ? layField(found, copies.value, goesOn.value) : null
+  }
+  const velocity = computed(() => [laid('velocity x'), laid('velocity y')] as const)
+
+  const field = computed(() => laid(fields.value.some((f) => f.name === fieldName.value) ? fieldName.value : (fields.value[0]?.name ?? '')))
   const centres = computed(() => (mesh.value ? middles(mesh.value) : new Float32Array()))
   const shading = computed<Shading | null>(() => {
     if (!mesh.value || !field.value) return null
@@ -52,8 +66,7 @@ export const useReading = defineStore('reading', () => {
     if (!run || run.id === runId.value || !run.frames.length) return
     const last = run.frames.at(-1)!.number
     const data = await take(api.GET('/api/runs/{run}/fields', { params: { path: { run: run.id }, query: { frame: last } } }))
-    mesh.value = readMesh(data.mesh)
-    areas.value = cellAreas(mesh.value)
+    own.value = readMesh(data.mesh)
     ranges.value = {}
     seen.value = {}
     kept.clear()
@@ -129,10 +142,12 @@ export const useReading = defineStore('reading', () => {
 
   function clear(): void {
     runId.value = 0
-    mesh.value = grid.value = null
+    own.value = grid.value = null
+    repeats.value = 1
+    mirrors.value = []
     fields.value = []
     ranges.value = {}
   }
 
-  return { runId, frameNumber, frames, wholeFilm, showFrame, followFilm, mesh, fields, areas, fieldName, arrows, grid, gridError, gridProblems, shownWorst, field, shading, map, range, loadFields, loadGrid, gridIsCurrent, setRange, wholeRange, clear }
+  return { runId, frameNumber, frames, wholeFilm, showFrame, followFilm, repeats, mirrors, goesOn, planes, copies, velocity, mesh, fields, areas, fieldName, arrows, grid, gridError, gridProblems, shownWorst, field, shading, map, range, loadFields, loadGrid, gridIsCurrent, setRange, wholeRange, clear }
 })

@@ -6,7 +6,7 @@ import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import ContactsForm from './ContactsForm.vue'
 import TablesForm from './TablesForm.vue'
-import { copiedCondition, copyCondition, giveCondition } from './give'
+import { copiedCondition, copyCondition, endsOf, giveCondition } from './give'
 
 /** The conditions: pick one or many boundaries, give the condition once. */
 const theCase = useCase()
@@ -75,6 +75,16 @@ function giveEntering(c: Record<string, unknown>, by: string): void {
   if (pressure) c.pressure_is = by
 }
 
+/** The two ends of a module among the chosen boundaries, if they are. */
+const ends = computed(() => (theCase.sketch ? endsOf(theCase.sketch, chosen.value) : null))
+const module = computed(() => (condition.value?.type === 'periodic' ? condition.value : null))
+const drives: Record<string, [label: string, first: string]> = {
+  mass_flow: ['Mass flow', '1 g/s'],
+  velocity: ['Mean velocity', '0.1 m/s'],
+  pressure_gradient: ['Pressure gradient', '1 Pa/m'],
+}
+const drivenBy = computed(() => Object.keys(drives).find((key) => text(key).trim()) ?? 'velocity')
+
 /** How a wall moves. */
 const slides: [field: string, label: string][] = [
   ['slide_x', 'Slides along x at'],
@@ -106,6 +116,7 @@ const fresh: Record<string, () => Condition> = {
   inlet: () => ({ type: 'inlet', boundaries: ['x'], present: '1', mass_flow: '1 g/s', velocity: '', pressure: '', pressure_is: 'total', turning: '', temperature: '20 degC', profile: 'uniform' }),
   outlet: () => ({ type: 'outlet', boundaries: ['x'], present: '1', pressure: '0 Pa' }),
   symmetry: () => ({ type: 'symmetry', boundaries: ['x'], present: '1' }),
+  periodic: () => ({ type: 'periodic', boundaries: ends.value![0], downstream: ends.value![1], present: '1', mass_flow: '', velocity: '0.1 m/s', pressure_gradient: '', temperature: '20 degC', properties_at: '', modules: '1' }),
   adiabatic: () => wall({}),
   temperature: () => wall({ thermal: 'temperature', value: '20 °C' }),
   heat_flux: () => wall({ thermal: 'heat_flux', value: '1 kW/m^2' }),
@@ -129,7 +140,7 @@ function change(what: string, apply: (c: Record<string, unknown>) => void): void
   theCase.edit(`conditions.${what}`, (d) => {
     const copy = JSON.parse(JSON.stringify(now)) as Condition
     apply(copy as unknown as Record<string, unknown>)
-    giveCondition(d, chosen.value, copy, index.value)
+    giveCondition(d, now.type === 'periodic' ? [...now.boundaries, ...now.downstream] : chosen.value, copy, index.value)
   })
 }
 
@@ -146,6 +157,10 @@ function paste(): void {
   if (!kept) return
   // What the chosen boundaries cannot have, an inlet on a solid, is left where it was.
   if ((kept.type === 'inlet' || kept.type === 'outlet') && !fluid.value) return
+  if (kept.type === 'periodic') {
+    if (ends.value) theCase.edit('conditions.paste', (d) => giveCondition(d, chosen.value, { ...kept, boundaries: ends.value![0], downstream: ends.value![1], present: '1' }, index.value))
+    return
+  }
   theCase.edit('conditions.paste', (d) => giveCondition(d, chosen.value, { ...kept, present: '1' }, index.value))
 }
 
@@ -190,6 +205,7 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
           <option v-if="fluid" value="inlet">inlet</option>
           <option v-if="fluid" value="outlet">outlet</option>
           <option value="symmetry">symmetry</option>
+          <option v-if="ends || module" value="periodic">periodic: ends of a module</option>
           <option value="adiabatic">wall, adiabatic</option>
           <option value="temperature">wall at a temperature</option>
           <option value="heat_flux">wall with a heat flux</option>
@@ -215,6 +231,23 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
             <option value="uniform">uniform</option>
             <option value="developed">fully developed</option>
           </select>
+        </template>
+        <template v-else-if="module">
+          <label>From</label>
+          <span class="row"><span class="names" :title="module.boundaries.join('; ')">{{ module.boundaries.join('; ') }} → {{ module.downstream.join('; ') }}</span>
+            <button class="pad-button quiet small" title="let the stream go the other way" data-test="turn-stream" @click="change('ends', (c) => ([c.boundaries, c.downstream] = [c.downstream, c.boundaries]))">turn round</button></span>
+          <label for="drive">Given by</label>
+          <select id="drive" class="pad-select" :value="drivenBy" @change="change('drive', (c) => { for (const key of Object.keys(drives)) c[key] = key === value($event) ? drives[key]![1] : '' })">
+            <option v-for="([label], key) in drives" :key="key" :value="key">{{ label.toLowerCase() }}</option>
+          </select>
+          <label for="driven">{{ drives[drivenBy]![0] }}</label>
+          <input id="driven" class="pad-input" :class="{ bad: problemAt(drivenBy) }" :value="text(drivenBy)" @change="change('driven', (c) => (c[drivenBy] = value($event)))" />
+          <label for="temperature" title="mixed-mean temperature at the upstream end">Enters at</label>
+          <input id="temperature" class="pad-input" :class="{ bad: problemAt('temperature') }" :value="text('temperature')" @change="change('temperature', (c) => (c.temperature = value($event)))" />
+          <label for="properties" title="temperature at which all properties are taken">Properties at</label>
+          <input id="properties" class="pad-input" :class="{ bad: problemAt('properties_at') }" :value="text('properties_at')" placeholder="as it enters" @change="change('properties', (c) => (c.properties_at = value($event)))" />
+          <label for="modules">Modules</label>
+          <input id="modules" class="pad-input" :class="{ bad: problemAt('modules') }" :value="text('modules')" title="how many stand behind each other" @change="change('modules', (c) => (c.modules = value($event)))" />
         </template>
         <template v-else-if="condition?.type === 'outlet'">
           <label for="pressure">Pressure (gauge)</label>

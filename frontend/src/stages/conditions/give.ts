@@ -1,4 +1,4 @@
-import type { CaseDocument, Condition } from '../../api/client'
+import type { CaseDocument, Condition, Sketch } from '../../api/client'
 
 /**
  * Give some boundaries a condition: they leave the ones they had, and a condition left without boundaries goes.
@@ -11,19 +11,46 @@ export function giveCondition(document: CaseDocument, boundaries: string[], cond
   const kept: Condition[] = []
   for (const [index, old] of document.conditions.entries()) {
     const rest = old.boundaries.filter((name) => !chosen.has(name))
+    // A module that loses a boundary of one of its ends is none any more.
+    if (old.type === 'periodic' && [...old.boundaries, ...old.downstream].some((name) => chosen.has(name))) {
+      if (condition.type === 'periodic' && !placed) kept.push(condition)
+      placed ||= condition.type === 'periodic'
+      continue
+    }
     const other = index !== current && (old.present ?? '1') !== '1' && (condition.present ?? '1') !== '1'
     if (rest.length === old.boundaries.length || other) {
       kept.push(old)
     } else if (rest.length > 0) {
       kept.push({ ...old, boundaries: rest })
     } else if (!placed) {
-      kept.push({ ...condition, boundaries })
+      kept.push(on(condition, boundaries))
       placed = true
     }
   }
-  if (!placed) kept.push({ ...condition, boundaries })
+  if (!placed) kept.push(on(condition, boundaries))
   document.conditions = kept
 }
+
+/** A condition on boundaries; a module has those of its two ends already. */
+const on = (condition: Condition, boundaries: string[]): Condition => (condition.type === 'periodic' ? condition : { ...condition, boundaries })
+
+/**
+ * The boundaries of a module's two ends, upstream ones first: the stream goes along the longer way between them, rightwards
+ * or upwards. Null where they are no two ends.
+ */
+export function endsOf(sketch: Sketch, chosen: string[]): [upstream: string[], downstream: string[]] | null {
+  const places = chosen.map((name) => {
+    const lines = sketch.boundaries.find((b) => b.name === name)?.lines.flat() ?? []
+    return { name, x: mean(lines, 0), y: mean(lines, 1) }
+  })
+  if (places.length < 2 || places.length % 2 || places.some((p) => Number.isNaN(p.x))) return null
+  const span = (k: 'x' | 'y') => Math.max(...places.map((p) => p[k])) - Math.min(...places.map((p) => p[k]))
+  const along = span('x') >= span('y') ? 'x' : 'y'
+  const ordered = [...places].sort((a, b) => a[along] - b[along]).map((p) => p.name)
+  return [ordered.slice(0, ordered.length / 2), ordered.slice(ordered.length / 2)]
+}
+
+const mean = (points: number[][], k: number) => points.reduce((sum, p) => sum + p[k]!, 0) / points.length
 
 const KEPT = 'wattikos.condition'
 

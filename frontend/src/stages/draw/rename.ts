@@ -7,11 +7,16 @@ export function renamePart(document: CaseDocument, index: number, name: string):
   if (!part || !before || before === name) return
   part.name = name
   // A name stands whole, or as that of a copy: `tube`, `tube 3`, `tube, outside`, `water | tube 3`.
-  const word = new RegExp(`(^|\\b(?:of|on|in|through) |\\| )${escaped(before)}(?=$|,| \\||(?: \\d+)(?=$|,| \\|))`, 'g')
+  const word = new RegExp(`(^|\\b(?:of|on|in|through|turn|slide) |\\| )${escaped(before)}(?=$|,| \\||(?: \\d+)(?=$|,| \\|))`, 'g')
   const follow = (text: string) => text.replace(word, (_, ahead: string) => ahead + name)
-  const stream = new RegExp(`^${escaped(before)}(?= (outlet temperature|heat gained|pressure drop|Reynolds number|Nusselt number|h)$)`)
+  const stream = new RegExp(`^${escaped(before)}(?= (outlet temperature|heat gained|pressure drop|Reynolds number|Nusselt number|h|friction factor|ratio per module|rise per module)( (after|in|of) all modules)?$)`)
   const quantity = (text: string) => follow(text).replace(stream, name)
-  for (const condition of document.conditions) condition.boundaries = condition.boundaries.map(follow)
+  for (const condition of document.conditions) {
+    condition.boundaries = condition.boundaries.map(follow)
+    if (condition.type === 'periodic') condition.downstream = condition.downstream.map(follow)
+  }
+  const beginnings = document.time?.of_parts ?? {}
+  if (before in beginnings) document.time!.of_parts = Object.fromEntries(Object.entries(beginnings).map(([part, at]) => [part === before ? name : part, at]))
   for (const contact of document.contacts) contact.between = contact.between.map(follow)
   for (const local of document.grid.local) local.at = local.at.map(follow)
   document.watches = document.watches.map(quantity)

@@ -32,6 +32,18 @@ const stale = computed(() => theCase.staleBecause.length > 0)
         </select>
         <label for="arrows">Velocity</label>
         <label class="row"><input id="arrows" v-model="reading.arrows" type="checkbox" /> arrows</label>
+        <template v-if="reading.goesOn">
+          <label for="repeats" title="modules drawn behind each other">Repeat</label>
+          <select id="repeats" v-model.number="reading.repeats" class="pad-select" data-test="repeats">
+            <option v-for="n in [1, 2, 3, 4, 6]" :key="n" :value="n">{{ n === 1 ? 'one module' : `${n} modules` }}</option>
+          </select>
+        </template>
+        <template v-if="reading.planes.length">
+          <label>Mirror</label>
+          <span class="row mirrors">
+            <label v-for="(plane, i) in reading.planes" :key="i" class="row"><input v-model="reading.mirrors" type="checkbox" :value="i" :data-test="`mirror-${i}`" /> at {{ plane.axis }} {{ units.withUnit(plane.at, 'length', 3) }}</label>
+          </span>
+        </template>
         <template v-if="reading.field">
           <label>Range</label><span>{{ units.format(reading.field.low, reading.field.kind, 4) }} to {{ units.withUnit(reading.field.high, reading.field.kind, 4) }}</span>
         </template>
@@ -55,6 +67,6 @@ const stale = computed(() => theCase.staleBecause.length > 0)
 <style scoped>
 .columns { display: grid; grid-template-columns: 166px minmax(0, 1fr); gap: 10px; min-height: 0; flex: 1; }
 .scroll > p { margin: 4px 0 8px; }
-.files { flex-wrap: wrap; gap: 0; }
+.files, .mirrors { flex-wrap: wrap; gap: 0; }
 progress { accent-color: var(--heat); height: 8px; width: 200px; }
 </style>
