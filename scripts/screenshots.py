@@ -20,10 +20,11 @@ OTHERS = (
     (2, "conditions", "bundle-conditions"),
     (2, "grid", "bundle-grid"),
     (2, "read", "bundle-read"),
-    (4, "read", "vane"),
-    (6, "read", "rinse-heater"),
-    (7, "solve", "tank-solve"),
-    (9, "read", "ice-bank"),
+    (3, "read", "module-read"),
+    (5, "read", "vane"),
+    (7, "read", "rinse-heater"),
+    (8, "solve", "tank-solve"),
+    (10, "read", "ice-bank"),
 )
 STAGES = ("draw", "conditions", "grid", "solve", "read", "vary", "size")
 
@@ -70,6 +71,10 @@ def visit(page: Page, address: str, name: str) -> None:
     if name == "bundle-conditions":
         page.click("[data-boundary='tube, inside']")
         page.wait_for_timeout(300)
+    if name == "module-read":
+        page.select_option("[data-test=repeats]", "3")
+        page.check("[data-test=mirror-0]")
+        page.wait_for_timeout(800)
     if name == "bundle-grid":
         page.wait_for_selector(".worst circle")
     page.screenshot(path=FOLDER / f"{name}.png")

@@ -257,11 +257,19 @@ def _over_time(
 
 
 def _melting_times(part: str, time: list[float], liquid: list[float]) -> dict[str, float]:
-    melts = liquid[-1] > liquid[0]
-    reached = first_time(time, liquid, _ALL if melts else 1.0 - _ALL)
-    if reached is None or reached <= time[0]:
-        return {}
-    return {f"{'melting' if melts else 'freezing'} time of {part}": reached}
+    """When all of a part was first frozen and molten: at once where it begins so, and then the next time."""
+    values = {}
+    for what, course in (("melting", liquid), ("freezing", [1.0 - share for share in liquid])):
+        since = 0
+        if course[0] >= _ALL:
+            # What begins molten melts after it has been frozen for the most part.
+            since = min(range(len(course)), key=course.__getitem__)
+            if course[since] > 0.5:
+                continue
+        reached = first_time(time[since:], course[since:], _ALL)
+        if reached is not None:
+            values[f"{what} time of {part}"] = reached
+    return values
 
 
 def _most_stored(problem: Problem, before: State, index: int) -> float:

@@ -14,6 +14,7 @@ DEMO_CASES = (
     "plate_passage",
     "feed_line",
     "bundle_staggered",
+    "bundle_module",
     "power_module",
     "vane",
     "double_pipe",
