@@ -93,7 +93,7 @@ def cross_flow(resolved: ResolvedCase, roles: CrossFlow) -> dict[str, HandValue]
     names = {"out": f"{fluid.name} outlet temperature", "heat": f"{fluid.name} heat gained"}
     if inlet.modules:
         names = {"h": f"{fluid.name} h"}
-        names |= {"out": f"{fluid.name} outlet temperature after all modules", "heat": f"{fluid.name} heat gained in all modules"}
+        names |= {"out": f"{fluid.name} last outlet temperature", "heat": f"{fluid.name} total heat gained"}
     elif roles.arrangement == "single" and count == 1.0:
         # By ledger definition h is on the inlet temperature, and so is this.
         names |= {

@@ -157,13 +157,13 @@ def _after_all(
             return wall + (inlet.temperature - wall) * ((temperature - wall) / (inlet.temperature - wall)) ** inlet.modules
 
         ends = [last(t) for t in (out.low, out.value, out.high)]
-        name = f"{fluid.name} outlet temperature after all modules"
+        name = f"{fluid.name} last outlet temperature"
         values[name] = HandValue(name, ends[1], min(ends), max(ends), out.source, out.range, out.inside)
         heats = [capacity * (t - inlet.temperature) for t in ends]
-        name = f"{fluid.name} heat gained in all modules"
+        name = f"{fluid.name} total heat gained"
         values[name] = HandValue(name, heats[1], min(heats), max(heats), out.source, out.range, out.inside)
     if drop is not None:
-        name = f"{fluid.name} pressure drop of all modules"
+        name = f"{fluid.name} total pressure drop"
         value, low, high = (inlet.modules * each for each in (drop.value, drop.low, drop.high))
         values[name] = HandValue(name, value, low, high, drop.source, drop.range, drop.inside)
     return values

@@ -20,7 +20,7 @@ def module_quantities(problem: Problem, module: Module, stream: Stream, count: i
         last = stream.inlet_temperature + forces.jump * count
     if count > 1:
         capacity = float(stream.table.specific_heat(module.temperature))
-        values[f"{name} outlet temperature after all modules"] = last
-        values[f"{name} heat gained in all modules"] = stream.mass_flow * capacity * (last - stream.inlet_temperature)
-        values[f"{name} pressure drop of all modules"] = stream.pressure_drop * count
+        values[f"{name} last outlet temperature"] = last
+        values[f"{name} total heat gained"] = stream.mass_flow * capacity * (last - stream.inlet_temperature)
+        values[f"{name} total pressure drop"] = stream.pressure_drop * count
     return values

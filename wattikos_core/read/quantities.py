@@ -66,12 +66,12 @@ _OF_MODULE = {
     ),
     "ratio per module": ("ratio", "what is left of {part}'s mean difference from the walls' temperature one module further on"),
     "rise per module": ("temperature_difference", "by how much {part} is warmer one module further on"),
-    "outlet temperature after all modules": ("temperature", "mixed-mean temperature of {part} behind the last module"),
-    "heat gained in all modules": (
+    "last outlet temperature": ("temperature", "mixed-mean temperature of {part} behind the last module"),
+    "total heat gained": (
         "power",
         "enthalpy flow of {part} behind the last module less that at the first one's upstream end",
     ),
-    "pressure drop of all modules": ("pressure", "pressure drop of {part} in one module times their number"),
+    "total pressure drop": ("pressure", "pressure drop of {part} in one module times their number"),
 }
 
 _OF_SURFACE = {
@@ -134,7 +134,7 @@ def definition_of(name: str) -> Definition:
     """
     if name in _WHOLE:
         return Definition(name, *_WHOLE[name])
-    for ending, (kind, text) in (_OF_STREAM | _OF_MODULE).items():
+    for ending, (kind, text) in (_OF_MODULE | _OF_STREAM).items():
         if name.endswith(" " + ending):
             return Definition(name, kind, text.format(part=name.removesuffix(" " + ending)))
     for which, text in _TEMPERATURES.items():

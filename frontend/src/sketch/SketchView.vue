@@ -66,7 +66,7 @@ const flags = computed(() => (view.value && sketch.value ? flagsOf(view.value, s
 /** Flags that only say what nobody needs to be told keep quiet until asked. */
 const AT_SEAMS = ['upstream', 'downstream', 'symmetry']
 const loud = (flag: Flag) => props.mode !== 'grid' && (flag.boundary.kind !== 'adiabatic' || selected(flag.boundary)) && !(repeated.value && AT_SEAMS.includes(flag.boundary.kind))
-const dimensions = computed(() => (view.value && sketch.value && bounds.value ? placeDimensions(view.value, sketch.value, bounds.value, props.still ? 20 : 24) : []))
+const dimensions = computed(() => (view.value && sketch.value && bounds.value && !repeated.value ? placeDimensions(view.value, sketch.value, bounds.value, props.still ? 20 : 24) : []))
 /** Problems that have a place stand there. */
 const troubles = computed(() => (props.still ? [] : [...theCase.problems, ...(theCase.runError?.problems ?? []), ...(props.mode === 'grid' ? reading.gridProblems : [])].filter((p) => p.at)))
 const worst = computed(() => (props.mode === 'grid' ? (reading.grid?.worst ?? []).filter((w) => w.measure === reading.shownWorst) : []))
@@ -281,6 +281,7 @@ function flipScale(): void {
         <path v-for="part in sketch.parts" :key="part.name" :d="partPath(part.rings)" :class="['outline', { hatch: !part.fluid && reading.field?.kind !== 'temperature' }]" fill-rule="evenodd" />
       </g>
       <g v-for="(c, i) in copies.slice(1)" :key="`copy${i}`" :transform="placed(c)">
+        <path v-for="part in sketch.parts" :key="part.name" :d="partPath(part.rings)" :class="['outline', { hatch: !part.fluid && reading.field?.kind !== 'temperature' }]" fill-rule="evenodd" />
         <path v-for="boundary in sketch.boundaries" :key="boundary.name" :d="linePath(view, boundary.lines)" :class="['edge', boundary.kind]" />
       </g>
       <line v-if="sketch.axisymmetric" class="axis" x1="0" :x2="size.width" :y1="toY(view, 0)" :y2="toY(view, 0)" />

@@ -45,9 +45,9 @@ BUNDLE_MODULE = Starter(
             "pitch_x": length("20 mm", "pitch along the stream", "6 mm", "100 mm"),
             "pitch_y": length("24 mm", "pitch across the stream", "14 mm", "100 mm"),
             "depth": length("400 mm", "tube length"),
-            "velocity": given("velocity", "2 mm/s", "velocity ahead of the bundle", "0.2 mm/s", "6 mm/s"),
-            "inlet": temperature("15 °C", "whey temperature at the first row"),
-            "heating": temperature("35 °C", "hot water temperature"),
+            "velocity": given("velocity", "2 mm/s", "velocity ahead", "0.2 mm/s", "6 mm/s"),
+            "inlet": temperature("20 °C", "whey at the first row"),
+            "heating": temperature("36 °C", "hot water temperature"),
             "inner_h": given("heat_transfer_coefficient", "1500 W/m²/K", "h inside the tubes"),
         },
         "section": {
@@ -78,9 +78,9 @@ BUNDLE_MODULE = Starter(
         "grid": {"fineness": 1.5},
         "watches": ["whey h", "whey pressure drop"],
         "wanted": [
-            {"quantity": "whey outlet temperature after all modules", "target": "28 °C"},
-            {"quantity": "whey heat gained in all modules"},
-            {"quantity": "whey pressure drop of all modules"},
+            {"quantity": "whey last outlet temperature", "target": "32 °C"},
+            {"quantity": "whey total heat gained"},
+            {"quantity": "whey total pressure drop"},
             {"quantity": "whey h"},
             {"quantity": "whey friction factor"},
         ],
@@ -95,7 +95,7 @@ BUNDLE_MODULE = Starter(
             "inner_temperature": "heating",
             "inner_diameter": "tube - 2*tube_wall",
         },
-        "sizing": {"input": "velocity", "quantity": "whey outlet temperature after all modules", "target": "28 °C"},
+        "sizing": {"input": "velocity", "quantity": "whey last outlet temperature", "target": "32 °C"},
     },
 )
 
@@ -138,10 +138,10 @@ RIBBED_DUCT = Starter(
         "grid": {"fineness": 1.5},
         "watches": ["air h", "air pressure drop"],
         "wanted": [
-            {"quantity": "air outlet temperature after all modules", "target": "50 °C"},
+            {"quantity": "air last outlet temperature", "target": "50 °C"},
             {"quantity": "highest temperature of air, bottom"},
             {"quantity": "air h"},
-            {"quantity": "air pressure drop of all modules"},
+            {"quantity": "air total pressure drop"},
             {"quantity": "air friction factor"},
         ],
         "estimate": {
@@ -153,6 +153,6 @@ RIBBED_DUCT = Starter(
             "heat": "flux*pitch*breadth",
             "obstructed": True,
         },
-        "sizing": {"input": "velocity", "quantity": "air outlet temperature after all modules", "target": "50 °C"},
+        "sizing": {"input": "velocity", "quantity": "air last outlet temperature", "target": "50 °C"},
     },
 )

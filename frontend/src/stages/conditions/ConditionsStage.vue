@@ -198,7 +198,9 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
         <TablesForm />
       </template>
       <div v-else class="form">
-        <label>On</label><span class="names" :title="chosen.join('; ')">{{ chosen.join('; ') }}</span>
+        <label>On</label>
+        <span v-if="module" class="names" :title="`from ${module.boundaries.join('; ')} to ${module.downstream.join('; ')}`">{{ module.boundaries.join('; ') }} → {{ module.downstream.join('; ') }}</span>
+        <span v-else class="names" :title="chosen.join('; ')">{{ chosen.join('; ') }}</span>
         <label for="kind">Condition</label>
         <select id="kind" class="pad-select" :value="kindOf(condition)" @change="give(value($event))">
           <option value="" disabled>{{ mixed ? 'different ones' : 'none: adiabatic wall' }}</option>
@@ -233,9 +235,6 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
           </select>
         </template>
         <template v-else-if="module">
-          <label>From</label>
-          <span class="row"><span class="names" :title="module.boundaries.join('; ')">{{ module.boundaries.join('; ') }} → {{ module.downstream.join('; ') }}</span>
-            <button class="pad-button quiet small" title="let the stream go the other way" data-test="turn-stream" @click="change('ends', (c) => ([c.boundaries, c.downstream] = [c.downstream, c.boundaries]))">turn round</button></span>
           <label for="drive">Given by</label>
           <select id="drive" class="pad-select" :value="drivenBy" @change="change('drive', (c) => { for (const key of Object.keys(drives)) c[key] = key === value($event) ? drives[key]![1] : '' })">
             <option v-for="([label], key) in drives" :key="key" :value="key">{{ label.toLowerCase() }}</option>
@@ -247,7 +246,10 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
           <label for="properties" title="temperature at which all properties are taken">Properties at</label>
           <input id="properties" class="pad-input" :class="{ bad: problemAt('properties_at') }" :value="text('properties_at')" placeholder="as it enters" @change="change('properties', (c) => (c.properties_at = value($event)))" />
           <label for="modules">Modules</label>
-          <input id="modules" class="pad-input" :class="{ bad: problemAt('modules') }" :value="text('modules')" title="how many stand behind each other" @change="change('modules', (c) => (c.modules = value($event)))" />
+          <span class="row">
+            <input id="modules" class="pad-input" :class="{ bad: problemAt('modules') }" :value="text('modules')" title="how many stand behind each other" @change="change('modules', (c) => (c.modules = value($event)))" />
+            <button class="pad-button quiet small" title="let the stream go the other way" data-test="turn-stream" @click="change('ends', (c) => ([c.boundaries, c.downstream] = [c.downstream, c.boundaries]))">turn round</button>
+          </span>
         </template>
         <template v-else-if="condition?.type === 'outlet'">
           <label for="pressure">Pressure (gauge)</label>

@@ -9,7 +9,7 @@ export function renamePart(document: CaseDocument, index: number, name: string):
   // A name stands whole, or as that of a copy: `tube`, `tube 3`, `tube, outside`, `water | tube 3`.
   const word = new RegExp(`(^|\\b(?:of|on|in|through|turn|slide) |\\| )${escaped(before)}(?=$|,| \\||(?: \\d+)(?=$|,| \\|))`, 'g')
   const follow = (text: string) => text.replace(word, (_, ahead: string) => ahead + name)
-  const stream = new RegExp(`^${escaped(before)}(?= (outlet temperature|heat gained|pressure drop|Reynolds number|Nusselt number|h|friction factor|ratio per module|rise per module)( (after|in|of) all modules)?$)`)
+  const stream = new RegExp(`^${escaped(before)}(?= ((last )?outlet temperature|(total )?heat gained|(total )?pressure drop|Reynolds number|Nusselt number|h|friction factor|ratio per module|rise per module)$)`)
   const quantity = (text: string) => follow(text).replace(stream, name)
   for (const condition of document.conditions) {
     condition.boundaries = condition.boundaries.map(follow)
