@@ -15,7 +15,7 @@ from wattikos_core.quantities.values import show
 # Viscosities that differ by more than this make constant properties a doubt (common practice, no source).
 _VISCOSITY_SPREAD = 0.3
 # Differences that all but vanish within a module are not known to many digits where they leave it.
-_LEAST_RATIO = 1e-6
+_LEAST_RATIO = 1e-3
 # Temperatures beyond the wall's by this share of the difference belong to another mode than the one wanted.
 _OTHER_MODE = 0.05
 

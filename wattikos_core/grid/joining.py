@@ -15,7 +15,7 @@ from wattikos_core.errors import CaseError, Problem
 from wattikos_core.grid.grid import Array, Grid, Index, face_vectors
 
 # Nodes of both ends closer than this share of the end's extent are the same.
-_SAME = 1e-9
+_SAME = 1e-7
 # Ends may bend or fail to fit by this share of their extent before they are refused.
 _FIT = 1e-6
 

@@ -11,6 +11,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from wattikos_core.errors import SolveError
 from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.border import FallOfPressure, GrowthUpstream, RiseOfTemperature, SourceInStream
@@ -25,8 +26,10 @@ _FURTHER = 0.1
 # Approaching the ratio ends when the source is below this share of what the stream carries on, and of what it gives.
 _SOURCE_SHARE = 0.01
 # Logarithm of the most a ratio changes at once.
-_FARTHEST = 2.0
+_FARTHEST = 3.0
 _MOST_APPROACHES = 12
+# Less than this share of a difference is not known to any digit where it leaves the module.
+_LEAST_RATIO = 1e-6
 _APPROACH_STEPS = 4
 _APPROACH_NORM = 1e-8
 
@@ -109,7 +112,12 @@ def _approach_ratio(problem: Problem, now: Iterate) -> Iterate:
             if before is not None and before[1] != wanting:
                 # The source falls all but linearly with the ratio.
                 straight = repeat.ratio - wanting * (before[0] - repeat.ratio) / (before[1] - wanting)
-                ratio = straight if straight > repeat.ratio * np.exp(-_FARTHEST) else ratio
+                ratio = max(straight, repeat.ratio * float(np.exp(-_FARTHEST)))
+            if ratio < _LEAST_RATIO:
+                raise SolveError(
+                    "the stream all but reaches the walls' temperature within one module: there is nothing left that could repeat",
+                    "cut a shorter module, let more flow through it, or solve a length with an inlet",
+                )
             before = (repeat.ratio, wanting)
             now = look_at_heat(problem, replace(now.state, repeat=replace(repeat, ratio=ratio)), now.d)
         return look_at_heat(problem, replace(now.state, repeat=replace(now.state.repeat, source=0.0)), now.d)
