@@ -25,7 +25,7 @@ from wattikos_core.solve.state import Past, at_start, pack_checkpoint, stretched
 # A store counts as molten, or frozen, at this share.
 _ALL = 0.99
 # Tolerance of each stage; more exact than the steps by far.
-_STAGE_TOLERANCE = 1e-6
+_STAGE_TOLERANCE = 5e-6
 
 
 @dataclass(frozen=True)

@@ -93,7 +93,7 @@ class Properties(NamedTuple):
     filling: Array
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", inline="always")
 def property_at(tables: Tables, material: int, index: int, temperature: float) -> float:
     """Property `index` of a material at a (stretched) temperature; enthalpy and temperature go on beyond the table."""
     start = tables.start[material]
@@ -102,10 +102,12 @@ def property_at(tables: Tables, material: int, index: int, temperature: float) -
     inside = min(max(temperature, start), start + n * step)
     cell = min(int((inside - start) / step), n - 1)
     x = inside - (start + cell * step)
-    c = tables.coefficients[material, index, cell]
-    value = ((c[0] * x + c[1]) * x + c[2]) * x + c[3]
+    # Read one by one: a view of the four would cost more than all the rest.
+    c = tables.coefficients
+    c0, c1, c2 = c[material, index, cell, 0], c[material, index, cell, 1], c[material, index, cell, 2]
+    value = ((c0 * x + c1) * x + c2) * x + c[material, index, cell, 3]
     if index == 1 or index == 5:
-        value += ((3.0 * c[0] * x + 2.0 * c[1]) * x + c[2]) * (temperature - inside)
+        value += ((3.0 * c0 * x + 2.0 * c1) * x + c2) * (temperature - inside)
     return float(value)
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -53,6 +54,8 @@ MOST_KRYLOV = 25
 # Where only heat was out of balance its step brings residuals of the flow; up to here they are taken back at once.
 _HARMLESS = 1e-3
 _HEAD_SHARE = 0.01
+# Factors that solve for a right-hand side no better than to this share are not worth having.
+_POOR_FACTORS = 0.01
 
 
 @dataclass
@@ -177,7 +180,7 @@ class CoupledSolver:
             cells = cells._replace(fluid=np.zeros_like(cells.fluid), pin=np.zeros_like(cells.pin))
         self.pattern = build_pattern(problem.faces, cells, problem.forces)
         self.border = border(problem, self.pattern) if border is not None else None
-        self.direct = DirectSolver()
+        self.direct = DirectSolver(matching=self.border is not None)
         self.cfl = FIRST_CFL[0]
         # Heat alone is nearly linear: each step is solved further.
         self.conduction = heat_only or not problem.cells.fluid.any()
@@ -276,6 +279,15 @@ class CoupledSolver:
         return iterate.norms.energy if self.heat_only else iterate.norms.worst
 
     def _factor(self, now: Iterate, pseudo: tuple[Array, Array, Array, Array, Array]) -> None:
+        matrix = self._matrix(now, pseudo)
+        self.direct.factor(matrix)
+        if self.direct.error(self._residual(now.evaluation, now.state)) > _POOR_FACTORS:
+            self.direct.close()
+            self.direct = DirectSolver(matching=not self.direct.matching)
+            self.direct.factor(matrix)
+        self._factored = True
+
+    def _matrix(self, now: Iterate, pseudo: tuple[Array, Array, Array, Array, Array]) -> Any:
         state = now.state
         problem = carrying(self.problem, state)
         diagonal, off = compact_blocks(
@@ -303,8 +315,7 @@ class CoupledSolver:
             by_value = self._residual(evaluate_state(problem, further, now.d), further) - self._residual(now.evaluation, state)
             by_value /= self.border.value(further) - self.border.value(state)
             matrix = self.border.around(matrix, by_value, off, now.evaluation.flow, state)
-        self.direct.factor(matrix)
-        self._factored = True
+        return matrix
 
     def _pseudo_time(self, momentum: Array, energy: Array) -> tuple[Array, Array, Array, Array, Array]:
         zero = np.zeros_like(momentum)

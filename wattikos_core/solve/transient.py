@@ -20,7 +20,17 @@ from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.storage import Storage, Stored
 from wattikos_core.solve.convergence import Norms
-from wattikos_core.solve.coupled import MOST_KRYLOV, UNLIMITED, CoupledSolver, Iterate, look_at, look_at_heat, stored_in
+from wattikos_core.solve.coupled import (
+    MOST_KRYLOV,
+    UNLIMITED,
+    CoupledSolver,
+    Iterate,
+    look_at,
+    look_at_heat,
+    properties_of,
+    storage_diagonal,
+    stored_in,
+)
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.state import Past, State
 from wattikos_core.solve.steady import heat_sum
@@ -38,9 +48,11 @@ _AFTER_FAILURE, _FORGET = 0.4, 1.15
 _FIRST_STEP = 1e-3
 _SHORTEST = 1e-9
 _MOST_NEWTON = 16
+# Stages are guessed along a curve through this many states.
+_COURSE = 2
 # After the last iteration of a stage, this multiple of the tolerance will do.
 _ALMOST = 10.0
-_HEAT_SHARE = 1e-2
+_MOST_CLOSING = 3
 # The heat of each stage closes to this share of what passes.
 _HEAT_CLOSES, _ROUND_OFF = 1e-8, 1e-14
 _NEWTON_KRYLOV = 1e-2
@@ -257,6 +269,8 @@ class _Stepper:
         self.iterations = 0
         self._length = 0.0
         self._before: tuple[Iterate, float] | None = None
+        # The latest states with their times: what the next one is guessed from.
+        self._course: list[tuple[float, State]] = []
 
     def close(self) -> None:
         """Give the factors' memory back."""
@@ -269,7 +283,8 @@ class _Stepper:
         gamma = self.gamma
         first = self.at(time + gamma * step)
         begins = stored_in(first, now.state)
-        mid = self._stage(first, begins, gamma * step, self._ahead(now, gamma * step))
+        self._passed(time, now.state)
+        mid = self._stage(first, begins, gamma * step, self._ahead(now, time + gamma * step))
         if mid is None:
             return None
         if self.settings.order == 1:
@@ -278,8 +293,8 @@ class _Stepper:
             return _Trial(mid[0], mid[1], ((mid[0], mid[1].evaluation, 1.0),), error)
         second = self.at(time + step)
         carried = begins.ahead(stored_in(first, mid[1].state), (1.0 - gamma) / gamma)
-        guess = replace(mid[1], state=_between(now.state, mid[1].state, 1.0 / gamma))
-        end = self._stage(second, carried, gamma * step, guess)
+        self._passed(time + gamma * step, mid[1].state)
+        end = self._stage(second, carried, gamma * step, self._ahead(mid[1], time + step))
         if end is None:
             return None
         error = self._error(now, mid[1], end[1])
@@ -287,12 +302,18 @@ class _Stepper:
         shares = ((mid[0], mid[1].evaluation, 1.0 - gamma), (end[0], end[1].evaluation, gamma))
         return _Trial(end[0], end[1], shares, error)
 
-    def _ahead(self, now: Iterate, by: float) -> Iterate:
-        """Where the last step's course leads: a start for the iteration."""
-        if self._before is None:
-            return now
-        before, length = self._before
-        return replace(now, state=_between(before.state, now.state, 1.0 + min(by / length, 1.0)))
+    def _passed(self, time: float, state: State) -> None:
+        """Note a state on the way; what a step that was taken back had reached is forgotten."""
+        self._course = [*(point for point in self._course if point[0] < time), (time, state)][-_COURSE:]
+
+    def _ahead(self, now: Iterate, time: float) -> Iterate:
+        """Where the course so far leads by a time, along the parabola through its last states: a start for the iteration."""
+        times = [t for t, _ in self._course]
+        found = np.zeros_like(now.state.stacked())
+        for i, (t, state) in enumerate(self._course):
+            others = [other for k, other in enumerate(times) if k != i]
+            found += float(np.prod([(time - other) / (t - other) for other in others])) * state.stacked()
+        return replace(now, state=State.of(found))
 
     def _stage(self, problem: Problem, before: Stored, interval: float, guess: Iterate) -> tuple[Problem, Iterate] | None:
         """Solve an implicit stage from `guess`."""
@@ -306,27 +327,44 @@ class _Stepper:
         if not 1.0 / _SAME_LENGTH < interval / max(self._length, 1e-300) < _SAME_LENGTH:
             solver.forget_factors()
             self._length = interval
-        heat_only = self.settings.heat_only
-        now = look_at_heat(problem, guess.state, guess.d) if heat_only else look_at(problem, guess.state, guess.d)
+        if self.settings.heat_only:
+            now = look_at_heat(problem, guess.state, guess.d)
+        else:
+            now = look_at(problem, guess.state, guess.d, guess.evaluation.flow)
         for _ in range(_MOST_NEWTON):
-            if self._solved(problem, now):
-                return problem, now
+            if self._solved(now):
+                now = self._closed(problem, now)
+                if self._solved(now) and self._balanced(problem, now):
+                    return problem, now
             now, accepted = solver.step(now)
             self.iterations += solver.krylov
             # A step about as long as a plume takes to grow makes the equations nearly singular: it is to be shorter.
             if not accepted or solver.krylov >= MOST_KRYLOV:
                 return None
-        return (problem, now) if self._solved(problem, now, _ALMOST) else None
+        return (problem, now) if self._solved(now, _ALMOST) and self._balanced(problem, now, _ALMOST) else None
 
-    def _solved(self, problem: Problem, now: Iterate, slack: float = 1.0) -> bool:
+    def _solved(self, now: Iterate, slack: float = 1.0) -> bool:
         norms: Norms = now.norms
         tolerance = slack * self.settings.tolerance
-        # Heat is to be conserved over the whole run, far better than a single step is exact.
         flows = self.settings.heat_only or norms.flow <= tolerance
-        return flows and norms.energy <= _HEAT_SHARE * tolerance and self._balanced(problem, now, slack)
+        return flows and norms.energy <= tolerance
+
+    def _closed(self, problem: Problem, now: Iterate) -> Iterate:
+        """The same with the heat that the iteration has left open spread over all cells: some nanokelvins each.
+
+        Heat is to be conserved over the whole run, far better than a single step is exact.
+        """
+        for _ in range(_MOST_CLOSING):
+            if self._balanced(problem, now):
+                break
+            open_by, _ = heat_sum(problem, now.evaluation)
+            capacity = storage_diagonal(problem, now.state, properties_of(problem, now.state))[3]
+            warmer = replace(now.state, t=now.state.t - open_by / float(capacity.sum()))
+            now = look_at_heat(problem, warmer, now.d)
+        return now
 
     @staticmethod
-    def _balanced(problem: Problem, now: Iterate, slack: float) -> bool:
+    def _balanced(problem: Problem, now: Iterate, slack: float = 1.0) -> bool:
         """Whether the heat of a stage closes, as a share of what passes; round-off of what cells hold is let pass."""
         open_by, passing = heat_sum(problem, now.evaluation)
         assert problem.storage is not None

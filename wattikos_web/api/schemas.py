@@ -195,7 +195,7 @@ class GridCountOut(Schema):
 
 
 class CaseViewOut(Schema):
-    """Everything the desk shows of a case before it is solved."""
+    """Everything the desk shows of a case before it is solved; `lasts` is the end of a run in time, s."""
 
     problems: list[ProblemOut]
     inputs: list[InputOut]
@@ -203,6 +203,7 @@ class CaseViewOut(Schema):
     ledger: list[LedgerRowOut]
     findings: list[FindingOut]
     grid: GridCountOut | None
+    lasts: float | None
     milliseconds: float
 
 

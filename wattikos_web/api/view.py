@@ -35,7 +35,7 @@ def case_view(case: Case) -> dict[str, Any]:
     begun = time.perf_counter()
     problems: list[Problem] = []
     values, bad_inputs = evaluate_inputs(case)
-    view: dict[str, Any] = {"sketch": None, "ledger": [], "findings": [], "grid": None}
+    view: dict[str, Any] = {"sketch": None, "ledger": [], "findings": [], "grid": None, "lasts": None}
     view["inputs"] = [
         {
             "name": name,
@@ -46,6 +46,7 @@ def case_view(case: Case) -> dict[str, Any]:
     ]
     try:
         resolved = resolve(case)
+        view["lasts"] = resolved.time.end if resolved.time is not None else None
         section = paint(resolved)
         view["sketch"] = sketch_of(resolved, section)
         view["grid"] = grid_count(resolved, section)

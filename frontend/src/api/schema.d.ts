@@ -2314,7 +2314,7 @@ export interface components {
         };
         /**
          * CaseViewOut
-         * @description Everything the desk shows of a case before it is solved.
+         * @description Everything the desk shows of a case before it is solved; `lasts` is the end of a run in time, s.
          */
         CaseViewOut: {
             /** Problems */
@@ -2327,6 +2327,8 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
             grid: components["schemas"]["GridCountOut"] | null;
+            /** Lasts */
+            lasts: number | null;
             /** Milliseconds */
             milliseconds: number;
         };

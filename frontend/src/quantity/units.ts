@@ -4,11 +4,14 @@ import { computed, ref } from 'vue'
 import { api, take, type Schemas } from '../api/client'
 
 const KEPT = 'wattikos.units'
+const A_FEW = 2
 
 /** Kinds, units and materials, and the units the user likes to read in. */
 export const useUnits = defineStore('units', () => {
   const catalogue = ref<Schemas['CatalogueOut'] | null>(null)
   const preferred = ref<Record<string, string>>(JSON.parse(localStorage.getItem(KEPT) ?? '{}'))
+  /** Units that fit what is on the desk, where the user has not chosen one: hours for a store, seconds for a duct. */
+  const fitting = ref<Record<string, string>>({})
   const kinds = computed(() => new Map((catalogue.value?.kinds ?? []).map((kind) => [kind.name, kind])))
 
   async function load(): Promise<void> {
@@ -17,8 +20,15 @@ export const useUnits = defineStore('units', () => {
 
   function unitOf(kind: string): Schemas['UnitOut'] | undefined {
     const known = kinds.value.get(kind)
-    const name = preferred.value[kind] ?? known?.unit
+    const name = preferred.value[kind] ?? fitting.value[kind] ?? known?.unit
     return known?.units.find((unit) => unit.unit === name) ?? known?.units[0]
+  }
+
+  /** Read a kind in the largest unit of which `size` (SI) is a few; in its own where there is no size. */
+  function fit(kind: string, size: number | null): void {
+    const units = [...(kinds.value.get(kind)?.units ?? [])].sort((a, b) => b.factor - a.factor)
+    const unit = size === null ? undefined : units.find((u) => size >= A_FEW * u.factor)
+    fitting.value = { ...fitting.value, [kind]: unit?.unit ?? kinds.value.get(kind)?.unit ?? '' }
   }
 
   /** Read in the next unit of a kind. */
@@ -56,7 +66,7 @@ export const useUnits = defineStore('units', () => {
     return text ? `${text} ${label(kind)}`.trim() : ''
   }
 
-  return { catalogue, kinds, load, unitOf, nextUnit, shown, shownDifference, format, label, withUnit }
+  return { catalogue, kinds, load, unitOf, fit, nextUnit, shown, shownDifference, format, label, withUnit }
 })
 
 /** A number with so many significant digits, without an exponent where people would not write one. */

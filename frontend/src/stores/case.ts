@@ -3,6 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { api, ApiError, take, type CaseDocument, type CaseView, type LedgerRow, type Run, type Schemas } from '../api/client'
 import { withDefaultUnit } from '../quantity/entry'
+import { useUnits } from '../quantity/units'
 
 const EVALUATE_AFTER = 90
 const SAVE_AFTER = 700
@@ -18,6 +19,7 @@ const SOLVED_PARTS = ['inputs', 'section', 'materials', 'physics', 'time', 'cond
 
 /** The case on the desk: its document, undo, saving, hand calculation, and its runs. */
 export const useCase = defineStore('case', () => {
+  const units = useUnits()
   const id = ref(0)
   const projectName = ref('')
   const projectId = ref(0)
@@ -159,6 +161,7 @@ export const useCase = defineStore('case', () => {
       const answer = await take(api.POST('/api/evaluate', { body: document.value as unknown as Record<string, unknown> }))
       if (mine !== evaluation) return
       view.value = answer
+      units.fit('time', answer.lasts)
       // While something is being typed that cannot be drawn, the last drawing stays.
       if (answer.sketch) sketch.value = answer.sketch
     } catch (error) {
