@@ -24,8 +24,8 @@ from wattikos_core.solve.state import Past, at_start, pack_checkpoint, stretched
 
 # A store counts as molten, or frozen, at this share.
 _ALL = 0.99
-# Tolerance of each stage; more exact than the steps by far.
-_STAGE_TOLERANCE = 5e-6
+# The equations of each stage are solved to this share of the error that its step may have.
+_STAGE_SHARE = 0.02
 
 
 @dataclass(frozen=True)
@@ -96,7 +96,7 @@ def solve_film(
         fixed=wishes.fixed,
         accuracy=wishes.accuracy,
         order=wishes.order,
-        tolerance=max(resolved.case.solve.tolerance, _STAGE_TOLERANCE),
+        tolerance=max(resolved.case.solve.tolerance, _STAGE_SHARE * wishes.accuracy),
         heat_only=resolved.case.solve.flow == "kept" and base.has_flow,
     )
     varies = _varies(resolved)

@@ -67,7 +67,10 @@ class Modules(unittest.TestCase):
         self.assertIn("weight does not repeat", heavy["physics.gravity_x"])
         self.assertIn("solved steady", self.problems(ENDS, physics={"regime": "time"})["physics.regime"])
         self.assertIn("friction heat", self.problems(ENDS, physics={"friction_heat": True})["physics.friction_heat"])
-        ice = [rectangle("water", "water", "0 m", "0 m", "20 mm", "10 mm"), rectangle("ice", "ice_water", "5 mm", "0 m", "4 mm", "4 mm")]
+        ice = [
+            rectangle("water", "water", "0 m", "0 m", "20 mm", "10 mm"),
+            rectangle("ice", "ice_water", "5 mm", "0 m", "4 mm", "4 mm"),
+        ]
         self.assertIn("melts", self.problems(ENDS, parts=ice)["section.parts[1].material"])
         self.assertIn("in one condition", self.problems(ENDS, ENDS)["conditions[1]"])
 
@@ -75,7 +78,10 @@ class Modules(unittest.TestCase):
         self.assertIn("at both ends", self.problems({**ENDS, "downstream": ["water, left"]})["conditions[0].downstream"])
         across = self.problems({**ENDS, "downstream": ["water, top"]})
         self.assertIn("10 mm long and the downstream end 20 mm", across["conditions[0].downstream"])
-        step = [rectangle("water", "water", "0 m", "0 m", "20 mm", "10 mm"), rectangle("block", "void", "18 mm", "6 mm", "2 mm", "4 mm")]
+        step = [
+            rectangle("water", "water", "0 m", "0 m", "20 mm", "10 mm"),
+            rectangle("block", "void", "18 mm", "6 mm", "2 mm", "4 mm"),
+        ]
         shorter = self.problems(ENDS, parts=step)
         self.assertIn("10 mm long and the downstream end 6 mm", shorter["conditions[0].downstream"])
         unknown = self.problems({**ENDS, "downstream": ["water, rihgt"]})

@@ -92,8 +92,12 @@ class Ducts(unittest.TestCase):
         by_velocity = solve_case(duct(gives))
         fall = by_velocity.value("water pressure drop") / 0.004
         by_gradient = solve_case(duct(gives, pressure_gradient=f"{fall!r} Pa/m"))
-        self.assertAlmostEqual(by_gradient.value("water Reynolds number") / by_velocity.value("water Reynolds number"), 1.0, places=6)
-        self.assertAlmostEqual(by_gradient.value("water rise per module") / by_velocity.value("water rise per module"), 1.0, places=6)
+        self.assertAlmostEqual(
+            by_gradient.value("water Reynolds number") / by_velocity.value("water Reynolds number"), 1.0, places=6
+        )
+        self.assertAlmostEqual(
+            by_gradient.value("water rise per module") / by_velocity.value("water rise per module"), 1.0, places=6
+        )
 
     def test_heat_along_the_stream_at_low_peclet_numbers(self) -> None:
         # Where conduction along the stream counts Nu rises from 7.541 to 8.117 (Shah and London 1978, chapter VI).
@@ -120,7 +124,13 @@ def ribs(count: int, conditions: list[dict[str, Any]]) -> Case:
 class LongDucts(unittest.TestCase):
     def test_the_later_ribs_of_a_long_duct_are_modules(self) -> None:
         module = solve_case(ribs(1, [periodic("water, left", "water, right", velocity="0.5 mm/s")]))
-        enters = {"type": "inlet", "boundaries": ["water, left"], "velocity": "0.5 mm/s", "temperature": "20 °C", "profile": "developed"}
+        enters = {
+            "type": "inlet",
+            "boundaries": ["water, left"],
+            "velocity": "0.5 mm/s",
+            "temperature": "20 °C",
+            "profile": "developed",
+        }
         long = solve_case(ribs(6, [enters, {"type": "outlet", "boundaries": ["water, right"]}]))
         rise = module.value("water rise per module")
         # At a Péclet number of 70 heat has developed behind three ribs; the last one feels the outlet.

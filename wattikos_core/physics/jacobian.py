@@ -2,7 +2,7 @@
 
 Left out on purpose, since the Krylov iteration on the full residual supplies them: the mean pressure gradient of the
 momentum interpolation, the gradient half of Fromm's scheme, corrections for skewed faces, and the temperature
-dependence of viscosity, of the density that flows, and of the mush.
+dependence of viscosity and of the density that flows.
 """
 
 from __future__ import annotations
@@ -41,6 +41,8 @@ from wattikos_core.physics.properties import (
 from wattikos_core.physics.residual import face_correction, face_value, joined_correction, temperature_slopes
 
 U, V, P, T, SPIN = range(5)
+# Stretched temperature over which the derivative of the mush is taken, K.
+_MELTED = 1e-3
 
 
 def coupling(gravity: bool, swirl: bool) -> Any:
@@ -87,6 +89,7 @@ def compact_blocks(
     g = gradients(faces, forces, u, v, p, spin, properties, fx, fy, passes)
     gu, gv, gt = g.u, g.v, g.temperature
     sink = mush_resistance(cells, tables, forces, t)
+    melted = mush_resistance(cells, tables, forces, t + _MELTED)
     follows = temperature_slopes(cells, tables, t)
     swirls = forces.swirl == 1
     size = 5 if swirls else 4
@@ -259,6 +262,10 @@ def compact_blocks(
         if cells.fluid[c] == 1:
             for i in range(2):
                 dia[c, i, i] += cells.volume[c] * sink[c]
+            # What melts lets go of its fluid.
+            by_melting = cells.volume[c] * (melted[c] - sink[c]) / _MELTED
+            dia[c, 0, 3] += by_melting * u[c]
+            dia[c, 1, 3] += by_melting * v[c]
             if cells.radius[c] > 0.0:
                 dia[c, 1, 1] += cells.volume[c] * mu[c] / cells.radius[c] ** 2
     return dia, off

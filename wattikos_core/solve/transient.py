@@ -48,7 +48,7 @@ _AFTER_FAILURE, _FORGET = 0.4, 1.15
 _FIRST_STEP = 1e-3
 _SHORTEST = 1e-9
 _MOST_NEWTON = 16
-# Stages are guessed along a curve through this many states.
+# Stages are guessed along a line through this many states.
 _COURSE = 2
 # After the last iteration of a stage, this multiple of the tolerance will do.
 _ALMOST = 10.0
@@ -307,13 +307,16 @@ class _Stepper:
         self._course = [*(point for point in self._course if point[0] < time), (time, state)][-_COURSE:]
 
     def _ahead(self, now: Iterate, time: float) -> Iterate:
-        """Where the course so far leads by a time, along the parabola through its last states: a start for the iteration."""
+        """Where the course so far leads by a time, along the line through its last states: a start for the iteration."""
         times = [t for t, _ in self._course]
         found = np.zeros_like(now.state.stacked())
         for i, (t, state) in enumerate(self._course):
             others = [other for k, other in enumerate(times) if k != i]
             found += float(np.prod([(time - other) / (t - other) for other in others])) * state.stacked()
-        return replace(now, state=State.of(found))
+        state = State.of(found)
+        if self.solver is not None:
+            state = replace(state, t=_at_the_front(self.solver.problem, now.state.t, state.t))
+        return replace(now, state=state)
 
     def _stage(self, problem: Problem, before: Stored, interval: float, guess: Iterate) -> tuple[Problem, Iterate] | None:
         """Solve an implicit stage from `guess`."""
@@ -405,6 +408,25 @@ def _judged(iterate: Iterate) -> Array:
     return np.stack([state.u, state.v, iterate.evaluation.temperature, state.spin], axis=1)
 
 
-def _between(first: State, second: State, share: float) -> State:
-    """The state at `share` of the way from the first to the second, or beyond."""
-    return State.of(first.stacked() + share * (second.stacked() - first.stacked()))
+def _at_the_front(problem: Problem, before: Array, guess: Array) -> Array:
+    """Guessed stretched temperatures, but what would leave its melting range only just does so.
+
+    What has molten warms up far slower than its stretched temperature ran through the melting.
+    """
+    result = guess.copy()
+    for index, table in enumerate(problem.materials):
+        if table.melting is None:
+            continue
+        mine = problem.grid.region == index
+        low, high = (float(table.stretched(t)) for t in (table.melting.begins, table.melting.ends))
+        within = np.clip(result, low, high)
+        was = before[mine]
+        melting = (was > low) & (was < high)
+        # A solid that begins to melt, or a melt that begins to freeze, is led to where its range begins.
+        starts = ((was <= low) & (result[mine] > low)) | ((was >= high) & (result[mine] < high))
+        result[mine] = np.where(melting | starts, within[mine], result[mine])
+        # What is beyond its range has come out of it lately perhaps: a step further than it stands from it would be too far.
+        beyond = np.where(was >= high, was - high, low - was)
+        out = ~(melting | starts)
+        result[mine] = np.where(out, np.clip(result[mine], was - beyond, was + beyond), result[mine])
+    return result
