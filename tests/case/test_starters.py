@@ -11,6 +11,7 @@ from wattikos_core.runs import RunResult, estimate_ledger, prepare, solve_case
 _ASKED = {
     "bundle_staggered": "whey heat gained",
     "bundle_in_line": "whey heat gained",
+    "bundle_module": "whey total heat gained",
     "cavity": "heat through warm plate | air",
     "cone_gap": "oil outlet temperature",
     "cross_flow": "mean h of stream | bar",
@@ -23,6 +24,7 @@ _ASKED = {
     "plate_sink": "mean temperature of base, bottom",
     "power_module": "mean temperature of chip",
     "power_module_round": "mean temperature of chip",
+    "ribbed_duct": "air last outlet temperature",
     "rinse_heater": "stream outlet temperature",
     "vane": "mean temperature of vane",
 }

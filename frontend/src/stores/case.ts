@@ -17,6 +17,13 @@ export type SaveState = 'saved' | 'unsaved' | 'saving' | 'conflict' | 'offline'
 /** What a run depends on; titles, wishes and notes may change without making it stale. */
 const SOLVED_PARTS = ['inputs', 'section', 'materials', 'physics', 'time', 'conditions', 'contacts', 'grid'] as const
 
+/** Whether two values of a document are the same, in whatever order their fields stand. */
+function alike(a: unknown, b: unknown): boolean {
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return a === b
+  const [p, q] = [a as Record<string, unknown>, b as Record<string, unknown>]
+  return [...new Set([...Object.keys(p), ...Object.keys(q)])].every((key) => alike(p[key], q[key]))
+}
+
 /** The case on the desk: its document, undo, saving, hand calculation, and its runs. */
 export const useCase = defineStore('case', () => {
   const units = useUnits()
@@ -295,7 +302,7 @@ export const useCase = defineStore('case', () => {
         }
       } else if (part === 'time' && now.physics.regime !== 'time') {
         // How a case would run in time does not matter while it is steady.
-      } else if (JSON.stringify(which.document[part]) !== JSON.stringify(now[part])) {
+      } else if (!alike(which.document[part], now[part])) {
         changed.push(part === 'section' ? 'drawing' : part)
       }
     }
