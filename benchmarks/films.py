@@ -1,4 +1,4 @@
-"""Measure natural convection and runs in time: cost against cells and steps.
+"""Measure natural convection, modules that repeat and runs in time: cost against cells and steps.
 
 python -m benchmarks.films
 """
@@ -56,6 +56,7 @@ def film(key: str, fineness: float, steps: int) -> tuple[int, int, float, float]
 
 
 CAVITIES = ((1e4, 2.0), (1e6, 2.0), (1e6, 4.0), (1e6, 8.0), (1e7, 4.0))
+MODULES = (1.0, 2.0, 3.0)
 FILMS = (("tank", 2.0), ("tank", 4.0), ("melting_box", 2.0), ("melting_box", 4.0), ("ice_bank", 0.6), ("capsule", 1.5))
 
 
@@ -73,6 +74,15 @@ def main() -> None:
         assert run.solution.converged
         grid = f"{run.quality.cells:,} | {run.solver_seconds:.1f} | {seconds:.1f}"
         print(f"| {rayleigh:.0e} | {grid} | {len(run.solution.history)} |", flush=True)
+    print("\n| bundle module | cells | solver, s | document to ledger, s | steps |\n|---|---|---|---|---|")
+    for fineness in MODULES[:2] if quick else MODULES:
+        case = starter_case("bundle_module")
+        case = case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": fineness})})
+        begun = time.perf_counter()
+        run = solve_case(case)
+        seconds = time.perf_counter() - begun
+        assert run.solution.converged
+        print(f"| | {run.quality.cells:,} | {run.solver_seconds:.1f} | {seconds:.1f} | {len(run.solution.history)} |", flush=True)
     print("\n| in time | cells | steps | solver, s | s a step | heat balance |\n|---|---|---|---|---|---|")
     steps = 40 if quick else 200
     for key, fineness in FILMS:
