@@ -16,9 +16,9 @@ from wattikos_core.grid import Grid
 from wattikos_core.physics import Evaluation, Problem, problem_at, problem_of
 from wattikos_core.physics.faces import Array
 from wattikos_core.quantities import QuantityError
-from wattikos_core.read import cell_fields, pack_frame, watch_for
+from wattikos_core.read import cell_fields, front_distance, pack_frame, watch_for
 from wattikos_core.solve import Cancel, Instant, Listen, Solution, State, TimeSettings, solve_in_time, start_from
-from wattikos_core.solve.coupled import properties_of, stored_in
+from wattikos_core.solve.coupled import Iterate, properties_of, stored_in
 from wattikos_core.solve.ramp import established_flow
 from wattikos_core.solve.state import Past, at_start, pack_checkpoint, stretched, unpack_checkpoint
 
@@ -136,7 +136,7 @@ def solve_film(
         notes,
         done.past,
     )
-    over_time, unsettled = _over_time(last.problem, beginning, last.iterate.state, done.history, content)
+    over_time, unsettled = _over_time(last.problem, beginning, last.iterate, done.history, content)
     return TimeRun(last.problem, solution, last.iterate.evaluation, over_time, unsettled)
 
 
@@ -220,11 +220,12 @@ def _stores(problem: Problem, state: State, before: Mapping[str, float]) -> dict
 def _over_time(
     problem: Problem,
     before: State,
-    after: State,
+    last: Iterate,
     history: list[dict[str, float]],
     content: Mapping[str, float],
 ) -> tuple[dict[str, float], list[str]]:
     """Ledger quantities of the whole run, and the watched quantities that have not settled."""
+    after = last.state
     values = _stores(problem, after, content)
     now = _contents(problem, after)
     for name in problem.grid.region_names:
@@ -249,6 +250,9 @@ def _over_time(
         if problem.materials[index].melting is None:
             continue
         most = _most_stored(problem, before, index)
+        front = front_distance(problem, before, after, last.evaluation, index)
+        if front is not None:
+            values[f"front in {name}"] = front
         if most != 0.0:
             values[f"store effectiveness of {name}"] = values[f"heat stored in {name}"] / most
     # The balance of the whole run, not of its last stage.

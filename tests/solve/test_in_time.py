@@ -12,9 +12,11 @@ from scipy.optimize import brentq
 from scipy.special import erf, j0, j1
 
 from tests.support import quads
+from wattikos_core.case import read_case, starter_case
 from wattikos_core.materials import PropertyTable, constant_melting_table, constant_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, build_problem
 from wattikos_core.physics.conditions import STATIC_PRESSURE
+from wattikos_core.runs import solve_case
 from wattikos_core.solve import Instant, State, TimeSettings, TimeSolution, never_cancel, solve_in_time
 from wattikos_core.solve.state import Past, at_start, stretched
 
@@ -240,3 +242,27 @@ class Runs(unittest.TestCase):
         self.assertLess(2 * len(few.history), len(many.history))
         steps = [row["step"] for row in many.history[1:-2]]
         self.assertGreater(max(steps), 20.0 * min(steps))
+
+
+class Fronts(unittest.TestCase):
+    def test_the_front_around_a_tube(self) -> None:
+        """By the ledger: what has frozen around a cylinder is a ring, π ((r + s)² - r²) L."""
+        document = starter_case("ice_bank").model_dump(mode="json")
+        document["inputs"]["duration"]["value"] = "10 min"
+        document["grid"]["fineness"] = 0.4
+        run = solve_case(read_case(document))
+        frozen = (1.0 - run.value("liquid fraction of store")) * np.pi * (0.02**2 - 0.007**2)
+        front = run.value("front in store")
+        self.assertGreater(front, 1e-3)
+        self.assertAlmostEqual(np.pi * ((0.007 + front) ** 2 - 0.007**2) / frozen, 1.0, delta=1e-6)
+
+    def test_charged_and_discharged(self) -> None:
+        """Freezing and melting times of one run: each is when it happens, and neither where it never does."""
+        from wattikos_core.in_time import _melting_times
+
+        time = [0.0, 1.0, 2.0, 3.0, 4.0]
+        self.assertEqual(
+            _melting_times("ice", time, [1.0, 0.0, 0.0, 0.5, 1.0]), {"freezing time of ice": 0.99, "melting time of ice": 3.98}
+        )
+        self.assertEqual(_melting_times("ice", time, [0.0, 0.5, 1.0, 1.0, 1.0]), {"melting time of ice": 1.98})
+        self.assertEqual(_melting_times("ice", time, [1.0, 0.9, 0.8, 0.7, 0.6]), {})

@@ -2,6 +2,7 @@
 
 from wattikos_core.read.fields import FIELDS, cell_fields, flow_fields
 from wattikos_core.read.frames import pack_frame, unpack_frame
+from wattikos_core.read.fronts import front_distance
 from wattikos_core.read.quantities import Definition, definition_of, watch_for
 from wattikos_core.read.solved import solved_quantities
 from wattikos_core.read.streams import Stream, streams_of
@@ -13,6 +14,7 @@ __all__ = [
     "cell_fields",
     "definition_of",
     "flow_fields",
+    "front_distance",
     "pack_frame",
     "solved_quantities",
     "streams_of",

@@ -103,6 +103,11 @@ _OF_SURFACE = {
     "power to slide": ("power", "friction against which {place} slides, times its velocity"),
     "liquid fraction of": ("ratio", "share of liquid in {place}, by volume"),
     "heat stored in": ("energy", "heat taken up by {place} since the beginning, latent heat included"),
+    "front in": (
+        "length",
+        "mean distance of the front in {place} from the surface through which most heat passes: volume that has melted or frozen "
+        "since the beginning over that surface's area, around a cylinder in its radius",
+    ),
     "melting time of": ("time", "time at which 99 % of {place} is liquid"),
     "freezing time of": ("time", "time at which 99 % of {place} is solid"),
     "store effectiveness of": (
