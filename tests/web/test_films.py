@@ -13,7 +13,7 @@ import numpy as np
 from tests.sections import held, rectangle, section_case, wall
 from tests.web.browser import CHROMIUM, BrowserTestCase
 from tests.web.working import WorkerTestCase
-from wattikos_core.case import Case
+from wattikos_core.case import Case, read_case
 from wattikos_core.read import pack_frame, unpack_frame
 from wattikos_web.api.projects import create_case
 from wattikos_web.models import Run
@@ -120,6 +120,25 @@ class Frames(WorkerTestCase):
 
 @skipUnless(Path(CHROMIUM).exists(), "Chromium is not installed")
 class Film(BrowserTestCase):
+    def test_beginnings_by_part_and_frames_at_times(self) -> None:
+        case = cooling("10 s").model_dump(mode="json")
+        case["section"]["parts"].append(rectangle("cap", "pvc", "0 m", "10 mm", "20 mm", "2 mm"))
+        case["conditions"] = [wall("cap, top", thermal="convection", value="2000 W/m^2/K", ambient="20 °C")]
+        self.record = create_case(self.project, read_case(case))
+        page = self.page
+        page.goto(f"{self.live_server_url}/cases/{self.record.pk}/solve")
+        page.fill("[data-part-begins=cap]", "5")
+        page.press("[data-part-begins=cap]", "Tab")
+        page.fill("[data-test=time-frames]", "3; 1 s + 0.5 s")
+        page.press("[data-test=time-frames]", "Tab")
+        page.click("[data-test=solve]")
+        self.until(lambda: "ran to" in page.inner_text("[data-stage=solve]"))
+        run = Run.objects.get(case=self.record)
+        self.assertEqual(run.document["time"]["of_parts"], {"cap": "5 °C"})
+        self.assertEqual([round(f.time, 6) for f in run.frames.all()], [0.0, 1.5, 2.0, 3.0, 4.0, 6.0, 8.0, 10.0])
+        first = unpack_frame(bytes(run.frames.get(number=0).data))["temperature"]
+        self.assertAlmostEqual(float(first.min()), 278.15, places=2)
+
     def test_from_steady_to_a_film(self) -> None:
         page = self.page
         self.record = create_case(self.project, cooling("10 s"))

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import TextField from '../../quantity/TextField.vue'
+import { withDefaultUnit } from '../../quantity/entry'
 import { useCase } from '../../stores/case'
 
 /** What physics matters: steady or in time, gravity, density, friction heat; and how the time runs. */
@@ -23,6 +24,26 @@ const down = computed(() => {
   if (!y && x === '9.81 m/s^2') return 'right'
   return 'other'
 })
+
+/** Parts that can begin at a temperature of their own; one alone begins at that of all. */
+const parts = computed(() => {
+  const names = (theCase.document?.section.parts ?? []).filter((p) => p.material !== 'void').map((p) => p.name)
+  return names.length > 1 ? names : []
+})
+
+function setBeginning(part: string, event: Event): void {
+  const at = (event.target as HTMLInputElement).value.trim()
+  theCase.edit(`time.of_parts.${part}`, (d) => {
+    const others = Object.entries(d.time.of_parts ?? {}).filter(([name]) => name !== part)
+    d.time.of_parts = Object.fromEntries(at ? [...others, [part, withDefaultUnit(at, '°C')]] : others)
+  })
+}
+
+/** Times apart by semicolons: an expression may have commas of its own. */
+function setFrames(event: Event): void {
+  const times = (event.target as HTMLInputElement).value.split(';').map((text) => text.trim()).filter(Boolean)
+  theCase.edit('time.frames', (d) => (d.time.frames = times.map((text) => withDefaultUnit(text, 's'))))
+}
 
 function setDown(event: Event): void {
   const way = chosen(event)
@@ -73,6 +94,8 @@ function setDown(event: Event): void {
       <TextField id="time-end" path="time.end" :value="time.end" label="end" kind="time" unit="s" />
       <label for="time-every" title="fifty frames when empty">A frame every</label>
       <TextField id="time-every" path="time.every" :value="time.every" label="interval of frames" kind="time" unit="s" placeholder="1/50 of it" />
+      <label for="time-frames" title="more frames, at these times">and at</label>
+      <input id="time-frames" class="pad-input" data-test="time-frames" :value="(time.frames ?? []).join('; ')" placeholder="none: or 10 s; 1 min" @change="setFrames" />
       <label for="time-begin">Begins with</label>
       <select id="time-begin" class="pad-select" :value="time.begin" @change="theCase.setText('time.begin', chosen($event))">
         <option value="given">a temperature</option>
@@ -81,6 +104,10 @@ function setDown(event: Event): void {
       <template v-if="time.begin === 'given'">
         <label for="time-temperature" title="may vary with x and y">at</label>
         <TextField id="time-temperature" path="time.temperature" :value="time.temperature" label="temperature at the beginning" kind="temperature" unit="°C" placeholder="middle of those given" />
+        <template v-for="(part, i) in parts" :key="part">
+          <label :for="`time-part-${i}`" class="part" :title="`temperature of ${part} at the beginning, where it is another one`">{{ part }}</label>
+          <input :id="`time-part-${i}`" class="pad-input" :data-part-begins="part" :class="{ bad: theCase.problemOf(`time.of_parts.${part}`) }" :value="time.of_parts?.[part] ?? ''" placeholder="the same" @change="setBeginning(part, $event)" />
+        </template>
       </template>
       <label for="time-step">{{ time.fixed ? 'Step' : 'First step' }}</label>
       <TextField id="time-step" path="time.step" :value="time.step" label="step" kind="time" unit="s" placeholder="found" />
@@ -100,4 +127,5 @@ function setDown(event: Event): void {
 
 <style scoped>
 .form { grid-template-columns: max-content minmax(0, 1fr); gap: 4px 6px; }
+.part { padding-left: 8px; max-width: 90px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 </style>
