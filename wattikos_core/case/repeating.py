@@ -4,16 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
+from wattikos_core.case.conditions import ResolvedCondition
 from wattikos_core.case.document import Case, Periodic
 from wattikos_core.case.parts import ResolvedPart
 from wattikos_core.case.reader import Reader
 from wattikos_core.errors import Problem
 from wattikos_core.quantities.values import show
-
-if TYPE_CHECKING:
-    from wattikos_core.case.resolve import ResolvedCondition
 
 _MOST_MODULES = 1_000_000
 # What can drive the flow of a module.

@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import dataclasses
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
 
-import numpy as np
-
-from wattikos_core.case.document import Case, Inlet, Outlet, Periodic, Wall
+from wattikos_core.case.conditions import ResolvedCondition, layer_resistance, resolve_conditions
+from wattikos_core.case.document import Case
 from wattikos_core.case.parts import ResolvedPart, resolve_parts
-from wattikos_core.case.reader import Along, Reader
+from wattikos_core.case.reader import Reader
 from wattikos_core.case.repeating import ResolvedModule, resolve_module
 from wattikos_core.case.times import ResolvedTime, resolve_time
 from wattikos_core.errors import CaseError, Problem
@@ -20,56 +17,6 @@ from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
 from wattikos_core.quantities.kinds import UNIT_WORDS
 
 _NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*\Z")
-
-
-@dataclass(frozen=True)
-class ResolvedCondition:
-    """A condition in SI on one boundary.
-
-    Attributes:
-        amount: mass flow (kg/s), mean velocity (m/s), pressure (Pa), temperature (K), heat flux (W/m2), heat rate (W)
-            or heat transfer coefficient (W/m2/K), by type.
-        temperature: of the entering fluid, K.
-        ambient, surroundings: what a wall convects and radiates to, K.
-        coating: resistance of a wall or coating outside the section, m2 K/W.
-        turning: of a wall or of what enters, rad/s; `slide_x`, `slide_y` of a wall, m/s; `centre` it turns about, m.
-        along: what varies along the boundary or in time: `amount`, `ambient`, `temperature`, `surroundings`, `turning`,
-            `slide_x` or `slide_y`, with how.
-    """
-
-    field: str
-    boundary: str
-    type: Literal[
-        "inlet_mass",
-        "inlet_velocity",
-        "inlet_static",
-        "inlet_total",
-        "outlet",
-        "symmetry",
-        "periodic",
-        "adiabatic",
-        "temperature",
-        "heat_flux",
-        "heat_rate",
-        "surroundings",
-    ]
-    amount: float = 0.0
-    temperature: float = 0.0
-    developed: bool = False
-    ambient: float = 0.0
-    emissivity: float = 0.0
-    surroundings: float = 0.0
-    coating: float = 0.0
-    turning: float = 0.0
-    slide_x: float = 0.0
-    slide_y: float = 0.0
-    centre: tuple[float, float] | None = None
-    along: Mapping[str, Along] = dataclasses.field(default_factory=dict)
-
-    @property
-    def moves(self) -> bool:
-        """Whether a wall moves, or what enters turns."""
-        return bool(self.turning or self.slide_x or self.slide_y or {"turning", "slide_x", "slide_y"} & set(self.along))
 
 
 @dataclass(frozen=True)
@@ -219,7 +166,7 @@ def resolve(case: Case) -> ResolvedCase:
     reader = Reader(case, values)
     depth = reader.read(case.section.depth, "length", "section.depth", above=0.0) if case.section.extent == "flat" else 1.0
     parts, absent = resolve_parts(case, reader)
-    conditions = _conditions(case, reader)
+    conditions = resolve_conditions(case, reader)
     copies: dict[str, list[str]] = {}
     for part in parts:
         copies.setdefault(part.origin, []).append(part.name)
@@ -297,153 +244,9 @@ def _contacts(case: Case, reader: Reader, copies: Mapping[str, Sequence[str]]) -
         if contact.resistance.strip():
             value = reader.read(contact.resistance, "contact_resistance", f"{field}.resistance", at_least=0.0)
         else:
-            value = _layer(contact.gap, contact.material, reader, f"{field}.gap", f"{field}.material")
+            value = layer_resistance(contact.gap, contact.material, reader, f"{field}.gap", f"{field}.material")
         first, second = (copies.get(name, (name,)) for name in contact.between)
         for one in first:
             for other in second:
                 contacts[f"{one} | {other}"] = contacts[f"{other} | {one}"] = value
     return contacts
-
-
-def _layer(thickness: str, material: str, reader: Reader, field: str, material_field: str) -> float:
-    """Resistance of a thin layer, m2 K/W, at room temperature (common practice, no source)."""
-    gap = reader.read(thickness, "length", field, at_least=0.0)
-    table = reader.material(material, material_field)
-    return gap / float(table.conductivity(300.0)) if table is not None else 0.0
-
-
-def _conditions(case: Case, reader: Reader) -> list[ResolvedCondition]:
-    resolved: list[ResolvedCondition] = []
-    for i, condition in enumerate(case.conditions):
-        field = f"conditions[{i}]"
-        if reader.read(condition.present, "number", f"{field}.present") == 0.0:
-            continue
-        ends = condition.downstream if isinstance(condition, Periodic) else []
-        for boundary in [*condition.boundaries, *ends]:
-            if isinstance(condition, Periodic):
-                resolved.append(ResolvedCondition(field, boundary, "periodic"))
-            elif isinstance(condition, Inlet):
-                resolved.append(_inlet(condition, boundary, reader, field))
-            elif isinstance(condition, Outlet):
-                pressure = reader.read(condition.pressure, "pressure", f"{field}.pressure")
-                resolved.append(ResolvedCondition(field, boundary, "outlet", pressure))
-            elif isinstance(condition, Wall):
-                resolved.append(_wall(condition, boundary, reader, field))
-            else:
-                resolved.append(ResolvedCondition(field, boundary, "symmetry"))
-    # One expression on several boundaries is one mistake: say it once.
-    reader.problems = list(dict.fromkeys(reader.problems))
-    return resolved
-
-
-def _inlet(condition: Inlet, boundary: str, reader: Reader, field: str) -> ResolvedCondition:
-    temperature, varying = reader.along(condition.temperature, "temperature", f"{field}.temperature")
-    along = {"temperature": varying} if varying else {}
-    developed = condition.profile == "developed"
-    given = [name for name in ("mass_flow", "velocity", "pressure") if getattr(condition, name).strip()]
-    if len(given) > 1:
-        first, second = (name.replace("_", " ") for name in given[:2])
-        text = getattr(condition, given[1])
-        problem = f"both a {first} and a {second} ('{text}') are given"
-        reader.problems.append(Problem(f"{field}.{given[1]}", problem, "leave one of them empty"))
-
-    def pressed(name: str, text: str, kind: str) -> float:
-        if not text.strip():
-            return reader.read(text, kind, f"{field}.{name}")
-        value, varying = reader.in_time(text, kind, f"{field}.{name}")
-        if varying is not None:
-            along["amount"] = varying
-        elif name != "pressure" and not value > 0.0 and np.isfinite(value):
-            reader.fail(f"{field}.{name}", f"'{text}' is {value:g}", "it must be greater than 0")
-        return value
-
-    turning, varying = reader.in_time(condition.turning, "turning", f"{field}.turning")
-    if varying is not None:
-        along["turning"] = varying
-    if condition.mass_flow.strip():
-        amount = pressed("mass_flow", condition.mass_flow, "mass_flow")
-        return ResolvedCondition(field, boundary, "inlet_mass", amount, temperature, developed, turning=turning, along=along)
-    if condition.pressure.strip():
-        amount = pressed("pressure", condition.pressure, "pressure")
-        kind: Literal["inlet_static", "inlet_total"] = "inlet_total" if condition.pressure_is == "total" else "inlet_static"
-        return ResolvedCondition(field, boundary, kind, amount, temperature, along=along)
-    amount = pressed("velocity", condition.velocity, "velocity")
-    return ResolvedCondition(field, boundary, "inlet_velocity", amount, temperature, developed, turning=turning, along=along)
-
-
-def _wall(condition: Wall, boundary: str, reader: Reader, field: str) -> ResolvedCondition:
-    along: dict[str, Along] = {}
-
-    def read(name: str, text: str, kind: str, at_least: float | None = None) -> float:
-        place = {"amount": "value"}.get(name, name)
-        value, varying = reader.along(text, kind, f"{field}.{place}", at_least=at_least)
-        if varying is not None:
-            along[name] = varying
-        return value
-
-    coating = 0.0
-    if condition.coating.strip():
-        coating = _layer(condition.coating, condition.coating_material, reader, f"{field}.coating", f"{field}.coating_material")
-    thermal = _thermal(condition, boundary, reader, field, coating, read, along)
-    return dataclasses.replace(thermal, **_motion(condition, reader, field, along), along=along)
-
-
-def _motion(condition: Wall, reader: Reader, field: str, along: dict[str, Along]) -> dict[str, Any]:
-    """How a wall moves, by field of a resolved condition."""
-    found: dict[str, Any] = {}
-    for name, kind in (("turning", "turning"), ("slide_x", "velocity"), ("slide_y", "velocity")):
-        found[name], varying = reader.in_time(getattr(condition, name), kind, f"{field}.{name}")
-        if varying is not None:
-            along[name] = varying
-    if condition.centre:
-        if len(condition.centre) != 2:
-            reader.fail(f"{field}.centre", f"{len(condition.centre)} number is given", "give x and y of the centre")
-            return found
-        x, y = (reader.read(text, "length", f"{field}.centre[{k}]") for k, text in enumerate(condition.centre))
-        found["centre"] = (x, y)
-    return found
-
-
-def _thermal(
-    condition: Wall,
-    boundary: str,
-    reader: Reader,
-    field: str,
-    coating: float,
-    read: Callable[..., float],
-    along: dict[str, Along],
-) -> ResolvedCondition:
-    """What a wall gives or takes."""
-    if condition.thermal == "adiabatic":
-        return ResolvedCondition(field, boundary, "adiabatic")
-    if condition.thermal == "temperature":
-        return ResolvedCondition(field, boundary, "temperature", read("amount", condition.value, "temperature"), coating=coating)
-    if condition.thermal == "heat_flux":
-        return ResolvedCondition(field, boundary, "heat_flux", read("amount", condition.value, "heat_flux"))
-    if condition.thermal == "heat_rate":
-        rate, varying = reader.in_time(condition.value, "power", f"{field}.value")
-        if not condition.value.strip():
-            rate = reader.read(condition.value, "power", f"{field}.value")
-        if varying is not None:
-            along["amount"] = varying
-        return ResolvedCondition(field, boundary, "heat_rate", rate)
-    film = ambient = emissivity = surroundings = 0.0
-    if condition.thermal != "radiation":
-        film = read("amount", condition.value, "heat_transfer_coefficient", 0.0)
-        ambient = read("ambient", condition.ambient, "temperature")
-    if condition.thermal != "convection":
-        emissivity = reader.read(condition.emissivity, "ratio", f"{field}.emissivity", at_least=0.0)
-        if emissivity > 1.0:
-            problem = f"'{condition.emissivity}' is {emissivity:g}"
-            reader.fail(f"{field}.emissivity", problem, "an emissivity lies between 0 and 1")
-        surroundings = read("surroundings", condition.surroundings, "temperature")
-    return ResolvedCondition(
-        field,
-        boundary,
-        "surroundings",
-        film,
-        ambient=ambient,
-        emissivity=emissivity,
-        surroundings=surroundings,
-        coating=coating,
-    )
