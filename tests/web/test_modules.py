@@ -48,6 +48,17 @@ class Modules(WorkerTestCase):
         self.assertEqual(kinds["whey, left"], ("upstream", "2 mm/s · 20 °C"))
         self.assertEqual(kinds["whey, right"], ("downstream", "repeats · 12 modules"))
 
+    def test_a_condition_that_cannot_be_read_is_corrected_on_the_drawing(self) -> None:
+        self.client.force_login(self.record.project.owner)
+        document = starter_case("bundle_module").model_dump(mode="json")
+        document["conditions"][0]["velocity"] = "-1 mm/s"
+        view = self.client.post("/api/evaluate", json.dumps(document), content_type="application/json").json()
+        self.assertEqual([p["field"] for p in view["problems"]], ["conditions[0].velocity"])
+        self.assertTrue(view["sketch"]["bare"])
+        flags = {b["name"]: (b["condition"], b["flag"]) for b in view["sketch"]["boundaries"]}
+        self.assertEqual((flags["whey, left"], flags["whey, right"]), ((0, "cannot be read"), (0, "cannot be read")))
+        self.assertEqual(flags["whey, top"], (1, "symmetry"))
+
 
 @skipUnless(CHROMIUM, "Debian's Chromium is not installed")
 class OnTheDesk(BrowserTestCase):

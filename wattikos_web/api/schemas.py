@@ -129,7 +129,7 @@ class DimensionOut(Schema):
 
 
 class SketchOut(Schema):
-    """The section to scale."""
+    """The section to scale; `bare` where its conditions cannot all be read."""
 
     bounds: list[float]
     axisymmetric: bool
@@ -137,6 +137,7 @@ class SketchOut(Schema):
     outlines: list[OutlineOfPartOut]
     boundaries: list[BoundaryOut]
     dimensions: list[DimensionOut]
+    bare: bool
 
 
 class HandOut(Schema):

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import Case, ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs, resolve
-from wattikos_core.case.document import Periodic
+from wattikos_core.case.document import GridWishes, Periodic, Physics
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate import estimate_case
 from wattikos_core.evidence import build_ledger, findings_before
@@ -64,6 +64,7 @@ def case_view(case: Case) -> dict[str, Any]:
         view["ledger"], view["findings"] = written["quantities"], written["findings"]
     except CaseError as error:
         problems.extend(error.problems)
+        view["sketch"] = bare_sketch(case, problems)
     problems = list(dict.fromkeys([*bad_inputs, *problems]))
     view["problems"] = [{"field": p.field, "problem": p.problem, "remedy": p.remedy, "at": p.at} for p in problems]
     view["milliseconds"] = 1000.0 * (time.perf_counter() - begun)
@@ -81,6 +82,28 @@ def grid_count(resolved: ResolvedCase, section: PaintedSection) -> dict[str, int
         return None
     x, y = lines_of(section, resolved.case.grid.fineness, symmetry_planes(resolved, section), resolved.local_sizes)
     return {"cells": (x.size - 1) * (y.size - 1), "columns": x.size - 1, "rows": y.size - 1}
+
+
+def bare_sketch(case: Case, problems: list[Problem]) -> dict[str, Any] | None:
+    """The drawing of a case whose conditions cannot all be read, so that they can be corrected on it; None without a drawing."""
+    drawn = {"conditions": [], "contacts": [], "grid": GridWishes()}
+    sketch = None
+    for plain in (drawn, {**drawn, "physics": Physics()}):
+        try:
+            resolved = resolve(case.model_copy(update=plain))
+            sketch = sketch_of(resolved, paint(resolved))
+            break
+        except CaseError:
+            continue
+    if sketch is None:
+        return None
+    for index, condition in enumerate(case.conditions):
+        wrong = any(p.field.startswith(f"conditions[{index}]") for p in problems)
+        names = {*condition.boundaries, *(condition.downstream if isinstance(condition, Periodic) else ())}
+        for boundary in sketch["boundaries"]:
+            if not boundary["interface"] and names & {boundary["name"], boundary["general"]}:
+                boundary |= {"condition": index, "kind": "unread", "flag": "cannot be read" if wrong else condition.type}
+    return {**sketch, "bare": True}
 
 
 def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]:
@@ -132,6 +155,7 @@ def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]
         "outlines": outlines,
         "boundaries": boundaries,
         "dimensions": _dimensions(resolved),
+        "bare": False,
     }
 
 

@@ -825,7 +825,7 @@ export interface components {
         };
         /**
          * SketchOut
-         * @description The section to scale.
+         * @description The section to scale; `bare` where its conditions cannot all be read.
          */
         SketchOut: {
             /** Bounds */
@@ -840,6 +840,8 @@ export interface components {
             boundaries: components["schemas"]["BoundaryOut"][];
             /** Dimensions */
             dimensions: components["schemas"]["DimensionOut"][];
+            /** Bare */
+            bare: boolean;
         };
         /**
          * Blade

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { api, take, type Schemas } from '../api/client'
 
 const KEPT = 'wattikos.units'
-const A_FEW = 2
+const A_FEW = 3
 
 /** Kinds, units and materials, and the units the user likes to read in. */
 export const useUnits = defineStore('units', () => {

@@ -170,7 +170,7 @@ export const useCase = defineStore('case', () => {
       view.value = answer
       units.fit('time', answer.lasts)
       // While something is being typed that cannot be drawn, the last drawing stays.
-      if (answer.sketch) sketch.value = answer.sketch
+      if (answer.sketch && !(answer.sketch.bare && sketch.value)) sketch.value = answer.sketch
     } catch (error) {
       if (error instanceof ApiError && mine === evaluation && view.value) view.value = { ...view.value, problems: error.problems }
     }

@@ -192,6 +192,9 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
       <p class="muted small">Between parts, found by themselves: {{ interfaces.map((b) => b.name).join('; ') || 'none' }}</p>
     </div>
     <div class="scroll">
+      <ul v-if="problems.length" class="problems" role="alert">
+        <li v-for="p in problems" :key="p.field + p.problem" class="fault">{{ p.problem }}; {{ p.remedy }}</li>
+      </ul>
       <template v-if="!chosen.length">
         <span class="muted">Choose boundaries; or inside the section:</span>
         <ContactsForm />
@@ -290,9 +293,6 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
         </template>
         <p v-if="condition?.type === 'wall' && condition.thermal !== 'adiabatic'" class="muted small hint">Values may vary along the boundary: use the place x, y ({{ '20 °C + 5 K*x/(1 m)' }}) or a table by its name ({{ 'profile(x)' }}).</p>
       </div>
-      <ul v-if="problems.length" class="problems" role="alert">
-        <li v-for="p in problems" :key="p.field + p.problem" class="fault">{{ p.problem }}; {{ p.remedy }}</li>
-      </ul>
     </div>
   </div>
 </template>
@@ -303,7 +303,7 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
 .list button:hover { background: var(--raised); }
 .list button.on { background: var(--heat-wash); }
 .list button.doubt { color: var(--doubt); }
-.problems { padding-left: 16px; }
+.problems { padding-left: 16px; margin: 0 0 4px; }
 .copy { padding-left: 18px !important; }
 .names { max-height: 40px; overflow: auto; }
 .hint-line { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; font-weight: 400; font-family: var(--font-text); }

@@ -74,7 +74,7 @@ const waiting = computed(() => (run.value?.state === 'queued' ? 'waiting for the
         <p v-else-if="run?.state === 'done' && summary" class="small muted">{{ summary.cells?.toLocaleString('en') }} cells, {{ summary.steps }} steps on the last grid, {{ summary.solver_seconds?.toFixed(1) }} s in the solver, {{ summary.method }} method</p>
         <p v-else class="muted small">Not solved yet. The hand calculation in the Ledger is there already.</p>
         <ul v-if="theCase.runError" class="fault" role="alert"><li v-for="p in theCase.runError.problems" :key="p.field">{{ p.problem }}; {{ p.remedy }}</li></ul>
-        <p v-if="theCase.problems.length" class="fault small">{{ theCase.problems[0]!.field }}: {{ theCase.problems[0]!.problem }}</p>
+        <p v-if="theCase.problems.length" class="fault small">{{ theCase.problems[0]!.field }}: {{ theCase.problems[0]!.problem }}; {{ theCase.problems[0]!.remedy }}</p>
       </div>
       <label v-if="theCase.history.length" class="row follow" for="followed">Watch <select id="followed" v-model="shown" class="pad-select"><option v-for="name in ['residuals', ...watches]" :key="name" :value="name">{{ name }}</option></select></label>
       <Plot v-if="theCase.history.length" :series="series" :x="axis" :y="shown === 'residuals' ? 'scaled residual' : units.label(kindOf(shown))" :logarithmic="shown === 'residuals'" :name="shown" />
