@@ -22,7 +22,6 @@ OTHERS = (
     (2, "read", "bundle-read"),
     (3, "read", "module-read"),
     (5, "read", "vane"),
-    (7, "read", "rinse-heater"),
     (8, "solve", "tank-solve"),
     (10, "read", "ice-bank"),
 )
