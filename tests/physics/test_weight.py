@@ -106,6 +106,13 @@ class SquareCavity(unittest.TestCase):
             got, _ = nusselt(cavity(grid, rayleigh))
             self.assertAlmostEqual(got / value, 1.0, delta=0.01)
 
+    def test_cold_starts_on_a_body_fitted_grid(self) -> None:
+        # De Vahl Davis (1983) and, at the last, Le Quéré (1991, Comput. Fluids 20, 29): no hand is lent at any of them.
+        grid = polygons((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0), fineness=2.0)
+        for rayleigh, known in ((1e3, 1.118), (1e6, 8.800), (1e7, 16.523)):
+            with self.subTest(rayleigh=rayleigh):
+                self.assertAlmostEqual(nusselt(cavity(grid, rayleigh))[0] / known, 1.0, delta=0.025)
+
     def test_cold_start_at_ten_million(self) -> None:
         """Le Quéré (1991), Comput. Fluids 20, 29: 16.523 (from memory)."""
         got, _ = nusselt(cavity(quads(graded(48, 2.0), graded(48, 2.0)), 1e7))
