@@ -84,7 +84,7 @@ def main() -> None:
         assert run.solution.converged
         print(f"| | {run.quality.cells:,} | {run.solver_seconds:.1f} | {seconds:.1f} | {len(run.solution.history)} |", flush=True)
     print("\n| in time | cells | steps | solver, s | s a step | heat balance |\n|---|---|---|---|---|---|")
-    steps = 40 if quick else 200
+    steps = 30 if quick else 200
     for key, fineness in FILMS:
         cells, taken, seconds, balance = film(key, fineness, steps)
         pace = seconds / max(taken - 1, 1)
