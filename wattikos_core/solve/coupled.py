@@ -372,10 +372,12 @@ def storage_diagonal(problem: Problem, state: State, properties: Properties) -> 
 Report = Callable[[Iterate, int], bool]
 
 
-def run_heat(problem: Problem, start: State, d: Array, most_steps: int, report: Report) -> Iterate:
-    """Iterate on temperatures alone, the flow kept as it is; see `run_coupled`."""
-    now = look_at(problem, start, d)
-    solver = CoupledSolver(problem, heat_only=True)
+def run_heat(
+    problem: Problem, start: State, d: Array, most_steps: int, report: Report, border: type[Border] | None = None
+) -> Iterate:
+    """Iterate on temperatures alone, the flow kept as it is; see `run_coupled`. A module has a `border` beside them."""
+    now = look_at(problem, start, d) if border is None else look_at_heat(problem, start, d)
+    solver = CoupledSolver(problem, heat_only=True, border=border)
     solver.cfl = UNLIMITED
     rejected = 0
     try:

@@ -15,7 +15,7 @@ from wattikos_core.errors import SolveError
 from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.border import FallOfPressure, GrowthUpstream, RiseOfTemperature, SourceInStream
-from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Iterate, Report, look_at, look_at_heat
+from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Iterate, Report, look_at, look_at_heat, run_heat
 from wattikos_core.solve.state import Repeat, State
 
 _MOST_REJECTED = 3
@@ -47,18 +47,8 @@ def run_module(problem: Problem, start: State, d: Array, most_steps: int, tolera
     now = look_at_heat(problem, now.state, now.d)
     if module.wall is not None and repeat.ratio == 1.0:
         now = _approach_ratio(problem, now)
-    solver = CoupledSolver(problem, heat_only=True, border=RiseOfTemperature if module.wall is None else GrowthUpstream)
-    solver.cfl = UNLIMITED
-    rejected = 0
-    try:
-        for _ in range(most_steps):
-            now, accepted = solver.step(now)
-            rejected = 0 if accepted else rejected + 1
-            if report(now, solver.krylov) or rejected > _MOST_REJECTED:
-                break
-        return now
-    finally:
-        solver.close()
+    border = RiseOfTemperature if module.wall is None else GrowthUpstream
+    return run_heat(problem, now.state, now.d, most_steps, report, border)
 
 
 def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: float, report: Report) -> Iterate:
