@@ -312,7 +312,7 @@ class CoupledSolver:
         matrix = self.pattern.matrix(diagonal, off, pin_scales(problem.cells, now.d, properties.density))
         if self.border is not None:
             further = self.border.further(state)
-            by_value = self._residual(evaluate_state(problem, further, now.d), further) - self._residual(now.evaluation, state)
+            by_value = self._residual(evaluate_state(self.problem, further, now.d), further) - self._residual(now.evaluation, state)
             by_value /= self.border.value(further) - self.border.value(state)
             matrix = self.border.around(matrix, by_value, off, now.evaluation.flow, state)
         return matrix
