@@ -18,7 +18,7 @@ from wattikos_core.physics.faces import Array
 from wattikos_core.quantities import QuantityError
 from wattikos_core.read import cell_fields, front_distance, pack_frame, watch_for
 from wattikos_core.solve import Cancel, Instant, Listen, Solution, State, TimeSettings, solve_in_time, start_from
-from wattikos_core.solve.coupled import Iterate, properties_of, stored_in
+from wattikos_core.solve.iterate import Iterate, properties_of, stored_in
 from wattikos_core.solve.ramp import established_flow
 from wattikos_core.solve.state import Past, at_start, pack_checkpoint, stretched, unpack_checkpoint
 

@@ -30,7 +30,7 @@ from wattikos_core.physics import Evaluation, Problem, problem_of
 from wattikos_core.read import solved_quantities, watch_for
 from wattikos_core.section import PaintedSection, check_conditions, paint
 from wattikos_core.solve import Cancel, Event, Listen, Solution, SolveSettings, never_cancel, silent, solve_steady, start_from
-from wattikos_core.solve.coupled import carrying, evaluate_state
+from wattikos_core.solve.iterate import carrying, evaluate_state
 from wattikos_core.solve.state import unpack_checkpoint
 
 # From this many cells on, a grid of twice the spacing gives the fine one its start.

@@ -18,7 +18,7 @@ from wattikos_core.physics.faces import INLET, INTERFACE, OUTLET
 from wattikos_core.physics.profiles import developed_profile
 from wattikos_core.runs import solve_case
 from wattikos_core.solve import State
-from wattikos_core.solve.coupled import evaluate_state, look_at
+from wattikos_core.solve.iterate import evaluate_state, look_at
 
 WATER = table_of("water")
 # As good as no gravity, but a closed fluid counts as one that moves.

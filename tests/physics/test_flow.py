@@ -14,7 +14,7 @@ from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, Problem, build_problem
 from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
 from wattikos_core.solve import SolveSettings, State, solve_steady
-from wattikos_core.solve.coupled import evaluate_state, look_at, properties_of
+from wattikos_core.solve.iterate import evaluate_state, look_at, properties_of
 
 
 def fluid(reynolds: float) -> list:

@@ -12,7 +12,7 @@ from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, build_problem
 from wattikos_core.runs import solve_case
 from wattikos_core.solve import SolveSettings, State, solve_steady
-from wattikos_core.solve.coupled import evaluate_state, look_at
+from wattikos_core.solve.iterate import evaluate_state, look_at
 
 VISCOSITY = 2.0
 FLUID = constant_table("fluid", density=0.5, specific_heat=3.0, viscosity=VISCOSITY, conductivity=0.7)

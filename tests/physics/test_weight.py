@@ -16,7 +16,7 @@ from wattikos_core.physics import Condition, FlowPhysics, Problem, build_problem
 from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
 from wattikos_core.runs import grid_of, prepare, solve_case
 from wattikos_core.solve import SolveSettings, State, solve_steady
-from wattikos_core.solve.coupled import evaluate_state, look_at, properties_of
+from wattikos_core.solve.iterate import evaluate_state, look_at, properties_of
 
 EXPANSION = 1e-3
 PRANDTL = 0.71

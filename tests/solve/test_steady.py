@@ -141,6 +141,23 @@ class Linear(unittest.TestCase):
             np.testing.assert_allclose(matrix @ solver.solve(right), right, rtol=1e-9, atol=1e-9)
         solver.close()
 
+    def test_small_and_large_systems_in_turn(self) -> None:
+        """They are ordered differently and shared out to different numbers of threads, each as it was analysed."""
+        from scipy.sparse import diags
+
+        sizes = (1_000, 40_000)
+        matrices = [diags([-1.0, 2.5, -0.5], [-1, 0, 1], shape=(n, n), format="csr") for n in sizes]
+        solvers = [DirectSolver() for _ in sizes]
+        for factor in (1.0, 2.0):
+            for matrix, solver in zip(matrices, solvers, strict=True):
+                solver.factor(factor * matrix)
+            for matrix, solver in zip(matrices, solvers, strict=True):
+                right = np.linspace(0.0, 1.0, matrix.shape[0])
+                np.testing.assert_allclose(factor * matrix @ solver.solve(right), right, atol=1e-9)
+                self.assertLess(solver.error(right), 1e-12)
+        for solver in solvers:
+            solver.close()
+
     def test_gmres_solves(self) -> None:
         matrix = np.diag(np.arange(1.0, 21.0)) + 0.1
         solution, steps = flexible_gmres(lambda x: matrix @ x, lambda x: x / np.diag(matrix), np.ones(20), 1e-10, 20)

@@ -15,7 +15,7 @@ from wattikos_core.physics.gradients import Gradients, gradients
 from wattikos_core.physics.properties import body_force
 from wattikos_core.read.streams import Stream
 from wattikos_core.solve import State
-from wattikos_core.solve.coupled import properties_of
+from wattikos_core.solve.iterate import properties_of
 
 # A surface is a body's when its area vectors cancel, to round-off of the outline's corners.
 _CLOSED = 1e-6

@@ -9,7 +9,7 @@ from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.properties import liquid_fractions
 from wattikos_core.solve import State
-from wattikos_core.solve.coupled import properties_of
+from wattikos_core.solve.iterate import properties_of
 
 # Name and kind of quantity.
 FIELDS: dict[str, str] = {

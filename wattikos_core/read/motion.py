@@ -9,7 +9,7 @@ from wattikos_core.physics.faces import INTERFACE, WALL, Array, Index
 from wattikos_core.physics.gradients import gradients
 from wattikos_core.physics.properties import Properties, body_force, liquid_fractions
 from wattikos_core.solve import State
-from wattikos_core.solve.coupled import properties_of
+from wattikos_core.solve.iterate import properties_of
 
 
 def motion_quantities(problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:

@@ -13,7 +13,7 @@ from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
 from wattikos_core.read.streams import Stream, WallExchange, exchange_with, streams_of
 from wattikos_core.solve import State
-from wattikos_core.solve.coupled import carrying
+from wattikos_core.solve.iterate import carrying
 from wattikos_core.solve.steady import imbalances
 
 

@@ -1,9 +1,10 @@
 """Solving: drivers, linear solvers, convergence, progress events and checkpoints."""
 
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
+from wattikos_core.solve.stages import TimeSettings
 from wattikos_core.solve.state import Solution, State, start_from
 from wattikos_core.solve.steady import SolveSettings, solve_steady
-from wattikos_core.solve.transient import Instant, TimeSettings, TimeSolution, solve_in_time
+from wattikos_core.solve.transient import Instant, TimeSolution, solve_in_time
 
 __all__ = [
     "Cancel",

@@ -8,19 +8,17 @@ Anal. 35, 508); steps that make things worse are taken back.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
-from wattikos_core.physics import Evaluation, Problem, evaluate
+from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
-from wattikos_core.physics.properties import Properties, cell_properties, mush_resistance
-from wattikos_core.physics.residual import diagonals, specific_heats
-from wattikos_core.physics.storage import Stored, stored, with_storage
+from wattikos_core.physics.residual import diagonals
 from wattikos_core.solve.border import Border
-from wattikos_core.solve.convergence import Norms, norms
+from wattikos_core.solve.iterate import Iterate, carrying, evaluate_state, look_at, look_at_heat, properties_of, storage_diagonal
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
 from wattikos_core.solve.state import State
 
@@ -54,114 +52,10 @@ MOST_KRYLOV = 25
 # Where only heat was out of balance its step brings residuals of the flow; up to here they are taken back at once.
 _HARMLESS = 1e-3
 _HEAD_SHARE = 0.01
+# Share of a cell that one iteration may melt or freeze where the melt moves.
+_MOST_MELTING = 0.08
 # Factors that solve for a right-hand side no better than to this share are not worth having.
 _POOR_FACTORS = 0.01
-
-
-@dataclass
-class Iterate:
-    """The current state with everything evaluated at it."""
-
-    state: State
-    d: Array
-    evaluation: Evaluation
-    norms: Norms
-
-
-def carrying(problem: Problem, state: State) -> Problem:
-    """The problem with what drives and changes a module by its state; the same where nothing repeats."""
-    if problem.module is None:
-        return problem
-    repeat, module = state.repeat, problem.module
-    forces = problem.forces._replace(
-        drive=repeat.fall * module.along, ratio=repeat.ratio, jump=repeat.jump, about=module.wall or 0.0
-    )
-    cells = problem.cells
-    if repeat.source:
-        cells = cells._replace(source=np.where(cells.material == module.region, cells.source + repeat.source, cells.source))
-    return replace(problem, forces=forces, cells=cells)
-
-
-def evaluate_state(problem: Problem, state: State, d: Array) -> Evaluation:
-    """Residuals and face flows of a state with momentum interpolation coefficients `d`."""
-    problem = carrying(problem, state)
-    evaluation: Evaluation = evaluate(
-        problem.faces,
-        problem.cells,
-        problem.tables,
-        problem.forces,
-        state.u,
-        state.v,
-        state.p,
-        state.t,
-        state.spin,
-        d,
-        problem.blend,
-        problem.passes,
-    )
-    if problem.storage is None:
-        return evaluation
-    properties = properties_of(problem, state)
-    now = stored(properties, problem.cells.volume, problem.cells.radius, state, problem.table_pressure)
-    return with_storage(evaluation, problem.storage, now, properties, problem.cells.radius, state, problem.cells.pin)
-
-
-def properties_of(problem: Problem, state: State) -> Properties:
-    """Properties of every cell at a state."""
-    properties: Properties = cell_properties(problem.cells, problem.tables, problem.forces, state.t)
-    return properties
-
-
-def stored_in(problem: Problem, state: State) -> Stored:
-    """What the cells of a state hold."""
-    properties = properties_of(problem, state)
-    return stored(properties, problem.cells.volume, problem.cells.radius, state, problem.table_pressure)
-
-
-def interpolation_coefficients(problem: Problem, state: State, flow: Array) -> tuple[Array, Array, Array]:
-    """V/a_P, and the diagonals of momentum and energy, at a state.
-
-    Mush holds the fluid: pressure moves less of it through faces too. Inertia over a step in time is part of the diagonals
-    but not of V/a_P, so that the answer does not depend on the step; in its place stands convection at the scale of speeds,
-    without which a fluid at rest in coarse cells would let pressure push far more through faces than a step can move.
-    """
-    momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, problem.forces, state.t, flow)
-    hindered = momentum
-    if problem.tables.melts.any():
-        hindered = momentum + problem.cells.volume * mush_resistance(problem.cells, problem.tables, problem.forces, state.t)
-    if problem.storage is not None:
-        properties = properties_of(problem, state)
-        hindered = hindered + properties.density * problem.scales.velocity * _width(problem)
-        held = storage_diagonal(problem, state, properties)
-        momentum, energy = momentum + held[0], energy + held[3]
-    return np.where(problem.cells.fluid == 1, problem.cells.volume / hindered, 0.0), momentum, energy
-
-
-def _width(problem: Problem) -> Array:
-    """A quarter of the area of all faces of each cell, m2: what a square one shows to a flow."""
-    faces, n = problem.faces, problem.grid.n_cells
-    inner = faces.neighbour >= 0
-    whole = np.bincount(faces.owner, faces.area, n) + np.bincount(faces.neighbour[inner], faces.area[inner], n)
-    return np.asarray(0.25 * whole)
-
-
-def look_at(problem: Problem, state: State, d: Array, flow: Array | None = None) -> Iterate:
-    """Evaluate a state: first its coefficients from the flow it implies, or one close to it, then its residuals with them."""
-    if not d.any():
-        d, _, _ = interpolation_coefficients(problem, state, problem.faces.mass_flow)
-    # Where nothing flows there is no flow to look for.
-    if flow is None:
-        flow = evaluate_state(problem, state, d).flow if problem.cells.fluid.any() else problem.faces.mass_flow
-    d, momentum, energy = interpolation_coefficients(problem, state, flow)
-    evaluation = evaluate_state(problem, state, d)
-    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, momentum, energy))
-
-
-def look_at_heat(problem: Problem, state: State, d: Array) -> Iterate:
-    """Evaluate a state whose flow is kept to the last digit, its coefficients included."""
-    evaluation = evaluate_state(problem, state, d)
-    _, momentum, energy = interpolation_coefficients(problem, state, evaluation.flow)
-    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, momentum, energy))
 
 
 class CoupledSolver:
@@ -188,6 +82,7 @@ class CoupledSolver:
         self.best = np.inf
         self.krylov = 0
         self._factored = False
+        self._farthest = self._farthest_changes()
 
     def close(self) -> None:
         """Release the factors."""
@@ -241,6 +136,8 @@ class CoupledSolver:
             change *= self.border.share(float(base[-1]), float(change[-1]))
         if hold_heat:
             change[pattern.position[:, 3]] = 0.0
+        if self._farthest is not None:
+            change = np.clip(change, -self._farthest, self._farthest)
         moved = self._state(base + change, state)
         if moved.finite():
             if self.heat_only and (problem.storage is not None or problem.module is not None):
@@ -262,6 +159,26 @@ class CoupledSolver:
         self.cfl *= 0.1
         self._factored = False
         return now, False
+
+    def _farthest_changes(self) -> Array | None:
+        """How far a step in time may move each unknown at once; None where there is no limit.
+
+        More melt flows faster and brings more heat, which makes the equations nearly singular where a melt convects: a step
+        goes astray there unless it is kept from melting or freezing more than a small share of a cell.
+        """
+        problem = self.problem
+        if problem.storage is None or self.conduction:
+            return None
+        reach = np.full(problem.grid.n_cells, np.inf)
+        for index, table in enumerate(problem.materials):
+            if table.melting is not None:
+                begins, ends = (float(table.stretched(t)) for t in (table.melting.begins, table.melting.ends))
+                mine = (problem.grid.region == index) & (problem.cells.fluid == 1)
+                reach[mine] = _MOST_MELTING * (ends - begins)
+        if not np.isfinite(reach).any():
+            return None
+        free = np.full_like(reach, np.inf)
+        return self.pattern.pack(free, free, free, reach, free)
 
     def _state(self, vector: Array, now: State) -> State:
         moved = State(*self.pattern.unpack(vector[: self.pattern.size]), repeat=now.repeat)
@@ -357,16 +274,6 @@ class CoupledSolver:
         columns = (velocity, velocity, pressure, temperature, turning)
         sizes = np.maximum(self.pattern.pack(*(size * one for size in columns)), 1e-300)
         return sizes if self.border is None else np.append(sizes, self.border.size(now.state))
-
-
-def storage_diagonal(problem: Problem, state: State, properties: Properties) -> tuple[Array, Array, Array, Array, Array]:
-    """How what cells store answers to their own unknowns, over the step: for u, v, p, T and the turning."""
-    zero = np.zeros(problem.grid.n_cells)
-    if problem.storage is None:
-        return zero, zero, zero, zero, zero
-    mass = properties.density * problem.cells.volume / problem.storage.interval
-    heat = mass * specific_heats(problem.cells, problem.tables, state.t)
-    return mass, mass, zero, heat, mass * problem.cells.radius**2
 
 
 Report = Callable[[Iterate, int], bool]

@@ -12,6 +12,11 @@ from wattikos_core.physics.faces import Array
 
 Operator = Callable[[Array], Array]
 
+# Smaller systems fill in less in an order of minimum degree than by dissection, and one thread solves them sooner: the others,
+# waiting for their turn, would slow down all that goes on between two solves.
+_SMALL = 30_000
+_MINIMUM_DEGREE, _DISSECTION = 0, 2
+
 
 def direct_solver_available() -> bool:
     """Whether PARDISO can be loaded on this machine."""
@@ -36,7 +41,7 @@ class DirectSolver:
         self.matching = matching
         self._solver = pypardiso.PyPardisoSolver(mtype=11)
         # PARDISO's defaults, but no iterative refinement: the Krylov iteration around it refines anyway.
-        settings = {1: 1, 2: 2, 8: 0, 10: 13, 11: 1, 13: int(matching), 18: -1, 21: 1, 24: 0, 25: 0}
+        settings = {1: 1, 8: 0, 10: 13, 11: 1, 13: int(matching), 18: -1, 21: 1, 24: 0, 25: 0}
         for position, value in settings.items():
             self._solver.set_iparm(position, value)
         # Finding the library takes most of a second; the next solver of this process is told where it is.
@@ -47,15 +52,20 @@ class DirectSolver:
         """Factor `matrix` (CSR with sorted indices); the pattern must be that of the first one."""
         first = self._matrix is None
         self._matrix = matrix
+        self._solver.set_iparm(2, _MINIMUM_DEGREE if matrix.shape[0] < _SMALL else _DISSECTION)
         empty = np.zeros((matrix.shape[0], 1))
         for phase in (11, 22) if first else (22,):
-            self._solver.set_phase(phase)
-            self._solver._call_pardiso(matrix, empty)
+            self._call(phase, empty)
 
     def solve(self, right: Array) -> Array:
         """The solution for one right-hand side with the last factored matrix."""
-        self._solver.set_phase(33)
-        return np.asarray(self._solver._call_pardiso(self._matrix, right.reshape(-1, 1)).ravel())
+        return np.asarray(self._call(33, right.reshape(-1, 1)).ravel())
+
+    def _call(self, phase: int, right: Array) -> Array:
+        """One phase of PARDISO; all phases of one matrix must have as many threads."""
+        self._solver.libmkl.MKL_Set_Num_Threads_Local(1 if right.shape[0] < _SMALL else 0)
+        self._solver.set_phase(phase)
+        return np.asarray(self._solver._call_pardiso(self._matrix, right))
 
     def error(self, right: Array) -> float:
         """How far the solution for a right-hand side is from solving it, as a share of it; 0 where it is zero."""

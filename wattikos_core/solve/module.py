@@ -15,7 +15,8 @@ from wattikos_core.errors import SolveError
 from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.border import FallOfPressure, GrowthUpstream, RiseOfTemperature, SourceInStream
-from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Iterate, Report, look_at, look_at_heat, run_heat
+from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, run_heat
+from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat
 from wattikos_core.solve.state import Repeat, State
 
 _MOST_REJECTED = 3

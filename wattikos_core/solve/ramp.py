@@ -11,7 +11,8 @@ import numpy as np
 
 from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import Array
-from wattikos_core.solve.coupled import FLOW_IS_THERE, UNLIMITED, CoupledSolver, Iterate, Report, look_at
+from wattikos_core.solve.coupled import FLOW_IS_THERE, UNLIMITED, CoupledSolver, Report
+from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.state import State, at_start
 
 _FIRST_SHARE, _LOWEST_SHARE = 0.2, 0.002

@@ -19,7 +19,8 @@ from wattikos_core.physics.faces import FLOW, OUTLET, Array
 from wattikos_core.physics.gradients import gradients
 from wattikos_core.physics.jacobian import compact_blocks
 from wattikos_core.physics.residual import diagonals
-from wattikos_core.solve.coupled import Iterate, Report, evaluate_state, look_at, properties_of, storage_diagonal
+from wattikos_core.solve.coupled import Report
+from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, properties_of, storage_diagonal
 from wattikos_core.solve.state import State
 
 _RELAX_MOMENTUM = 0.85

@@ -13,8 +13,9 @@ from wattikos_core.errors import Cancelled, SolveError
 from wattikos_core.physics import Evaluation, Problem, bulk_temperatures
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.convergence import settled
-from wattikos_core.solve.coupled import Iterate, carrying, look_at, run_coupled, run_heat
+from wattikos_core.solve.coupled import run_coupled, run_heat
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
+from wattikos_core.solve.iterate import Iterate, carrying, look_at
 from wattikos_core.solve.linear import direct_solver_available
 from wattikos_core.solve.module import run_module
 from wattikos_core.solve.segregated import run_segregated
