@@ -73,5 +73,5 @@ function arrow(event: KeyboardEvent): void {
 .parts .on .small { font-weight: 400; }
 .absent { color: var(--muted) !important; text-decoration: line-through; }
 .tools { gap: 0; }
-.tools .pad-button { padding: 0 4px; }
+.tools .pad-button { padding: 0 3px; }
 </style>
