@@ -46,7 +46,7 @@ class HeatedFromTheSide(unittest.TestCase):
             conduction, convection = (2.0 * theta) ** -0.5, 0.35 * rayleigh**0.25
             known = conduction + (convection - conduction) * (1.0 + (0.175 * rayleigh**0.75 * theta**1.5) ** -2.0) ** -0.5
             nusselt = -row["heat through wax, left"] / (conductivity * span)
-            # At 2,640 cells 18 to 22 % above the fit, at 5,940 cells 12 to 22 %: more than the fit's own scatter, and not explained.
+            # At 2,640 cells 18 to 22 % above the fit, at 5,940 cells 12 to 22 %: more than the fit scatters, not explained.
             self.assertAlmostEqual(nusselt / known, 1.0, delta=0.22)
         # What has melted is what heat has paid for, up to its warming beyond the melting range.
         paid = run.value("heat stored in wax") / (density * HEIGHT * 0.012 * table.melting.latent_heat)
