@@ -86,6 +86,14 @@ class PropertyTable:
         beyond = np.minimum(t - self.start_temperature, 0.0) + np.maximum(t - self.end, 0.0)
         return np.asarray(np.interp(t, self.melting.nodes, nodes) + beyond)
 
+    @property
+    def stretch(self) -> float:
+        """By how much melting lengthens the range of the stretched temperature, K; 0 where nothing melts."""
+        if self.melting is None:
+            return 0.0
+        begins, ends = self.stretched(np.array([self.melting.begins, self.melting.ends]))
+        return float(ends - begins) - (self.melting.ends - self.melting.begins)
+
     def heavy_density(self, temperature: Array | float) -> Array:
         """Density in the weight, kg/m3."""
         if self.weight is None:

@@ -18,11 +18,19 @@ WATCH_TOLERANCE = 1e-6
 
 @dataclass(frozen=True)
 class Norms:
-    """Scaled residuals; 1 is about the size of what drives the case."""
+    """Scaled residuals; 1 is about the size of what drives the case.
+
+    Attributes:
+        momentum, mass, energy: sums over all cells.
+        velocity, temperature: by how much those of any one cell are off its own balance, as shares of their scales; sums do not
+            see the smallest cells, those next to an axis.
+    """
 
     momentum: float
     mass: float
     energy: float
+    velocity: float
+    temperature: float
 
     @property
     def flow(self) -> float:
@@ -40,11 +48,17 @@ class Norms:
 
 
 def norms(problem: Problem, state: Evaluation, momentum_diagonal: Array, energy_diagonal: Array) -> Norms:
-    """Momentum: Σ|R| / Σ a_P U. Mass: Σ|ΣF| / inflow. Energy: Σ|R| / (inflow c_p ΔT, or Σ a_P ΔT without inflow)."""
+    """Momentum: Σ|R| / Σ a_P U. Mass: Σ|ΣF| / inflow. Energy: Σ|R| / (inflow c_p ΔT, or Σ a_P ΔT without inflow).
+
+    Velocity and temperature: the largest |R| / a_P U and |R| / a_P ΔT; where something melts, its latent heat counts as part of ΔT.
+    """
     fluid = problem.cells.fluid == 1
     scales = problem.scales
     momentum = 0.0
     mass = 0.0
+    velocity = 0.0
+    spans = np.array([scales.temperature + table.stretch for table in problem.materials])
+    temperature = float(np.max(np.abs(state.energy) / (energy_diagonal * spans[problem.grid.region])))
     if fluid.any():
         drive = float(momentum_diagonal[fluid].sum()) * scales.velocity
         left = float(np.abs(state.momentum_x[fluid]).sum() + np.abs(state.momentum_y[fluid]).sum())
@@ -52,6 +66,8 @@ def norms(problem: Problem, state: Evaluation, momentum_diagonal: Array, energy_
             # Angular momentum over its lever is a force too.
             left += float((np.abs(state.swirl[fluid]) / problem.cells.radius[fluid]).sum())
         momentum = left / drive
+        force = np.hypot(state.momentum_x, state.momentum_y)[fluid]
+        velocity = float(np.max(force / momentum_diagonal[fluid])) / scales.velocity
         passing = problem.inflow if problem.inflow > 0.0 else problem.scales.mass
         mass = float(np.abs(state.mass[fluid]).sum()) / max(passing, 1e-300)
     rate = problem.inflow_capacity if problem.inflow > 0.0 and problem.storage is None else float(energy_diagonal.sum())
@@ -59,7 +75,7 @@ def norms(problem: Problem, state: Evaluation, momentum_diagonal: Array, energy_
     if problem.module is not None:
         mass += abs(flow_missing(problem, state))
         energy += abs(temperature_missing(problem, state, problem.forces.ratio, problem.forces.jump))
-    return Norms(momentum, mass, energy)
+    return Norms(momentum, mass, energy, velocity, temperature)
 
 
 def flow_missing(problem: Problem, evaluation: Evaluation) -> float:

@@ -251,14 +251,17 @@ class CoupledSolver:
         problem = self.problem
         fluid = problem.cells.fluid == 1
         one = np.ones_like(momentum)
-        if fluid.any():
-            m = float(momentum[fluid].mean()) * problem.scales.velocity
-            c = (problem.inflow or problem.scales.mass or 1e-6) / float(fluid.sum())
+        if problem.storage is not None:
+            # In time every cell counts, the smallest too: by what its own unknowns are off.
+            held = storage_diagonal(problem, now.state, properties_of(problem, now.state))
+            by_cell, heat = momentum + held[0], energy + held[3]
         else:
-            m = c = 1.0
-        e = float(energy.mean()) * problem.scales.temperature
+            by_cell, heat = one * (float(momentum[fluid].mean()) if fluid.any() else 1.0), one * float(energy.mean())
+        m = by_cell * (problem.scales.velocity if fluid.any() else 1.0)
+        c = (problem.inflow or problem.scales.mass or 1e-6) / float(fluid.sum()) if fluid.any() else 1.0
+        e = heat * problem.scales.temperature
         moment = m * max(float(problem.cells.radius.max()), 1e-30)
-        scales = self.pattern.pack(m * one, m * one, c * one, e * one, moment * one)
+        scales = self.pattern.pack(m, m, c * one, e, moment)
         # What is asked of a module counts like a balance that is open in every cell.
         return self._bordered(scales, 1.0 / np.sqrt(scales.size))
 

@@ -176,9 +176,10 @@ class Stepper:
 
     def _solved(self, now: Iterate, slack: float = 1.0) -> bool:
         norms: Norms = now.norms
-        tolerance = slack * self.settings.tolerance
-        flows = self.settings.heat_only or norms.flow <= tolerance
-        return flows and norms.energy <= tolerance
+        # No cell may be off by more than the error of the whole step may be.
+        tolerance, of_a_cell = slack * self.settings.tolerance, slack * self.settings.accuracy
+        flows = self.settings.heat_only or (norms.flow <= tolerance and norms.velocity <= of_a_cell)
+        return flows and norms.energy <= tolerance and norms.temperature <= of_a_cell
 
     def _closed(self, problem: Problem, now: Iterate) -> Iterate:
         """The same with the heat that the iteration has left open spread over all cells: some nanokelvins each.
