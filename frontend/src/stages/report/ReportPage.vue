@@ -17,7 +17,7 @@ const units = useUnits()
 const ready = ref(false)
 const route = useRoute()
 const fresh = computed(() => theCase.solution !== null && theCase.staleBecause.length === 0)
-const rows = computed(() => theCase.ledger.filter((row) => row.by_hand !== null && !row.name.includes('Reynolds')))
+const rows = computed(() => theCase.ledger.filter((row) => row.wanted || (row.by_hand !== null && !row.name.includes('Reynolds'))))
 const sources = computed(() => [...new Set(rows.value.map((row) => row.by_hand?.source).filter(Boolean))])
 const today = new Date().toISOString().slice(0, 10)
 const sizing = computed(() => {
@@ -79,7 +79,7 @@ function print(): void {
       </div>
       <p v-if="sizing" class="small"><b>Sizing</b> {{ sizing }}</p>
       <EvidenceLine still />
-      <p class="small muted sources">By hand: {{ sources.join('; ') }}. Bulk temperatures are mixed-mean, weighted with mass flow.</p>
+      <p class="small muted sources"><template v-if="sources.length">By hand: {{ sources.join('; ') }}. </template>Bulk temperatures are mixed-mean, weighted with mass flow.</p>
     </article>
     <p v-else class="muted">{{ theCase.loadError || 'Loading…' }}</p>
   </div>
