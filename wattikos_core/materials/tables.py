@@ -9,7 +9,7 @@ continues the enthalpy with the end point's specific heat; leaving the range is 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -86,13 +86,21 @@ class PropertyTable:
         beyond = np.minimum(t - self.start_temperature, 0.0) + np.maximum(t - self.end, 0.0)
         return np.asarray(np.interp(t, self.melting.nodes, nodes) + beyond)
 
+    @cached_property
+    def melting_range(self) -> tuple[float, float] | None:
+        """The stretched temperatures at which melting begins and ends, K; None where nothing melts."""
+        if self.melting is None:
+            return None
+        begins, ends = self.stretched(np.array([self.melting.begins, self.melting.ends]))
+        return float(begins), float(ends)
+
     @property
     def stretch(self) -> float:
         """By how much melting lengthens the range of the stretched temperature, K; 0 where nothing melts."""
-        if self.melting is None:
+        if self.melting is None or self.melting_range is None:
             return 0.0
-        begins, ends = self.stretched(np.array([self.melting.begins, self.melting.ends]))
-        return float(ends - begins) - (self.melting.ends - self.melting.begins)
+        begins, ends = self.melting_range
+        return (ends - begins) - (self.melting.ends - self.melting.begins)
 
     def heavy_density(self, temperature: Array | float) -> Array:
         """Density in the weight, kg/m3."""

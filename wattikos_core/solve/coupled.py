@@ -16,7 +16,6 @@ import numpy as np
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
-from wattikos_core.physics.residual import diagonals
 from wattikos_core.solve.border import Border
 from wattikos_core.solve.iterate import Iterate, carrying, evaluate_state, look_at, look_at_heat, properties_of, storage_diagonal
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
@@ -100,8 +99,7 @@ class CoupledSolver:
         """
         problem, pattern = self.problem, self.pattern
         state, d = now.state, now.d
-        momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, problem.forces, state.t, now.evaluation.flow)
-        pseudo = self._pseudo_time(momentum, energy)
+        pseudo = self._pseudo_time(now)
         below = _KEEP_FACTORS_OF_WEIGHT_BELOW if problem.physics.heavy else _KEEP_FACTORS_BELOW
         short = _SHORT_KRYLOV
         if problem.storage is not None:
@@ -110,7 +108,7 @@ class CoupledSolver:
         if not reuse:
             self._factor(now, pseudo)
         residual = self._residual(now.evaluation, state)
-        row_scale = self._row_scales(now, momentum, energy)
+        row_scale = self._row_scales(now)
         pseudo_vector = self._bordered(pattern.pack(*pseudo), 0.0)
         base = self._bordered(pattern.pack(state.u, state.v, state.p, state.t, state.spin), self._of_module(state))
         size = self._sizes(now, base)
@@ -171,8 +169,8 @@ class CoupledSolver:
             return None
         reach = np.full(problem.grid.n_cells, np.inf)
         for index, table in enumerate(problem.materials):
-            if table.melting is not None:
-                begins, ends = (float(table.stretched(t)) for t in (table.melting.begins, table.melting.ends))
+            if table.melting_range is not None:
+                begins, ends = table.melting_range
                 mine = (problem.grid.region == index) & (problem.cells.fluid == 1)
                 reach[mine] = _MOST_MELTING * (ends - begins)
         if not np.isfinite(reach).any():
@@ -234,29 +232,29 @@ class CoupledSolver:
             matrix = self.border.around(matrix, by_value, off, now.evaluation.flow, state)
         return matrix
 
-    def _pseudo_time(self, momentum: Array, energy: Array) -> tuple[Array, Array, Array, Array, Array]:
-        zero = np.zeros_like(momentum)
+    def _pseudo_time(self, now: Iterate) -> tuple[Array, Array, Array, Array, Array]:
+        zero = np.zeros_like(now.momentum)
         if self.cfl >= UNLIMITED:
             return zero, zero, zero, zero, zero
-        flow = np.where(self.problem.cells.fluid == 1, momentum / self.cfl, 0.0)
-        return flow, flow, zero, energy / self.cfl, flow * self.problem.cells.radius**2
+        flow = np.where(self.problem.cells.fluid == 1, now.momentum / self.cfl, 0.0)
+        return flow, flow, zero, now.energy / self.cfl, flow * self.problem.cells.radius**2
 
     def _residual(self, evaluation: Evaluation, state: State) -> Array:
         e = evaluation
         balances = self.pattern.pack(e.momentum_x, e.momentum_y, e.mass, e.energy, e.swirl)
         return balances if self.border is None else np.append(balances, self.border.missing(e, state))
 
-    def _row_scales(self, now: Iterate, momentum: Array, energy: Array) -> Array:
+    def _row_scales(self, now: Iterate) -> Array:
         """What each balance is measured in, so that the Krylov iteration sees comparable numbers."""
         problem = self.problem
         fluid = problem.cells.fluid == 1
-        one = np.ones_like(momentum)
+        one = np.ones_like(now.momentum)
         if problem.storage is not None:
             # In time every cell counts, the smallest too: by what its own unknowns are off.
-            held = storage_diagonal(problem, now.state, properties_of(problem, now.state))
-            by_cell, heat = momentum + held[0], energy + held[3]
+            by_cell, heat = now.momentum, now.energy
         else:
-            by_cell, heat = one * (float(momentum[fluid].mean()) if fluid.any() else 1.0), one * float(energy.mean())
+            by_cell = one * (float(now.momentum[fluid].mean()) if fluid.any() else 1.0)
+            heat = one * float(now.energy.mean())
         m = by_cell * (problem.scales.velocity if fluid.any() else 1.0)
         c = (problem.inflow or problem.scales.mass or 1e-6) / float(fluid.sum()) if fluid.any() else 1.0
         e = heat * problem.scales.temperature

@@ -17,12 +17,19 @@ from wattikos_core.solve.state import State
 
 @dataclass
 class Iterate:
-    """The current state with everything evaluated at it."""
+    """The current state with everything evaluated at it.
+
+    Attributes:
+        d: V/a_P, by which velocities are interpolated to faces.
+        momentum, energy: diagonals of the balances, what is stored over a step included; shape (n_cells,), kg/s and W/K.
+    """
 
     state: State
     d: Array
     evaluation: Evaluation
     norms: Norms
+    momentum: Array
+    energy: Array
 
 
 def carrying(problem: Problem, state: State) -> Problem:
@@ -111,14 +118,14 @@ def look_at(problem: Problem, state: State, d: Array, flow: Array | None = None)
         flow = evaluate_state(problem, state, d).flow if problem.cells.fluid.any() else problem.faces.mass_flow
     d, momentum, energy = interpolation_coefficients(problem, state, flow)
     evaluation = evaluate_state(problem, state, d)
-    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, momentum, energy))
+    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, momentum, energy), momentum, energy)
 
 
 def look_at_heat(problem: Problem, state: State, d: Array) -> Iterate:
     """Evaluate a state whose flow is kept to the last digit, its coefficients included."""
     evaluation = evaluate_state(problem, state, d)
     _, momentum, energy = interpolation_coefficients(problem, state, evaluation.flow)
-    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, momentum, energy))
+    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, momentum, energy), momentum, energy)
 
 
 def storage_diagonal(problem: Problem, state: State, properties: Properties) -> tuple[Array, Array, Array, Array, Array]:

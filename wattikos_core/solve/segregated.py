@@ -18,9 +18,8 @@ from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import FLOW, OUTLET, Array
 from wattikos_core.physics.gradients import gradients
 from wattikos_core.physics.jacobian import compact_blocks
-from wattikos_core.physics.residual import diagonals
 from wattikos_core.solve.coupled import Report
-from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, properties_of, storage_diagonal
+from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, properties_of
 from wattikos_core.solve.state import State
 
 _RELAX_MOMENTUM = 0.85
@@ -97,10 +96,7 @@ def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State
     blocks = compact_blocks(
         faces, cells, tables, forces, state.u, state.v, state.p, state.t, state.spin, d, e.flow, 0.0, problem.passes
     )
-    momentum, energy = diagonals(faces, cells, tables, forces, state.t, e.flow)
-    held = storage_diagonal(problem, state, properties_of(problem, state))
-    for i, extra in enumerate(held[: blocks[0].shape[1]]):
-        blocks[0][:, i, i] += extra
+    momentum, energy = now.momentum, now.energy
     spin = state.spin
     u, v, p = state.u, state.v, state.p
     if fluid.any():

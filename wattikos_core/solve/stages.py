@@ -251,10 +251,10 @@ def _at_the_front(problem: Problem, before: Array, guess: Array) -> Array:
     """
     result = guess.copy()
     for index, table in enumerate(problem.materials):
-        if table.melting is None:
+        if table.melting_range is None:
             continue
+        low, high = table.melting_range
         mine = problem.grid.region == index
-        low, high = (float(table.stretched(t)) for t in (table.melting.begins, table.melting.ends))
         within = np.clip(result, low - _BESIDE_THE_KINK, high + _BESIDE_THE_KINK)
         was = before[mine]
         melting = (was > low) & (was < high)

@@ -25,6 +25,9 @@ Watch = Callable[[Evaluation, State], dict[str, float]]
 
 # Above this the factors of the coupled matrix no longer fit comfortably (docs/numerics.md).
 COUPLED_LIMIT = 120_000
+# No single cell may be off its own balance by more than this many times the tolerance, as share of the scales: sums do not
+# see the smallest cells.
+_OF_A_CELL = 100.0
 # The heat and mass imbalance asked for before a solve counts as finished.
 _BALANCE = 5e-10
 _SEGREGATED_STEPS = 4000
@@ -111,7 +114,8 @@ class _Journal:
         self.history.append({**row, **watches})
         self.first = self.first or max(now.norms.worst, 1e-300)
         residual = now.norms.energy if self.heat_only else now.norms.worst
-        within = residual <= self.settings.tolerance
+        of_a_cell = now.norms.temperature if self.heat_only else max(now.norms.velocity, now.norms.temperature)
+        within = residual <= self.settings.tolerance and of_a_cell <= _OF_A_CELL * self.settings.tolerance
         self._steps_within = self._steps_within + 1 if within else 0
         still = settled(self.last, watches)
         balanced = max(mass, heat) <= _BALANCE or self._steps_within > 3
