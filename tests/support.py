@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -11,14 +12,27 @@ from wattikos_core.grid import Grid, build_grid
 from wattikos_core.section import SIDES
 
 
-def quads(x: np.ndarray, y: np.ndarray, *, shake: float = 0.0, axisymmetric: bool = False, depth: float = 1.0) -> Grid:
-    """A grid of one region called `fluid` on the lines x and y; `shake` moves inner nodes by that share of a cell."""
+def quads(
+    x: np.ndarray,
+    y: np.ndarray,
+    *,
+    shake: float = 0.0,
+    onto: Callable[[np.ndarray, np.ndarray], tuple[np.ndarray, np.ndarray]] | None = None,
+    axisymmetric: bool = False,
+    depth: float = 1.0,
+) -> Grid:
+    """A grid of one region called `fluid` on the lines x and y.
+
+    `shake` moves inner nodes by that share of a cell; `onto` moves all nodes.
+    """
     nx, ny = len(x) - 1, len(y) - 1
     nodes = np.stack(np.meshgrid(x, y), axis=-1).astype(float)
     if shake:
         random = np.random.default_rng(7)
         sizes = np.minimum(np.diff(x).min(), np.diff(y).min())
         nodes[1:-1, 1:-1] += shake * sizes * random.uniform(-1.0, 1.0, nodes[1:-1, 1:-1].shape)
+    if onto is not None:
+        nodes = np.stack(onto(nodes[..., 0], nodes[..., 1]), axis=-1)
     row, column = np.divmod(np.arange(nx * ny), nx)
     corner = row * (nx + 1) + column
     cell_nodes = np.stack([corner, corner + 1, corner + nx + 2, corner + nx + 1], axis=1).ravel()

@@ -1,54 +1,154 @@
-"""Melting with convection in the melt, against a published trend."""
+"""Melting with convection in the melt: against steady convection in the same shape, and a published trend."""
 
 from __future__ import annotations
 
 import unittest
+from typing import ClassVar
 
 import numpy as np
 from django.test import tag
+from numpy.typing import NDArray
 
 from tests.sections import held, rectangle, section_case, wall
-from wattikos_core.runs import prepare, solve_case
+from tests.support import quads
+from wattikos_core.grid import Grid
+from wattikos_core.materials import constant_melting_table, table_of
+from wattikos_core.physics import Condition, FlowPhysics, build_problem
+from wattikos_core.physics.properties import liquid_fractions
+from wattikos_core.runs import RunResult, prepare, solve_case
+from wattikos_core.solve import SolveSettings, solve_steady
+from wattikos_core.solve.iterate import evaluate_state
+from wattikos_core.solve.state import State, stretched
 
-HEIGHT = 0.02
+HEIGHT, WIDTH = 0.02, 0.012
+WARM = 311.15
+WAX = table_of("n_octadecane")
+assert WAX.melting is not None
+MELTS = 0.5 * (WAX.melting.begins + WAX.melting.ends)
+
+
+class Carried(unittest.TestCase):
+    """In the mush the solid stays where it is: what flows is liquid, however little has molten."""
+
+    def test_flow_takes_the_enthalpy_of_the_liquid_along(self) -> None:
+        wax = constant_melting_table(
+            "wax", melts=(300.0, 302.0), latent_heat=2e5, density=800.0, specific_heat=(1800.0, 2200.0), conductivity=(0.3, 0.15)
+        )
+        problem = build_problem(
+            quads(np.linspace(0.0, 0.04, 5), np.linspace(0.0, 0.01, 2)),
+            [wax],
+            {"fluid, left": Condition("inlet", temperature=303.0, mean_velocity=0.01), "fluid, right": Condition("outlet")},
+            blend=0.0,
+        )
+        n = problem.grid.n_cells
+        temperature = np.array([303.0, 301.5, 300.5, 299.0])
+        zero = np.zeros(n)
+        state = State(np.full(n, 0.01), zero, zero, stretched(problem, temperature), zero)
+        evaluation = evaluate_state(problem, state, np.zeros(n))
+        molten = float(wax.enthalpy(302.0))
+        for face in np.nonzero(problem.grid.neighbour >= 0)[0]:
+            upwind = temperature[problem.grid.owner[face]]
+            carried = evaluation.enthalpy_flow[face] / evaluation.flow[face]
+            self.assertAlmostEqual(carried, molten + 2200.0 * (upwind - 302.0), delta=1e-6 * molten)
+
+    def test_where_nothing_melts_it_is_the_enthalpy(self) -> None:
+        water = table_of("water")
+        ends = {"fluid, left": Condition("inlet", temperature=320.0, mean_velocity=0.01), "fluid, right": Condition("outlet")}
+        problem = build_problem(quads(np.linspace(0.0, 0.04, 5), np.linspace(0.0, 0.01, 2)), [water], ends, blend=0.0)
+        n = problem.grid.n_cells
+        t, zero = np.linspace(320.0, 300.0, n), np.zeros(n)
+        evaluation = evaluate_state(problem, State(np.full(n, 0.01), zero, zero, t, zero), np.zeros(n))
+        inner = problem.grid.neighbour >= 0
+        carried = evaluation.enthalpy_flow[inner] / evaluation.flow[inner]
+        np.testing.assert_allclose(carried, water.enthalpy(t[problem.grid.owner[inner]]), rtol=1e-12)
+
+
+def enclosure(fineness: float, end: float) -> RunResult:
+    """n-Octadecane just below its melting range, heated from its left; run for `end` seconds."""
+    case = section_case(
+        rectangle("wax", "n_octadecane", "0 m", "0 m", f"{WIDTH} m", f"{HEIGHT} m"),
+        conditions=[held("wax, left", at=f"{WARM} K"), wall("wax, right", "wax, top", "wax, bottom")],
+        physics={"regime": "time", "gravity_y": "-9.81 m/s^2"},
+        time={"end": f"{end} s", "temperature": "27.9 °C", "every": "60 s"},
+        watches=["heat through wax, left", "liquid fraction of wax"],
+        fineness=fineness,
+    )
+    assert prepare(case).resolved.part("wax").material.label == WAX.label
+    return solve_case(case)
+
+
+def front(run: RunResult) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Heights of the rows of cells, and how far each has melted, m."""
+    problem, grid = run.problem, run.problem.grid
+    molten = liquid_fractions(problem.cells, problem.tables, run.solution.state.t) * grid.volume
+    rows, row = np.unique(np.round(grid.centre[:, 1], 9), return_inverse=True)
+    return rows, WIDTH * np.bincount(row, molten) / np.bincount(row, grid.volume)
+
+
+def melt(heights: NDArray[np.float64], reach: NDArray[np.float64], across: int = 30, up: int = 70) -> Grid:
+    """The melt alone as a grid of its own: from the warm wall to the front, finer at its edges."""
+
+    def graded(n: int) -> NDArray[np.float64]:
+        return 0.5 * (1.0 + np.tanh(1.5 * np.linspace(-1.0, 1.0, n + 1)) / np.tanh(1.5))
+
+    y = HEIGHT * graded(up)
+    return quads(graded(across), y, onto=lambda x, y: (x * np.interp(y, heights, reach), y))
+
+
+class HeatedFromTheSide(unittest.TestCase):
+    fineness, within = 1.0, 0.08
+    run_: ClassVar[RunResult]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.run_ = enclosure(cls.fineness, 900.0)
+
+    def test_heat_passes_as_in_steady_convection_up_to_the_same_front(self) -> None:
+        """A melt that warms by a tenth of its latent heat is close to steady; half of what the film has more warms the melt.
+
+        Independent of all that treats melting: the front is a wall at the melting temperature, the grid another one.
+        """
+        grid = melt(*front(self.run_))
+        ends = {"fluid, left": Condition("wall", temperature=WARM), "fluid, right": Condition("wall", temperature=MELTS)}
+        problem = build_problem(grid, [WAX], ends, physics=FlowPhysics(gravity=(0.0, -9.81)))
+        solution = solve_steady(problem, SolveSettings(tolerance=1e-7, max_steps=150))
+        self.assertTrue(solution.converged)
+        evaluation = evaluate_state(problem, solution.state, solution.diagonal)
+        steady = float(evaluation.heat[grid.groups["fluid, left"]].sum())
+        film = self.run_.solution.history[-1]["heat through wax, left"]
+        self.assertGreater(film / steady, 1.0)
+        self.assertLess(film / steady, 1.0 + self.within)
+
+    def test_the_published_plateau(self) -> None:
+        """Nu on the height is 0.35 Ra^¼: Jany and Bejan (1988), Int. J. Heat Mass Transfer 31, 1221 (from memory).
+
+        Their fit scatters by some 10 %; this wax lies 8 and 10 % below it on two grids, as steady convection does. Before, between
+        conduction and convection, the fit falls up to 14 % below what conduction alone brings, so nothing is compared there.
+        """
+        middle = 0.5 * (WARM + MELTS)
+        density, conductivity = float(WAX.density(middle)), float(WAX.conductivity(middle))
+        diffusivity = conductivity / (density * float(WAX.specific_heat(middle)))
+        expansion = float(WAX.heavy_density(middle - 1.0) - WAX.heavy_density(middle + 1.0)) / (2.0 * density)
+        viscosity = float(WAX.viscosity(middle)) / density
+        rayleigh = 9.81 * expansion * (WARM - MELTS) * HEIGHT**3 / (viscosity * diffusivity)
+        self.assertAlmostEqual(rayleigh / 1.7e6, 1.0, delta=0.1)
+        history = self.run_.solution.history
+        time = np.array([row["time"] for row in history])
+        heat = -np.array([row["heat through wax, left"] for row in history])
+        nusselt = heat / (conductivity * (WARM - MELTS))
+        late = time >= 300.0
+        self.assertAlmostEqual(float(np.mean(nusselt[late])) / (0.35 * rayleigh**0.25), 1.0, delta=0.12)
+
+    def test_what_has_melted_is_what_heat_has_paid_for(self) -> None:
+        """Up to its warming beyond the melting range."""
+        run = self.run_
+        self.assertLess(run.value("heat balance"), 1e-8)
+        assert WAX.melting is not None
+        paid = run.value("heat stored in wax") / (float(WAX.density(WAX.melting.ends)) * HEIGHT * WIDTH * WAX.melting.latent_heat)
+        self.assertLess(run.value("liquid fraction of wax"), paid)
+        self.assertGreater(run.value("liquid fraction of wax"), 0.9 * paid)
 
 
 @tag("slow")
-class HeatedFromTheSide(unittest.TestCase):
-    def test_octadecane_in_an_enclosure(self) -> None:
-        # Jany and Bejan (1988), Int. J. Heat Mass Transfer 31, 1221 (from memory): from conduction, 1/√(2θ), to convection,
-        # 0.35 Ra^¼, over θ = Ste Fo, both on the height; a fit to within some 10 % of their and others' runs.
-        case = section_case(
-            rectangle("wax", "n_octadecane", "0 m", "0 m", "12 mm", f"{HEIGHT} m"),
-            conditions=[held("wax, left", at="38 °C"), wall("wax, right", "wax, top", "wax, bottom")],
-            physics={"regime": "time", "gravity_y": "-9.81 m/s^2"},
-            time={"end": "240 s", "temperature": "27.9 °C", "every": "60 s"},
-            watches=["heat through wax, left", "liquid fraction of wax"],
-            fineness=2.0,
-        )
-        table = prepare(case).resolved.part("wax").material
-        assert table.melting is not None
-        melts = 0.5 * (table.melting.begins + table.melting.ends)
-        span, middle = 311.15 - melts, 0.5 * (311.15 + melts)
-        density, conductivity = float(table.density(middle)), float(table.conductivity(middle))
-        diffusivity = conductivity / (density * float(table.specific_heat(middle)))
-        expansion = float(table.heavy_density(middle - 1.0) - table.heavy_density(middle + 1.0)) / (2.0 * density)
-        viscosity = float(table.viscosity(middle)) / density
-        rayleigh = 9.81 * expansion * span * HEIGHT**3 / (viscosity * diffusivity)
-        stefan = float(table.specific_heat(middle)) * span / table.melting.latent_heat
-        self.assertAlmostEqual(rayleigh / 1.7e6, 1.0, delta=0.1)
-        run = solve_case(case)
-        self.assertLess(run.value("heat balance"), 1e-8)
-        time = np.array([row["time"] for row in run.solution.history])
-        for at in (60.0, 120.0, 240.0):
-            row = run.solution.history[int(np.abs(time - at).argmin())]
-            theta = stefan * diffusivity * row["time"] / HEIGHT**2
-            conduction, convection = (2.0 * theta) ** -0.5, 0.35 * rayleigh**0.25
-            known = conduction + (convection - conduction) * (1.0 + (0.175 * rayleigh**0.75 * theta**1.5) ** -2.0) ** -0.5
-            nusselt = -row["heat through wax, left"] / (conductivity * span)
-            # At 2,640 cells 18 to 22 % above the fit, at 5,940 cells 12 to 22 %: more than the fit scatters, not explained.
-            self.assertAlmostEqual(nusselt / known, 1.0, delta=0.22)
-        # What has melted is what heat has paid for, up to its warming beyond the melting range.
-        paid = run.value("heat stored in wax") / (density * HEIGHT * 0.012 * table.melting.latent_heat)
-        self.assertLess(run.value("liquid fraction of wax"), paid)
-        self.assertGreater(run.value("liquid fraction of wax"), 0.8 * paid)
+class OnTwiceAsFineAGrid(HeatedFromTheSide):
+    fineness, within = 2.0, 0.06

@@ -74,18 +74,34 @@ def build_tables(materials: Sequence[PropertyTable], physics: FlowPhysics, refer
         own = material.step * np.arange(c.shape[1])
         plain = np.zeros_like(c[0])
         plain[:, 2], plain[:, 3] = 1.0, material.start + own
+        carried = c[1]
         liquid = np.zeros_like(c[0])
         liquid[:, 3] = 1.0
         if material.melting is not None:
             plain, liquid = material.melting.temperature, material.melting.liquid
-        rows.append(np.stack([density, c[1], c[2], c[3], weight, plain, liquid]))
+            carried = _of_liquid(material)
+        rows.append(np.stack([density, c[1], c[2], c[3], weight, plain, liquid, carried]))
     tables = Tables(
         np.ascontiguousarray(np.stack(rows)),
         np.array([m.start for m in materials]),
         np.array([m.step for m in materials]),
         np.array([int(m.melting is not None) for m in materials], dtype=np.int64),
+        np.array([m.stretch for m in materials]),
     )
     return tables, np.array(level)
+
+
+def _of_liquid(material: PropertyTable) -> Array:
+    """Coefficients (n_intervals, 4) of the enthalpy of a melting material's liquid, carried on below its melting range."""
+    assert material.melting_range is not None
+    ends = material.melting_range[1]
+    starts = material.start + material.step * np.arange(material.coefficients.shape[1])
+    rows = material.coefficients[1].copy()
+    below = starts < ends - 0.5 * material.step
+    heat = rows[~below][0, 2]
+    rows[below, 2] = heat
+    rows[below, 3] = rows[~below][0, 3] - heat * (ends - starts[below])
+    return np.asarray(rows)
 
 
 def build_forces(

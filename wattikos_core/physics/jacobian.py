@@ -31,14 +31,13 @@ from wattikos_core.physics.properties import (
     Forces,
     Tables,
     body_force,
+    carried_at,
     cell_properties,
     mush_resistance,
-    property_at,
     slope_at,
     specific_heat_at,
-    stretched_at,
 )
-from wattikos_core.physics.residual import face_correction, face_value, joined_correction, temperature_slopes
+from wattikos_core.physics.residual import face_value, joined_correction, temperature_slopes
 
 U, V, P, T, SPIN = range(5)
 # Stretched temperature over which the derivative of the mush is taken, K.
@@ -83,7 +82,7 @@ def compact_blocks(
     """
     n, n_faces = u.size, faces.owner.size
     properties = cell_properties(cells, tables, forces, t)
-    rho, h, mu, k = properties.density, properties.enthalpy, properties.viscosity, properties.conductivity
+    rho, h, mu, k = properties.density, properties.carried, properties.viscosity, properties.conductivity
     temperature = properties.temperature
     fx, fy = body_force(cells, forces, properties, spin)
     g = gradients(faces, forces, u, v, p, spin, properties, fx, fy, passes)
@@ -143,14 +142,13 @@ def compact_blocks(
             uf = face_value(faces, f, a, b, flow[f], u, gu, blend)
             vf = face_value(faces, f, a, b, flow[f], v, gv, blend)
             if faces.joined[f] == 1:
-                up = t[a] if flow[f] >= 0.0 else of_next_module(forces, t[b])
+                up = temperature[a] if flow[f] >= 0.0 else of_next_module(forces, temperature[b])
                 tf = up + joined_correction(faces, forces, f, a, b, flow[f], temperature, gt, blend)
-                hb = property_at(tables, cells.material[a], 1, of_module_before(forces, tf))
+                hb = carried_at(tables, cells.material[a], of_module_before(forces, tf))
             else:
-                up = t[a] if flow[f] >= 0.0 else t[b]
-                tf = up + face_correction(faces, f, a, b, flow[f], temperature, gt, blend)
-                hb = property_at(tables, cells.material[a], 1, tf)
-            hf = property_at(tables, cells.material[a], 1, tf)
+                tf = face_value(faces, f, a, b, flow[f], temperature, gt, blend)
+                hb = carried_at(tables, cells.material[a], tf)
+            hf = carried_at(tables, cells.material[a], tf)
             cp = specific_heat_at(tables, cells.material[a], tf)
             step[0, 0], step[1, 0] = uf - u[a], uf - u[b]
             step[0, 1], step[1, 1] = vf - v[a], vf - v[b]
@@ -175,15 +173,11 @@ def compact_blocks(
                     off[f, 0, i, 4] -= ca * sb
                     dia[b, i, 4] += cb * sb
                     off[f, 1, i, 4] += cb * sa
-            # Where something melts its enthalpy is taken upwind.
-            of_a, of_b = fa, fb
-            if tables.melts[cells.material[a]] == 1:
-                of_a = 1.0 if flow[f] >= 0.0 else 0.0
-                of_b = 1.0 - of_a
-            dia[a, 3, 3] += flow[f] * cp * of_a - flow[f] * specific_heat_at(tables, cells.material[a], t[a])
-            off[f, 0, 3, 3] += flow[f] * cp * of_b
-            dia[b, 3, 3] -= flow[f] * cp * of_b - flow[f] * specific_heat_at(tables, cells.material[b], t[b])
-            off[f, 1, 3, 3] -= flow[f] * cp * of_a
+            at_a, at_b = flow[f] * follows[a], flow[f] * follows[b]
+            dia[a, 3, 3] += at_a * (cp * fa - specific_heat_at(tables, cells.material[a], temperature[a]))
+            off[f, 0, 3, 3] += at_b * cp * fb
+            dia[b, 3, 3] -= at_b * (cp * fb - specific_heat_at(tables, cells.material[b], temperature[b]))
+            off[f, 1, 3, 3] -= at_a * cp * fa
             if swirls:
                 square, ra, rb = faces.radius[f] ** 2, cells.radius[a] ** 2, cells.radius[b] ** 2
                 lever = square * face_value(faces, f, a, b, flow[f], spin, g.spin, blend)
@@ -217,8 +211,8 @@ def compact_blocks(
             jump = 0.0
             if entering:
                 m = cells.material[a]
-                jump = property_at(tables, m, 1, stretched_at(tables, m, faces.temperature[f])) - h[a]
-                dia[a, 3, 3] -= flow[f] * specific_heat_at(tables, m, t[a])
+                jump = carried_at(tables, m, faces.temperature[f]) - h[a]
+                dia[a, 3, 3] -= flow[f] * specific_heat_at(tables, m, temperature[a]) * follows[a]
             for j in range(size):
                 dia[a, 2, j] += da[j]
                 dia[a, 3, j] += jump * da[j]
@@ -249,7 +243,7 @@ def compact_blocks(
                 if swirls:
                     dia[a, 4, 4] += area * mu[a] / near * square - flow[f] * cells.radius[a] ** 2
                 if kind == INLET:
-                    dia[a, 3, 3] -= flow[f] * specific_heat_at(tables, cells.material[a], t[a])
+                    dia[a, 3, 3] -= flow[f] * specific_heat_at(tables, cells.material[a], temperature[a]) * follows[a]
             if b >= 0 and cells.fluid[b] == 1:
                 for i in range(2):
                     dia[b, i, i] += area * mu[b] / far

@@ -10,7 +10,7 @@ from numba import njit
 from wattikos_core.physics.faces import Array, Index
 
 # Rows of the property tables.
-DENSITY, ENTHALPY, VISCOSITY, CONDUCTIVITY, WEIGHT, TEMPERATURE, LIQUID = range(7)
+DENSITY, ENTHALPY, VISCOSITY, CONDUCTIVITY, WEIGHT, TEMPERATURE, LIQUID, CARRIED = range(8)
 
 
 class Cells(NamedTuple):
@@ -38,16 +38,18 @@ class Tables(NamedTuple):
     """Property tables of all materials over the stretched temperature, which is the temperature where nothing melts.
 
     Attributes:
-        coefficients: (n_materials, 7, n_intervals, 4): density, enthalpy, viscosity, conductivity, density in the weight,
-            temperature and liquid fraction.
+        coefficients: (n_materials, 8, n_intervals, 4): density, enthalpy, viscosity, conductivity, density in the weight,
+            temperature, liquid fraction, and the enthalpy of what flows (see `carried_at`).
         start, step: K.
         melts: 1 for materials that melt, whose temperature is looked up.
+        shift: by how much the stretched temperature of a liquid is above its temperature, K.
     """
 
     coefficients: Array
     start: Array
     step: Array
     melts: Index
+    shift: Array
 
 
 class Forces(NamedTuple):
@@ -81,6 +83,7 @@ class Properties(NamedTuple):
 
     Attributes:
         weight: density in the weight.
+        carried: enthalpy of what flows (see `carried_at`).
         filling: pressure of a closed gas as a share of that of its table, 1 elsewhere.
     """
 
@@ -90,6 +93,7 @@ class Properties(NamedTuple):
     conductivity: Array
     weight: Array
     temperature: Array
+    carried: Array
     filling: Array
 
 
@@ -106,7 +110,7 @@ def property_at(tables: Tables, material: int, index: int, temperature: float) -
     c = tables.coefficients
     c0, c1, c2 = c[material, index, cell, 0], c[material, index, cell, 1], c[material, index, cell, 2]
     value = ((c0 * x + c1) * x + c2) * x + c[material, index, cell, 3]
-    if index == 1 or index == 5:
+    if index == 1 or index == 5 or index == 7:
         value += ((3.0 * c0 * x + 2.0 * c1) * x + c2) * (temperature - inside)
     return float(value)
 
@@ -124,27 +128,19 @@ def slope_at(tables: Tables, material: int, index: int, temperature: float) -> f
     return float((3.0 * c[0] * x + 2.0 * c[1]) * x + c[2])
 
 
+@njit(cache=True, error_model="numpy", inline="always")
+def carried_at(tables: Tables, material: int, temperature: float) -> float:
+    """Enthalpy that a material carries along at a temperature: that of its liquid, for in the mush the solid stays where it is.
+
+    Bennon and Incropera (1987, Int. J. Heat Mass Transfer 30, 2161). Where nothing melts it is the enthalpy.
+    """
+    return float(property_at(tables, material, 7, temperature + tables.shift[material]))
+
+
 @njit(cache=True, error_model="numpy")
 def specific_heat_at(tables: Tables, material: int, temperature: float) -> float:
-    """Specific heat of a material: the derivative of its enthalpy."""
-    return float(slope_at(tables, material, 1, temperature))
-
-
-@njit(cache=True, error_model="numpy")
-def stretched_at(tables: Tables, material: int, temperature: float) -> float:
-    """The stretched temperature at which a material has a temperature."""
-    if tables.melts[material] == 0:
-        return temperature
-    n = tables.coefficients.shape[2]
-    low, high = 0, n - 1
-    while low < high:
-        middle = (low + high + 1) // 2
-        if tables.coefficients[material, 5, middle, 3] <= temperature:
-            low = middle
-        else:
-            high = middle - 1
-    at = tables.start[material] + low * tables.step[material]
-    return float(at + (temperature - tables.coefficients[material, 5, low, 3]) / tables.coefficients[material, 5, low, 2])
+    """Specific heat of what flows at a temperature: the derivative of the enthalpy it carries."""
+    return float(slope_at(tables, material, 7, temperature + tables.shift[material]))
 
 
 @njit(cache=True, error_model="numpy")
@@ -152,7 +148,7 @@ def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array) -> P
     """Properties of every cell at its (stretched) temperature `t`."""
     n = t.size
     rho, h, mu, k = np.empty(n), np.empty(n), np.empty(n), np.empty(n)
-    weight, temperature, filling = np.empty(n), np.empty(n), np.ones(n)
+    weight, temperature, carried, filling = np.empty(n), np.empty(n), np.empty(n), np.ones(n)
     heavy = forces.gravity[0] != 0.0 or forces.gravity[1] != 0.0
     for c in range(n):
         m = cells.material[c]
@@ -162,6 +158,7 @@ def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array) -> P
         k[c] = property_at(tables, m, 3, t[c])
         weight[c] = property_at(tables, m, 4, t[c]) if heavy else rho[c]
         temperature[c] = property_at(tables, m, 5, t[c]) if tables.melts[m] == 1 else t[c]
+        carried[c] = carried_at(tables, m, temperature[c]) if tables.melts[m] == 1 else h[c]
     closed = False
     for b in range(forces.charge.size):
         closed = closed or forces.charge[b] > 0.0
@@ -176,7 +173,7 @@ def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array) -> P
                 filling[c] = forces.charge[b] / mass[b]
                 rho[c] *= filling[c]
                 weight[c] *= filling[c]
-    return Properties(rho, h, mu, k, weight, temperature, filling)
+    return Properties(rho, h, mu, k, weight, temperature, carried, filling)
 
 
 @njit(cache=True, error_model="numpy")

@@ -53,12 +53,12 @@ from wattikos_core.physics.properties import (
     Properties,
     Tables,
     body_force,
+    carried_at,
     cell_properties,
     mush_resistance,
     property_at,
     slope_at,
     specific_heat_at,
-    stretched_at,
 )
 
 
@@ -165,7 +165,7 @@ def evaluate(
     """
     n, n_faces = u.size, faces.owner.size
     properties = cell_properties(cells, tables, forces, t)
-    rho, h, mu, k = properties.density, properties.enthalpy, properties.viscosity, properties.conductivity
+    rho, h, mu, k = properties.density, properties.carried, properties.viscosity, properties.conductivity
     temperature = properties.temperature
     fx, fy = body_force(cells, forces, properties, spin)
     g = gradients(faces, forces, u, v, p, spin, properties, fx, fy, passes)
@@ -223,16 +223,14 @@ def evaluate(
             rv[b] -= flux * (vf - v[b]) + shear * (va - vb)
             rm[a] += flux
             rm[b] -= flux
-            # In the stretched temperature what the scheme adds is a difference of temperatures all the same.
-            correction = face_correction(faces, f, a, b, flux, temperature, gt, blend)
             if joined:
-                correction = joined_correction(faces, forces, f, a, b, flux, temperature, gt, blend)
-                tc = (t[a] if flux >= 0.0 else of_next_module(forces, t[b])) + correction
-                hb = property_at(tables, cells.material[a], 1, of_module_before(forces, tc))
+                tc = temperature[a] if flux >= 0.0 else of_next_module(forces, temperature[b])
+                tc += joined_correction(faces, forces, f, a, b, flux, temperature, gt, blend)
+                hb = carried_at(tables, cells.material[a], of_module_before(forces, tc))
             else:
-                tc = (t[a] if flux >= 0.0 else t[b]) + correction
-                hb = property_at(tables, cells.material[a], 1, tc)
-            hf = property_at(tables, cells.material[a], 1, tc)
+                tc = face_value(faces, f, a, b, flux, temperature, gt, blend)
+                hb = carried_at(tables, cells.material[a], tc)
+            hf = carried_at(tables, cells.material[a], tc)
             carried[f] = flux * hf
             rt[a] += flux * (hf - h[a])
             rt[b] -= flux * (hb - h[b])
@@ -268,7 +266,7 @@ def evaluate(
             ru[a] += flux * (faces.velocity[f, 0] - u[a]) + shear * (ua - faces.velocity[f, 0])
             rv[a] += flux * (faces.velocity[f, 1] - v[a]) + shear * (va - faces.velocity[f, 1])
             rm[a] += flux
-            hf = property_at(tables, cells.material[a], 1, stretched_at(tables, cells.material[a], faces.temperature[f]))
+            hf = carried_at(tables, cells.material[a], faces.temperature[f])
             carried[f] = flux * hf
             rt[a] += flux * (hf - h[a])
             if swirls:
@@ -290,7 +288,7 @@ def evaluate(
             tf[f] = temperature[a]
             if faces.fed[f] != AS_IT_COMES and flux < 0.0:
                 tf[f] = faces.temperature[f]
-                hf = property_at(tables, cells.material[a], 1, stretched_at(tables, cells.material[a], tf[f]))
+                hf = carried_at(tables, cells.material[a], tf[f])
                 rt[a] += flux * (hf - h[a])
             carried[f] = flux * hf
             if swirls:
@@ -344,12 +342,12 @@ def diagonals(faces: Faces, cells: Cells, tables: Tables, forces: Forces, t: Arr
             shear = area / (near / mu[a] + far / mu[b])
             am[a] += shear + max(-flow[f], 0.0)
             am[b] += shear + max(flow[f], 0.0)
-            at[a] += max(-flow[f], 0.0) * specific_heat_at(tables, cells.material[a], t[a])
-            at[b] += max(flow[f], 0.0) * specific_heat_at(tables, cells.material[b], t[b])
+            at[a] += max(-flow[f], 0.0) * specific_heat_at(tables, cells.material[a], temperature[a])
+            at[b] += max(flow[f], 0.0) * specific_heat_at(tables, cells.material[b], temperature[b])
         elif kind != SOLID and kind != OUTLET:
             if cells.fluid[a] == 1:
                 am[a] += area * mu[a] / near + max(-flow[f], 0.0)
-                at[a] += max(-flow[f], 0.0) * specific_heat_at(tables, cells.material[a], t[a])
+                at[a] += max(-flow[f], 0.0) * specific_heat_at(tables, cells.material[a], temperature[a])
             if b >= 0 and cells.fluid[b] == 1:
                 am[b] += area * mu[b] / far
     for c in range(n):

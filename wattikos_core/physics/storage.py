@@ -64,7 +64,7 @@ def with_storage(
         momentum_x=evaluation.momentum_x + (now.momentum_x - before.momentum_x) * per - state.u * gaining,
         momentum_y=evaluation.momentum_y + (now.momentum_y - before.momentum_y) * per - state.v * gaining,
         mass=np.where(pin == 1, evaluation.mass, evaluation.mass + gaining),
-        energy=evaluation.energy + storing - properties.enthalpy * gaining,
+        energy=evaluation.energy + storing - properties.carried * gaining,
         swirl=evaluation.swirl + (now.swirl - before.swirl) * per - radius**2 * state.spin * gaining,
         storing=storing,
         gaining=gaining,
