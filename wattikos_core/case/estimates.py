@@ -116,6 +116,7 @@ class Layer(Model):
 
     Attributes:
         narrow: the area when heat spreads by no more than 45°; as `area` when empty.
+        height: of a vertical gap whose fluid stirs itself, with `thickness` its width; empty where nothing moves.
     """
 
     part: str = ""
@@ -123,6 +124,7 @@ class Layer(Model):
     resistance: Expression = ""
     area: Expression
     narrow: Expression = ""
+    height: Expression = ""
 
 
 class Layers(Model):

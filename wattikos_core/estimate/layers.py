@@ -1,11 +1,14 @@
-"""Layers in series, and a well-conducting body between two fluids."""
+"""Layers in series, gaps among them, and a well-conducting body between two fluids."""
 
 from __future__ import annotations
+
+import math
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.case.estimates import CooledBody, Layers
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate.bound import Bound
+from wattikos_core.estimate.gaps import SCATTER, GapNusselt, gap_nusselt, gap_rayleigh
 from wattikos_core.estimate.hand_value import HandValue
 
 SERIES = "resistances in series: Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, 5th ed. (2002), chapter 3"
@@ -13,6 +16,8 @@ LUMPED = "heat balance of a body at one temperature (common practice, no source)
 # What plain layers leave out: ends, properties at means.
 _SCATTER = 0.05
 _MOST_BIOT = 0.3
+# Temperatures, heat rate and convection in gaps are found in turn.
+_PASSES = 20
 
 
 def layers(resolved: ResolvedCase, roles: Layers) -> dict[str, HandValue]:
@@ -24,10 +29,12 @@ def layers(resolved: ResolvedCase, roles: Layers) -> dict[str, HandValue]:
     if not roles.heat.strip() and not roles.hot.strip():
         raise CaseError(Problem("estimate.heat", "neither a heat rate nor a hot temperature is given", "give one of them"))
 
+    gaps: dict[int, GapNusselt] = {}
+
     def solve(narrow: bool) -> float:
         warm, passing = near, heat
-        for _ in range(10):
-            resistance = _resistance(bound, roles, 0.5 * (warm + cold), narrow)
+        for _ in range(_PASSES):
+            resistance = _resistance(bound, roles, 0.5 * (warm + cold), passing, gaps, narrow)
             if roles.heat.strip():
                 warm = cold + passing * resistance
             else:
@@ -36,15 +43,24 @@ def layers(resolved: ResolvedCase, roles: Layers) -> dict[str, HandValue]:
 
     ends = sorted((solve(False), solve(True)))
     value = 0.5 * (ends[0] + ends[1])
-    reach = _SCATTER * abs(value - (cold if roles.heat.strip() else 0.0))
+    reach = (SCATTER if gaps else _SCATTER) * abs(value - (cold if roles.heat.strip() else 0.0))
     where = "between heat spread over all of each layer and heat spread by 45° (common practice, no source)"
     if ends[0] == ends[1]:
         where = "heat goes straight through"
-    return {roles.quantity: HandValue(roles.quantity, value, ends[0] - reach, ends[1] + reach, SERIES, where, True)}
+    source = "; ".join([SERIES, *dict.fromkeys(gap.source for gap in gaps.values())])
+    where = "; ".join([where, *dict.fromkeys(gap.range for gap in gaps.values())])
+    inside = all(gap.inside for gap in gaps.values())
+    return {roles.quantity: HandValue(roles.quantity, value, ends[0] - reach, ends[1] + reach, source, where, inside)}
 
 
-def _resistance(bound: Bound, roles: Layers, mean: float, narrow: bool) -> float:
-    """All layers in series, K/W; `narrow` takes the smaller areas where heat spreads."""
+def _resistance(bound: Bound, roles: Layers, mean: float, passing: float, gaps: dict[int, GapNusselt], narrow: bool) -> float:
+    """All layers in series, K/W, at a mean temperature (K) and a heat rate (W).
+
+    Args:
+        gaps: of the pass before, by number of the layer; brought up to date.
+        narrow: takes the smaller areas where heat spreads.
+    """
+    gravity = math.hypot(*bound.resolved.gravity)
     resistance = 0.0
     for i, layer in enumerate(roles.layers):
         where = f"layers[{i}]"
@@ -53,7 +69,13 @@ def _resistance(bound: Bound, roles: Layers, mean: float, narrow: bool) -> float
         if layer.part:
             thickness = bound.read(f"{where}.thickness", layer.thickness, "length")
             table = bound.part(f"{where}.part", layer.part).material
-            resistance += thickness / (float(table.conductivity(mean)) * area)
+            at_rest = thickness / (float(table.conductivity(mean)) * area)
+            if layer.height.strip():
+                height = bound.above_zero(f"{where}.height", layer.height, "length")
+                span = abs(passing) * at_rest / (gaps[i].value if i in gaps else 1.0)
+                gaps[i] = gap_nusselt(*gap_rayleigh(table, mean, span, thickness, gravity), height / thickness)
+                at_rest /= gaps[i].value
+            resistance += at_rest
         else:
             resistance += bound.read(f"{where}.resistance", layer.resistance, "contact_resistance") / area
     if roles.h.strip():

@@ -1539,6 +1539,7 @@ export interface components {
          *
          *     Attributes:
          *         narrow: the area when heat spreads by no more than 45°; as `area` when empty.
+         *         height: of a vertical gap whose fluid stirs itself, with `thickness` its width; empty where nothing moves.
          */
         Layer: {
             /**
@@ -1563,6 +1564,11 @@ export interface components {
              * @default
              */
             narrow: string;
+            /**
+             * Height
+             * @default
+             */
+            height: string;
         };
         /**
          * Layers

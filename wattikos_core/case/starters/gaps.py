@@ -102,15 +102,15 @@ CONE_GAP = Starter(
 CAVITY = Starter(
     "cavity",
     "Closed gap",
-    "A closed gap of air or liquid at rest between a warm and a cold plate: heat through it and surface temperatures.",
+    "A closed gap of air or liquid between a warm and a cold plate: heat through it, whether its fluid rests or stirs itself.",
     {
         "version": 1,
         "title": "Closed gap of a cabinet wall",
-        "note": "The fluid is taken to be at rest: right for narrow gaps and small differences of temperature.",
+        "note": "Without gravity (Solve) the fluid is at rest: right for narrow gaps and small differences of temperature.",
         "starter": "cavity",
         "inputs": {
             "height": length("200 mm", "height", "20 mm", "2 m"),
-            "gap": length("8 mm", "gap", "1 mm", "100 mm"),
+            "gap": length("16 mm", "gap", "2 mm", "100 mm"),
             "plate": length("1 mm", "plate thickness", "0.5 mm", "10 mm"),
             "depth": length("500 mm", "depth"),
             "warm": temperature("35 °C", "warm side"),
@@ -130,11 +130,13 @@ CAVITY = Starter(
             wall("cold plate, right", thermal="temperature", value="cold"),
             wall(*(f"{part}, {edge}" for part in ("warm plate", "air", "cold plate") for edge in ("top", "bottom"))),
         ],
+        "physics": {"gravity_y": "-9.81 m/s^2"},
         "grid": {"fineness": 1.0},
         "watches": ["heat through warm plate | air"],
         "wanted": [
             {"quantity": "heat through warm plate | air", "target": "10 W", "sense": "at_most"},
             {"quantity": "mean temperature of warm plate | air"},
+            {"quantity": "Rayleigh number of air"},
         ],
         "estimate": {
             "relation": "layers",
@@ -142,7 +144,7 @@ CAVITY = Starter(
             "cold": "cold",
             "layers": [
                 {"part": "warm plate", "thickness": "plate", "area": "height*depth"},
-                {"part": "air", "thickness": "gap", "area": "height*depth"},
+                {"part": "air", "thickness": "gap", "area": "height*depth", "height": "height"},
                 {"part": "cold plate", "thickness": "plate", "area": "height*depth"},
             ],
             "quantity": "heat through warm plate | air",
