@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from wattikos_core.quantities import QuantityError, Value, evaluate, from_si, names_in, parse_literal, to_si
+from wattikos_core.quantities import QuantityError, Value, evaluate, evaluate_in, from_si, names_in, parse_literal, to_si
 
 
 def value_of(text: str, kind: str, **names: Value) -> float:
@@ -82,6 +82,18 @@ class Refusals(unittest.TestCase):
         self.assertIn("mm", self.refused("12", "length").remedy)
         self.assertIn("not a length", self.refused("12 kg", "length").problem)
         self.refused("3 mm + 2 s", "length")
+
+    def test_what_was_entered_is_named(self) -> None:
+        for text, kind, problem in (
+            ("12 kg", "length", "'12 kg' is a value in kg, not a length"),
+            ("2 * 3 s", "length", "'2 * 3 s' is a time, not a length"),
+            ("20 degC", "temperature_difference", "'20 degC' is a temperature, not a difference"),
+            ("20 degC + 30 degC", "temperature", "'20 degC + 30 degC' is a temperature difference or a sum of temperatures"),
+        ):
+            with self.assertRaises(QuantityError) as caught:
+                evaluate_in(kind, text, {})
+            self.assertIn(problem, caught.exception.problem)
+        self.assertAlmostEqual(evaluate_in("length", " 12 mm ", {}), 0.012)
 
     def test_unknown_names_list_the_known(self) -> None:
         with self.assertRaises(QuantityError) as caught:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from wattikos_core.case.document import Case, CaseMaterial, Table
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.materials import CATALOGUE, PropertyTable, expanding, override, table_of, with_melting
-from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
+from wattikos_core.quantities import QuantityError, Value, evaluate_in, names_in
 from wattikos_core.quantities.units import dimension_and_factor
 from wattikos_core.quantities.values import as_value, literal
 
@@ -49,7 +49,7 @@ class Along:
 
     def _value(self, place: Mapping[str, Value], time: float) -> float:
         names = {_TIME: Value(time, _SECOND), **place, **self.names}
-        return evaluate(self.text, names, self.kind, self.functions).in_kind(self.kind)
+        return evaluate_in(self.kind, self.text, names, self.functions)
 
 
 class Reader:
@@ -69,7 +69,7 @@ class Reader:
     def read(self, text: str, kind: str, field: str, *, above: float | None = None, at_least: float | None = None) -> float:
         """A value in SI; NaN, with a problem noted, when it cannot be read or is out of bounds."""
         try:
-            value = evaluate(text, self.values, kind, self.functions).in_kind(kind)
+            value = evaluate_in(kind, text, self.values, self.functions)
         except QuantityError as error:
             self.fail(field, error.problem, error.remedy)
             return float("nan")

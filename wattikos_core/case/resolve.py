@@ -142,7 +142,7 @@ def evaluate_inputs(case: Case) -> tuple[dict[str, Value], list[Problem]]:
         item = case.inputs[name]
         try:
             value = evaluate(item.value, values, item.kind)
-            value.in_kind(item.kind)
+            value.in_kind(item.kind, f"'{item.value}'")
             values[name] = value
         except QuantityError as error:
             broken = names_in(item.value) & (set(case.inputs) - set(values))

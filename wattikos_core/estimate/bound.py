@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs
 from wattikos_core.errors import CaseError, Problem
-from wattikos_core.quantities import QuantityError, evaluate
+from wattikos_core.quantities import QuantityError, evaluate_in
 
 
 @dataclass(frozen=True)
@@ -33,7 +33,7 @@ class Bound:
     def read(self, field: str, text: str, kind: str) -> float:
         """An expression in the inputs, in SI. Raises CaseError."""
         try:
-            return evaluate(text, self._values, kind).in_kind(kind)
+            return evaluate_in(kind, text, self._values)
         except QuantityError as error:
             raise CaseError(Problem(f"estimate.{field}", error.problem, error.remedy)) from error
 

@@ -11,7 +11,7 @@ from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
 from wattikos_core.estimate import HandValue
 from wattikos_core.evidence.grid_uncertainty import GridUncertainty
-from wattikos_core.quantities import KINDS, QuantityError, Value, evaluate
+from wattikos_core.quantities import KINDS, QuantityError, Value, evaluate_in
 from wattikos_core.read import definition_of
 
 # What an engineer looks at first, in this order; everything else follows by name.
@@ -70,7 +70,7 @@ def targets_of(case: Case, values: Mapping[str, Value]) -> dict[str, float | Non
     for i, wanted in enumerate(case.wanted):
         try:
             kind = definition_of(wanted.quantity).kind
-            targets[wanted.quantity] = evaluate(wanted.target, values, kind).in_kind(kind) if wanted.target.strip() else None
+            targets[wanted.quantity] = evaluate_in(kind, wanted.target, values) if wanted.target.strip() else None
         except KeyError:
             remedy = "choose one from the ledger"
             problems.append(InputProblem(f"wanted[{i}].quantity", f"there is no quantity '{wanted.quantity}'", remedy))
@@ -100,6 +100,8 @@ def build_ledger(
         band = (uncertainty or {}).get(name)
         plus_minus = band.plus_minus if band else None
         agrees, verdict = _compare(by_hand, value, plus_minus or 0.0, definition.kind)
+        if solved and value is None and name in targets:
+            verdict = "not reached in this run" if definition.kind == "time" else "not among what was solved"
         best = value if value is not None else (by_hand.value if by_hand else None)
         target = targets.get(name)
         sense = senses.get(name, "at_least")

@@ -13,7 +13,7 @@ import shapely
 from numpy.typing import NDArray
 
 from wattikos_core.errors import CaseError, Problem
-from wattikos_core.quantities import QuantityError, evaluate
+from wattikos_core.quantities import QuantityError, evaluate_in
 
 Loops = list[list[list[float]]]
 
@@ -41,7 +41,7 @@ def read_outline(name: str, content: bytes, unit: str = "mm") -> Loops:
     """
     kind = PurePath(name).suffix.lower()
     try:
-        metres = evaluate(f"1 {unit}", {}, "length").in_kind("length")
+        metres = evaluate_in("length", f"1 {unit}", {})
     except QuantityError as error:
         raise CaseError(Problem("unit", f"'{unit}' is not a unit of length", "give mm, cm, m, in or ft")) from error
     if kind in (".csv", ".txt", ".dat"):
@@ -116,7 +116,7 @@ def _dxf(name: str, content: bytes) -> tuple[list[NDArray[np.float64]], float | 
     except (DXFError, OSError, ValueError, UnicodeDecodeError) as error:
         raise CaseError(Problem("file", f"'{name}' cannot be read as DXF ({error})", "save the drawing as DXF again")) from error
     unit = _DXF_UNITS.get(document.header.get("$INSUNITS", 0))
-    metres = evaluate(f"1 {unit}", {}, "length").in_kind("length") if unit else None
+    metres = evaluate_in("length", f"1 {unit}", {}) if unit else None
     paths = []
     for entity in document.modelspace().query("LWPOLYLINE POLYLINE LINE ARC CIRCLE ELLIPSE SPLINE"):
         try:

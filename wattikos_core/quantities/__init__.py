@@ -1,6 +1,6 @@
 """Quantities: typed values with units, temperatures kept apart from temperature differences."""
 
-from wattikos_core.quantities.expressions import evaluate, names_in
+from wattikos_core.quantities.expressions import evaluate, evaluate_in, names_in
 from wattikos_core.quantities.kinds import KINDS, Kind, from_si, to_si
 from wattikos_core.quantities.values import QuantityError, Value, parse_literal
 
@@ -10,6 +10,7 @@ __all__ = [
     "QuantityError",
     "Value",
     "evaluate",
+    "evaluate_in",
     "from_si",
     "names_in",
     "parse_literal",

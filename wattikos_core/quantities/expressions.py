@@ -126,6 +126,17 @@ def evaluate(
     return value
 
 
+def evaluate_in(
+    kind: str, text: str, names: Mapping[str, Value], functions: Mapping[str, Callable[..., Value]] | None = None
+) -> float:
+    """The SI value of an expression that must be a quantity of `kind`.
+
+    Raises:
+        QuantityError: with the text, problem and remedy, for anything that cannot be evaluated or is of another kind.
+    """
+    return evaluate(text, names, kind, functions).in_kind(kind, f"'{text.strip()}'")
+
+
 def _evaluate_expression(text: str, names: Mapping[str, Value], functions: Mapping[str, Callable[..., Value]]) -> Value:
     def look_up(node: ast.Name) -> Value:
         if node.id in names:

@@ -104,8 +104,8 @@ class Value:
     def __abs__(self) -> Value:
         return -self if self.magnitude < 0.0 else self
 
-    def in_kind(self, kind: str) -> float:
-        """The SI value as a quantity of `kind`; QuantityError when it is something else."""
+    def in_kind(self, kind: str, said: str = "this") -> float:
+        """The SI value as a quantity of `kind`; QuantityError, which calls the value what was `said`, when it is something else."""
         wanted = dimension_and_factor(KINDS[kind].si)[0]
         label = KINDS[kind].label
         if self.dimension != wanted:
@@ -113,18 +113,20 @@ class Value:
                 unit = KINDS[kind].unit
                 raise QuantityError(f"{self.magnitude:g} has no unit", f"add one, for example {self.magnitude:g} {unit}")
             raise QuantityError(
-                f"this is {describe(self.dimension)}, not a {label}",
+                f"{said} is {describe(self.dimension)}, not a {label}",
                 f"use a unit such as {', '.join(u for u in KINDS[kind].units if u)}",
             )
         if kind == "temperature":
             if abs(self.weight - 1.0) > _WEIGHT_TOLERANCE:
                 raise QuantityError(
-                    "this is a temperature difference or a sum of temperatures, not a temperature",
+                    f"{said} is a temperature difference or a sum of temperatures, not a temperature",
                     "add a difference in K to a temperature in degC, or average with /2",
                 )
             _refuse_below_absolute_zero(self.magnitude)
         if kind == "temperature_difference" and abs(self.weight) > _WEIGHT_TOLERANCE:
-            raise QuantityError("this is a temperature, not a difference", "give a difference in K, or subtract two temperatures")
+            raise QuantityError(
+                f"{said} is a temperature, not a difference", "give a difference in K, or subtract two temperatures"
+            )
         return self.magnitude
 
 
@@ -143,7 +145,7 @@ def describe(dimension: Dimension) -> str:
         if dimension_and_factor(kind.si)[0] == dimension:
             return f"a {kind.label}"
     bases = ("m", "kg", "s", "K", "mol", "A", "cd")
-    return "a value in " + "·".join(f"{b}^{e:g}" for b, e in zip(bases, dimension, strict=True) if e)
+    return "a value in " + "·".join(b if e == 1 else f"{b}^{e:g}" for b, e in zip(bases, dimension, strict=True) if e)
 
 
 def _refuse_below_absolute_zero(kelvin: float) -> None:

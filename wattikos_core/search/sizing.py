@@ -18,7 +18,7 @@ import numpy as np
 from wattikos_core.case import Case, evaluate_inputs
 from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
-from wattikos_core.quantities import KINDS, QuantityError, evaluate, from_si, parse_literal
+from wattikos_core.quantities import KINDS, QuantityError, evaluate_in, from_si, parse_literal
 from wattikos_core.quantities.values import show
 from wattikos_core.read import definition_of
 from wattikos_core.runs import RunResult, estimate_ledger, solve_case
@@ -106,7 +106,7 @@ def read_task(case: Case, *, input: str, quantity: str, target: str, lower: str 
         if not text.strip() and default is not None:
             return default
         try:
-            return evaluate(text, values, of_kind).in_kind(of_kind)
+            return evaluate_in(of_kind, text, values)
         except QuantityError as error:
             problems.append(InputProblem(field, error.problem, error.remedy))
             return float("nan")

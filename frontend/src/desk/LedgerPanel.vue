@@ -111,7 +111,7 @@ async function copy(): Promise<void> {
               <button v-else :tabindex="still ? -1 : 0" title="give a target: 0.85, or ≤ 20 Pa; empty takes it away" :data-target="row.name" @click="begin(row.name)">{{ target(row) || '–' }}</button>
             </td>
             <td class="number hand" :class="{ doubt: row.by_hand && !row.by_hand.inside }" :title="row.by_hand ? `${row.by_hand.source}\n${row.by_hand.range}\nusual scatter ${units.format(row.by_hand.low, row.kind)} to ${units.format(row.by_hand.high, row.kind)}` : ''">{{ units.format(row.by_hand?.value, row.kind) }}</td>
-            <td class="number solved" :class="{ old: stale }">{{ units.format(row.solved, row.kind) }}</td>
+            <td class="number solved" :class="{ old: stale }">{{ units.format(row.solved, row.kind) || (theCase.solution && row.wanted ? '–' : '') }}</td>
             <td class="number muted">{{ stale ? '' : spread(row) }}</td>
             <td class="unit"><button :tabindex="still ? -1 : 0" class="muted" title="read in another unit" @click="units.nextUnit(row.kind)">{{ units.label(row.kind) }}</button></td>
             <td class="verdict small" :class="{ good: row.agrees === true, doubt: row.agrees === false }" :title="row.verdict">{{ shortVerdict(row) }}</td>
