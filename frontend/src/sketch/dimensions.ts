@@ -14,6 +14,8 @@ export interface PlacedDimension {
 /** From this share of the section on, a height is measured inside it; a smaller part has it at its right. */
 const WHOLE = 0.6
 const ROW = 22
+/** Height from which on there is room beside a name, in pixels. */
+const CLEAR = 90
 
 /** Share of the section's length that a label takes at least. */
 const LABEL = 0.07
@@ -60,8 +62,11 @@ export function placeDimensions(view: Viewport, sketch: Sketch, bounds: Box, bel
     }
     if (dimension.field === 'height') {
       const span = spans.get(dimension.part) ?? right - left
-      const x = span > WHOLE * (right - left) ? right - (right - left) * (0.13 + 0.11 * (heights++ % 3)) : x0 + span + 9
-      return { dimension, x, y: 0.5 * (y0 + y1), upright: true, path: `M${x - 4},${y0}h8M${x},${y0}V${y1}M${x - 4},${y1}h8` }
+      const beside = span <= WHOLE * (right - left)
+      const x = beside ? x0 + span + 9 : right - (right - left) * (0.13 + 0.11 * (heights++ % 3))
+      // Names stand in the middle of the parts; beside a slender one, the label keeps clear of its neighbour's.
+      const up = beside && Math.abs(y1 - y0) > CLEAR ? 0.75 : 0.5
+      return { dimension, x, y: y0 + up * (y1 - y0), upright: true, path: `M${x - 4},${y0}h8M${x},${y0}V${y1}M${x - 4},${y1}h8` }
     }
     let y = 0.5 * (y0 + y1)
     const x = 0.5 * (x0 + x1)

@@ -1,0 +1,65 @@
+import { describe, expect, it } from 'vitest'
+
+import type { CaseDocument } from '../src/api/client'
+import { renamePart } from '../src/stages/draw/rename'
+
+/** A document that calls its part `water` by name wherever one can. */
+function called(name: string): CaseDocument {
+  return {
+    section: { parts: [{ name }, { name: 'waterproof' }] },
+    conditions: [
+      { type: 'inlet', boundaries: [`${name}, left`, 'waterproof, left'] },
+      { type: 'periodic', boundaries: [`${name}, left`], downstream: [`${name}, right`] },
+    ],
+    contacts: [{ between: [name, 'waterproof'] }],
+    grid: { local: [{ at: [`${name} | waterproof`, `${name} 3`, `${name} 3, outside`] }] },
+    time: { of_parts: { [name]: '20 degC', waterproof: '10 degC' } },
+    watches: [`heat through ${name}, left`, `liquid fraction of ${name}`, `${name} outlet temperature`],
+    wanted: [
+      `${name} pressure drop`,
+      `mean temperature of ${name} | waterproof`,
+      `time to 95 % of ${name} Reynolds number`,
+      `time to 99 % of mean temperature of ${name}`,
+      `heat stored in ${name}`,
+      `torque on ${name}, side 1`,
+      `power to turn ${name}, side 1`,
+      'waterproof outlet temperature',
+      'effectiveness',
+    ].map((quantity) => ({ quantity, target: '', sense: 'at_least' })),
+    sizing: { input: 'length', quantity: `${name} h`, target: '' },
+    estimate: { relation: 'layers', hot: 'water', layers: [{ part: name, thickness: 'water' }], quantity: `heat through waterproof | ${name}` },
+  } as unknown as CaseDocument
+}
+
+describe('renaming a part', () => {
+  it('changes every place that calls it by its name, and nothing else', () => {
+    const document = called('water')
+    renamePart(document, 0, 'whey')
+    // An input of the same name stays in the hand calculation's expressions.
+    expect(document).toEqual(called('whey'))
+  })
+
+  it('follows the roles of a hand calculation, in lists too', () => {
+    const document = called('water')
+    document.estimate = { relation: 'insulated_pipe', fluid: 'water', layers: ['water', 'waterproof'], ambient: 'water' } as unknown as CaseDocument['estimate']
+    renamePart(document, 0, 'whey')
+    expect(document.estimate).toEqual({ relation: 'insulated_pipe', fluid: 'whey', layers: ['whey', 'waterproof'], ambient: 'water' })
+    document.estimate = { relation: 'counterflow_plates', hot: 'whey', cold: 'waterproof', wall: 'plate' } as unknown as CaseDocument['estimate']
+    renamePart(document, 0, 'water')
+    expect(document.estimate).toMatchObject({ hot: 'water', cold: 'waterproof' })
+  })
+
+  it('takes names with signs in them as they are', () => {
+    const document = called('water (hot) 1.5')
+    renamePart(document, 0, 'a+b')
+    expect(document.conditions[0]!.boundaries[0]).toBe('a+b, left')
+    expect(document.wanted[2]!.quantity).toBe('time to 95 % of a+b Reynolds number')
+  })
+
+  it('leaves all as it is when the name stays, or when there is no such part', () => {
+    const document = called('water')
+    renamePart(document, 0, 'water')
+    renamePart(document, 7, 'whey')
+    expect(document).toEqual(called('water'))
+  })
+})
