@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.case.estimates import CooledBody, Layers
@@ -10,14 +11,26 @@ from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.gaps import SCATTER, GapNusselt, gap_nusselt, gap_rayleigh
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.materials import PropertyTable
 
 SERIES = "resistances in series: Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, 5th ed. (2002), chapter 3"
 LUMPED = "heat balance of a body at one temperature (common practice, no source)"
 # What plain layers leave out: ends, properties at means.
 _SCATTER = 0.05
 _MOST_BIOT = 0.3
-# Temperatures, heat rate and convection in gaps are found in turn.
-_PASSES = 20
+# Temperatures, heat rate and convection in gaps are found in turn, until they stay to this share.
+_MOST_PASSES, _SETTLED = 40, 1e-9
+
+
+@dataclass(frozen=True)
+class _Layer:
+    """A layer in numbers, SI: a resistance by area, or a material over a thickness; `height` of a gap, 0 where nothing moves."""
+
+    area: float
+    resistance: float = 0.0
+    table: PropertyTable | None = None
+    thickness: float = 0.0
+    height: float = 0.0
 
 
 def layers(resolved: ResolvedCase, roles: Layers) -> dict[str, HandValue]:
@@ -28,17 +41,21 @@ def layers(resolved: ResolvedCase, roles: Layers) -> dict[str, HandValue]:
     heat = bound.read("heat", roles.heat, "power") if roles.heat.strip() else 0.0
     if not roles.heat.strip() and not roles.hot.strip():
         raise CaseError(Problem("estimate.heat", "neither a heat rate nor a hot temperature is given", "give one of them"))
-
+    gravity = math.hypot(*resolved.gravity)
     gaps: dict[int, GapNusselt] = {}
 
     def solve(narrow: bool) -> float:
+        stack = _read(bound, roles, narrow)
         warm, passing = near, heat
-        for _ in range(_PASSES):
-            resistance = _resistance(bound, roles, 0.5 * (warm + cold), passing, gaps, narrow)
+        for _ in range(_MOST_PASSES):
+            before = warm, passing
+            resistance = _resistance(stack, 0.5 * (warm + cold), passing, gravity, gaps)
             if roles.heat.strip():
                 warm = cold + passing * resistance
             else:
                 passing = (near - cold) / resistance
+            if abs(warm - before[0]) <= _SETTLED * abs(warm) and abs(passing - before[1]) <= _SETTLED * abs(passing):
+                break
         return warm if roles.heat.strip() else passing
 
     ends = sorted((solve(False), solve(True)))
@@ -53,15 +70,9 @@ def layers(resolved: ResolvedCase, roles: Layers) -> dict[str, HandValue]:
     return {roles.quantity: HandValue(roles.quantity, value, ends[0] - reach, ends[1] + reach, source, where, inside)}
 
 
-def _resistance(bound: Bound, roles: Layers, mean: float, passing: float, gaps: dict[int, GapNusselt], narrow: bool) -> float:
-    """All layers in series, K/W, at a mean temperature (K) and a heat rate (W).
-
-    Args:
-        gaps: of the pass before, by number of the layer; brought up to date.
-        narrow: takes the smaller areas where heat spreads.
-    """
-    gravity = math.hypot(*bound.resolved.gravity)
-    resistance = 0.0
+def _read(bound: Bound, roles: Layers, narrow: bool) -> list[_Layer]:
+    """All layers and the film after them; `narrow` takes the smaller areas where heat spreads."""
+    stack = []
     for i, layer in enumerate(roles.layers):
         where = f"layers[{i}]"
         text = layer.narrow if narrow and layer.narrow.strip() else layer.area
@@ -69,19 +80,35 @@ def _resistance(bound: Bound, roles: Layers, mean: float, passing: float, gaps: 
         if layer.part:
             thickness = bound.read(f"{where}.thickness", layer.thickness, "length")
             table = bound.part(f"{where}.part", layer.part).material
-            at_rest = thickness / (float(table.conductivity(mean)) * area)
-            if layer.height.strip():
-                height = bound.above_zero(f"{where}.height", layer.height, "length")
-                span = abs(passing) * at_rest / (gaps[i].value if i in gaps else 1.0)
-                gaps[i] = gap_nusselt(*gap_rayleigh(table, mean, span, thickness, gravity), height / thickness)
-                at_rest /= gaps[i].value
-            resistance += at_rest
+            height = bound.above_zero(f"{where}.height", layer.height, "length") if layer.height.strip() else 0.0
+            stack.append(_Layer(area, table=table, thickness=thickness, height=height))
         else:
-            resistance += bound.read(f"{where}.resistance", layer.resistance, "contact_resistance") / area
+            stack.append(_Layer(area, bound.read(f"{where}.resistance", layer.resistance, "contact_resistance")))
     if roles.h.strip():
         text = roles.h_narrow if narrow and roles.h_narrow.strip() else roles.h_area
-        resistance += 1.0 / (bound.above_zero("h", roles.h, "heat_transfer_coefficient") * bound.above_zero("h_area", text, "area"))
-    return resistance
+        film = 1.0 / bound.above_zero("h", roles.h, "heat_transfer_coefficient")
+        stack.append(_Layer(bound.above_zero("h_area", text, "area"), film))
+    return stack
+
+
+def _resistance(stack: list[_Layer], mean: float, passing: float, gravity: float, gaps: dict[int, GapNusselt]) -> float:
+    """All layers in series, K/W, at a mean temperature (K) and a heat rate (W).
+
+    Args:
+        gaps: of the pass before, by number of the layer; brought up to date.
+    """
+    whole = 0.0
+    for i, layer in enumerate(stack):
+        own = layer.resistance / layer.area
+        if layer.table is not None:
+            own = layer.thickness / (float(layer.table.conductivity(mean)) * layer.area)
+            if layer.height > 0.0:
+                span = abs(passing) * own / (gaps[i].value if i in gaps else 1.0)
+                rayleigh, prandtl = gap_rayleigh(layer.table, mean, span, layer.thickness, gravity)
+                gaps[i] = gap_nusselt(rayleigh, prandtl, layer.height / layer.thickness)
+                own /= gaps[i].value
+        whole += own
+    return whole
 
 
 def cooled_body(resolved: ResolvedCase, roles: CooledBody) -> dict[str, HandValue]:

@@ -91,7 +91,7 @@ const partLabels = computed(() => {
     const corners = ring.slice(0, -1)
     const mean = (k: number) => corners.reduce((sum, p) => sum + p[k]!, 0) / corners.length
     const [x, y] = aslant ? [mean(0), mean(1)] : [0.5 * (box.x0 + box.x1), 0.5 * (box.y0 + box.y1)]
-    labels.push({ name: part.origin, material: part.material, x: middle ? toX(v, x) : toX(v, box.x0) + 10, y: toY(v, y), small: height < 17 || aslant, middle })
+    labels.push({ name: part.origin, material: part.material, x: middle ? toX(v, x) : toX(v, box.x0) + 16, y: toY(v, y), small: height < 17 || aslant, middle })
   }
   return labels
 })

@@ -50,7 +50,7 @@ const series = computed<Series[]>(() => {
   const now = theCase.ledger.find((row) => row.name === quantity.value)
   const at = theCase.view?.inputs.find((i) => i.name === input.value)?.value
   if (now?.solved !== null && now?.solved !== undefined && at !== null && at !== undefined && !theCase.staleBecause.length) solved.push([units.shown(at, k), units.shown(now.solved, kind.value)])
-  const result: Series[] = [{ name: `${quantity.value}, by hand`, points: curve, dashed: true }]
+  const result: Series[] = [{ name: 'by hand', points: curve, dashed: true }]
   if (solved.length) result.push({ name: 'solved', points: solved.sort((a, b) => a[0] - b[0]), marks: true })
   return result
 })
