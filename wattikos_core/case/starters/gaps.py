@@ -110,7 +110,7 @@ CAVITY = Starter(
         "starter": "cavity",
         "inputs": {
             "height": length("200 mm", "height", "20 mm", "2 m"),
-            "gap": length("16 mm", "gap", "2 mm", "100 mm"),
+            "gap": length("16 mm", "gap", "2 mm", "60 mm"),
             "plate": length("1 mm", "plate thickness", "0.5 mm", "10 mm"),
             "depth": length("500 mm", "depth"),
             "warm": temperature("35 °C", "warm side"),
