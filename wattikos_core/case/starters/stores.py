@@ -196,7 +196,7 @@ MELTING_BOX = Starter(
             wall("wax, left", thermal="temperature", value="warm"),
             wall("wax, right", "wax, top", "wax, bottom"),
         ],
-        "grid": {"fineness": 1.0},
+        "grid": {"fineness": 1.5},
         "watches": ["liquid fraction of wax", "heat stored in wax", "heat through wax, left"],
         "wanted": [
             {"quantity": "liquid fraction of wax", "target": "0.5"},

@@ -33,14 +33,15 @@ async function copy(): Promise<void> {
 </script>
 
 <template>
-  <div class="row">
+  <p v-if="!offered.length" class="muted small" data-test="no-places">What each boundary, interface and part has is listed here when the run has ended.</p>
+  <div v-if="offered.length" class="row">
     <select v-model="which" class="pad-select small" aria-label="what is listed for each place" data-test="places">
       <option v-for="[key, view] in offered" :key="key" :value="key">{{ view.label }}</option>
     </select>
     <span class="grow"></span>
     <button class="pad-button quiet small" @click="copy">copy</button>
   </div>
-  <table class="dense small">
+  <table v-if="offered.length" class="dense small">
     <thead><tr><th></th><th v-for="[prefix, label, kind] in columns" :key="prefix">{{ label }}<br />{{ units.label(kind) }}</th></tr></thead>
     <tbody>
       <tr v-for="place in places" :key="place" :data-place="place">
