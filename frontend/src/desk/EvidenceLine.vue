@@ -19,7 +19,8 @@ const words = computed(() => {
     if (s.heat_balance != null) said.push(`heat balance ${plain(s.heat_balance, 2)}`)
     if (s.mass_balance != null) said.push(`mass balance ${plain(s.mass_balance, 2)}`)
   } else if (theCase.solution) said.push('the solution is of the case as it was')
-  else said.push('by hand only; not solved yet')
+  else said.push(theCase.busy ? 'by hand only' : 'by hand only; not solved yet')
+  if (theCase.busy) said.push('a run goes on')
   for (const severity of ['fault', 'doubt', 'note']) {
     const count = findings.value.filter((f) => f.severity === severity).length
     if (count) said.push(`${count} ${severity}${count > 1 ? 's' : ''}`)
