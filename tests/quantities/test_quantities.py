@@ -63,6 +63,8 @@ class Expressions(unittest.TestCase):
     def test_names(self) -> None:
         self.assertEqual(names_in("2*gap + max(pitch, 3 mm)"), {"gap", "pitch"})
         self.assertEqual(names_in("12 mm"), set())
+        for unreadable in ("-300 degC", "1 +", "((", ""):
+            self.assertEqual(names_in(unreadable), set())
 
 
 class Refusals(unittest.TestCase):

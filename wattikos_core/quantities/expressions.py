@@ -91,11 +91,12 @@ def _quantity(number: float, unit: str) -> Value:
 
 def names_in(text: str) -> set[str]:
     """The names an expression refers to that are neither functions nor units after a number."""
-    if parse_literal(text) is not None:
-        return set()
     try:
+        if parse_literal(text) is not None:
+            return set()
         tree = ast.parse(_prepare(text).strip(), mode="eval")
     except (SyntaxError, ValueError, RecursionError):
+        # Also what cannot be read at all (QuantityError is a ValueError), which `evaluate` says.
         return set()
     return {node.id for node in ast.walk(tree) if isinstance(node, ast.Name)} - set(_FUNCTIONS) - set(_CONSTANTS) - {"quantity"}
 
