@@ -133,6 +133,9 @@ class Reader:
         return self._tables[name]
 
     def _material(self, name: str, field: str) -> PropertyTable | None:
+        if not name.strip():
+            self.fail(field, "no material is given", f"choose one of {', '.join(sorted(CATALOGUE))}")
+            return None
         own = self.case.materials.get(name)
         item = own if own is not None else CaseMaterial(base=name)
         if item.base not in CATALOGUE:

@@ -81,6 +81,8 @@ def _read(bound: Bound, roles: Layers, narrow: bool) -> list[_Layer]:
             thickness = bound.read(f"{where}.thickness", layer.thickness, "length")
             table = bound.part(f"{where}.part", layer.part).material
             height = bound.above_zero(f"{where}.height", layer.height, "length") if layer.height.strip() else 0.0
+            if height and not table.fluid:
+                raise CaseError(Problem(f"estimate.{where}.height", f"'{layer.part}' is solid and cannot stir", "leave this empty"))
             stack.append(_Layer(area, table=table, thickness=thickness, height=height))
         else:
             stack.append(_Layer(area, bound.read(f"{where}.resistance", layer.resistance, "contact_resistance")))

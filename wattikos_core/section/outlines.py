@@ -48,6 +48,10 @@ def paint_outlines(resolved: ResolvedCase) -> PaintedSection:
     region = np.full(len(shapes) + 1, -1, dtype=np.int64)
     region[bodies] = np.arange(len(bodies))
     regions = region[label]
+    if not np.any(regions >= 0):
+        problem = f"nothing is left of a section of {show(diagonal, 'length')} across"
+        remedy = "give its parts sizes of one kind, and let voids leave something"
+        raise CaseError(Problem("section.parts", problem, remedy))
     _refuse_slivers(faces, regions, diagonal)
     names = tuple(part.name for part in resolved.bodies)
     node, start, end, left, right = _segments(faces, regions, lattice)

@@ -1,0 +1,73 @@
+"""Whatever is entered anywhere is read or refused: never anything else, and never without a field and a remedy."""
+
+from __future__ import annotations
+
+import copy
+import json
+import random
+import unittest
+import warnings
+from collections.abc import Iterator
+from typing import Any
+
+from wattikos_core.case import STARTERS, read_case, starter_case
+from wattikos_core.errors import CaseError
+from wattikos_core.runs import prepare
+
+ENTRIES = (
+    *("", "((", "'a'", "x", "width", "nan", "inf mm", "∞", "1/0", "9**9**9"),
+    *("0", "-1", "1e300", "1e400 mm", "1e-30 m", "1e30 m", "-5 mm", "5 kg", "1e9 W", "0 K", "-300 degC"),
+    *("time*1 s", "x*1 mm", "1 K/s*time"),
+)
+# Words that are no quantities.
+WORDS = ("title", "note", "starter", "version")
+
+
+def leaves(node: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[tuple[Any, ...], Any]]:
+    """All fields of a document with their places."""
+    if isinstance(node, dict | list):
+        for key, value in node.items() if isinstance(node, dict) else enumerate(node):
+            yield from leaves(value, (*path, key))
+    else:
+        yield path, node
+
+
+class AnyEntry(unittest.TestCase):
+    def test_is_read_or_refused(self) -> None:
+        documents = {key: json.loads(starter_case(key).model_dump_json()) for key in STARTERS}
+        fields = [
+            (key, path)
+            for key, d in documents.items()
+            for path, text in leaves(d)
+            if isinstance(text, str) and path[0] not in WORDS
+        ]
+        dice = random.Random(20261125)
+        for _ in range(1500):
+            (key, path), entry = dice.choice(fields), dice.choice(ENTRIES)
+            document = copy.deepcopy(documents[key])
+            place = document
+            for step in path[:-1]:
+                place = place[step]
+            place[path[-1]] = entry
+            with self.subTest(starter=key, field=path, entry=entry), warnings.catch_warnings():
+                warnings.simplefilter("ignore")
+                try:
+                    prepare(read_case(document))
+                except CaseError as error:
+                    self.assertTrue(all(problem.field and problem.problem and problem.remedy for problem in error.problems))
+
+    def test_the_ones_that_once_were_not(self) -> None:
+        for key, path, entry, field in (
+            ("plate_passage", ("conditions", 0, "temperature"), "-300 degC", "conditions[0].temperature"),
+            ("cone_gap", ("conditions", 3, "coating"), "1 mm", "conditions[3].coating_material"),
+            ("bundle_staggered", ("section", "parts", 0, "shape", "width"), "1e30 m", "section.parts"),
+            ("power_module", ("estimate", "layers", 1, "height"), "1 mm", "estimate.layers[1].height"),
+        ):
+            document = json.loads(starter_case(key).model_dump_json())
+            place = document
+            for step in path[:-1]:
+                place = place[step]
+            place[path[-1]] = entry
+            with self.assertRaises(CaseError) as caught:
+                prepare(read_case(document))
+            self.assertIn(field, [problem.field for problem in caught.exception.problems])
