@@ -48,7 +48,7 @@ const placed = (c: Copy) => {
   const v = view.value!
   return `matrix(${c.fx} 0 0 ${c.fy} ${v.ox - c.fx * v.ox + v.sx * c.dx} ${v.oy - c.fy * v.oy - v.sy * c.dy})`
 }
-const margin = computed<Box>(() => (props.still ? { x0: 118, y0: 26, x1: 118, y1: roomBelow(sketch.value, 18) } : { x0: 140, y0: 30, x1: 140, y1: roomBelow(sketch.value, 24) }))
+const margin = computed<Box>(() => (props.still ? { x0: 118, y0: 26, x1: 118, y1: roomBelow(sketch.value, 26) } : { x0: 140, y0: 30, x1: 140, y1: roomBelow(sketch.value, 24) }))
 const view = computed<Viewport | null>(() => {
   if (!drawn.value || !size.value.width) return null
   return moved.value ?? fit(drawn.value, size.value.width, size.value.height, margin.value, toScale.value)
@@ -66,7 +66,7 @@ const flags = computed(() => (view.value && sketch.value ? flagsOf(view.value, s
 /** Flags that only say what nobody needs to be told keep quiet until asked. */
 const AT_SEAMS = ['upstream', 'downstream', 'symmetry']
 const loud = (flag: Flag) => props.mode !== 'grid' && (flag.boundary.kind !== 'adiabatic' || selected(flag.boundary)) && !(repeated.value && AT_SEAMS.includes(flag.boundary.kind))
-const dimensions = computed(() => (view.value && sketch.value && bounds.value && !repeated.value ? placeDimensions(view.value, sketch.value, bounds.value, props.still ? 20 : 24) : []))
+const dimensions = computed(() => (view.value && sketch.value && bounds.value && !repeated.value ? placeDimensions(view.value, sketch.value, bounds.value, props.still ? 28 : 24) : []))
 /** Problems that have a place stand there. */
 const troubles = computed(() => (props.still ? [] : [...theCase.problems, ...(theCase.runError?.problems ?? []), ...(props.mode === 'grid' ? reading.gridProblems : [])].filter((p) => p.at)))
 const worst = computed(() => (props.mode === 'grid' ? (reading.grid?.worst ?? []).filter((w) => w.measure === reading.shownWorst) : []))

@@ -187,7 +187,7 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
     <div class="scroll list" role="listbox" aria-label="boundaries" aria-multiselectable="true">
       <button v-for="b in rows" :key="b.name" role="option" :aria-selected="chosen.includes(b.name)" :class="{ on: chosen.includes(b.name), doubt: b.kind === 'open', copy: b.copy }" :data-boundary="b.name" @click="toggle(b.name, $event)">
         <span>{{ b.name }} <i v-if="b.copies" class="muted small" :title="opened.includes(b.name) ? 'close' : 'each of them'" @click.stop="open(b.name)">× {{ b.copies }} {{ opened.includes(b.name) ? '▾' : '▸' }}</i></span>
-        <span class="muted small">{{ b.flag }}</span>
+        <span class="muted small given" :title="b.flag">{{ b.flag }}</span>
       </button>
       <p class="muted small">Between parts, found by themselves: {{ interfaces.map((b) => b.name).join('; ') || 'none' }}</p>
     </div>
@@ -300,6 +300,7 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
 <style scoped>
 .columns { display: grid; grid-template-columns: minmax(150px, 46%) 1fr; gap: 12px; min-height: 0; flex: 1; }
 .list button { font: inherit; color: inherit; background: none; border: 0; border-top: 1px solid var(--hair); padding: 2px 4px; width: 100%; display: flex; justify-content: space-between; gap: 6px; text-align: left; cursor: pointer; white-space: nowrap; }
+.given { min-width: 0; overflow: hidden; text-overflow: ellipsis; }
 .list button:hover { background: var(--raised); }
 .list button.on { background: var(--heat-wash); }
 .list button.doubt { color: var(--doubt); }
