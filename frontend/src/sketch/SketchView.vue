@@ -48,7 +48,7 @@ const placed = (c: Copy) => {
   const v = view.value!
   return `matrix(${c.fx} 0 0 ${c.fy} ${v.ox - c.fx * v.ox + v.sx * c.dx} ${v.oy - c.fy * v.oy - v.sy * c.dy})`
 }
-const margin = computed<Box>(() => (props.still ? { x0: 118, y0: 26, x1: 118, y1: roomBelow(sketch.value, 26) } : { x0: 140, y0: 30, x1: 140, y1: roomBelow(sketch.value, 24) }))
+const margin = computed<Box>(() => (props.still ? { x0: 118, y0: 20, x1: 118, y1: roomBelow(sketch.value, 26) } : { x0: 140, y0: 30, x1: 140, y1: roomBelow(sketch.value, 24) }))
 const view = computed<Viewport | null>(() => {
   if (!drawn.value || !size.value.width) return null
   return moved.value ?? fit(drawn.value, size.value.width, size.value.height, margin.value, toScale.value)

@@ -93,8 +93,8 @@ header { display: flex; justify-content: space-between; align-items: baseline; b
 h1 { font-family: var(--font-title); font-size: 20px; margin: 0; }
 h2 { font-family: var(--font-title); font-size: 13px; margin: 0 0 2px; }
 .note { margin: 0; }
-.picture { display: flex; flex-direction: column; height: 200px; flex: none; }
-.picture.field { height: 244px; }
+.picture { display: flex; flex-direction: column; height: 186px; flex: none; }
+.picture.field { height: 230px; }
 .columns { display: grid; grid-template-columns: 218px 1fr; gap: 20px; }
 .columns table { font-size: 11.5px; }
 .wanted td { font-weight: 600; }
