@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import copy
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
@@ -68,6 +69,16 @@ def triangles(n: int) -> Grid:
         axisymmetric=False,
         depth=1.0,
     )
+
+
+def with_entry(document: dict[str, Any], where: Sequence[Any], entry: Any) -> dict[str, Any]:
+    """A copy of a document with something else at a place: keys and indices from the outside in."""
+    changed = copy.deepcopy(document)
+    place: Any = changed
+    for step in where[:-1]:
+        place = place[step]
+    place[where[-1]] = entry
+    return changed
 
 
 # A made-up liquid with round numbers: Pr = 10.

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import copy
 import json
 import random
 import unittest
@@ -10,6 +9,7 @@ import warnings
 from collections.abc import Iterator
 from typing import Any
 
+from tests.support import with_entry
 from wattikos_core.case import STARTERS, read_case, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.runs import prepare
@@ -44,11 +44,7 @@ class AnyEntry(unittest.TestCase):
         dice = random.Random(20261125)
         for _ in range(1500):
             (key, path), entry = dice.choice(fields), dice.choice(ENTRIES)
-            document = copy.deepcopy(documents[key])
-            place = document
-            for step in path[:-1]:
-                place = place[step]
-            place[path[-1]] = entry
+            document = with_entry(documents[key], path, entry)
             with self.subTest(starter=key, field=path, entry=entry), warnings.catch_warnings():
                 warnings.simplefilter("ignore")
                 try:
@@ -63,11 +59,7 @@ class AnyEntry(unittest.TestCase):
             ("bundle_staggered", ("section", "parts", 0, "shape", "width"), "1e30 m", "section.parts"),
             ("power_module", ("estimate", "layers", 1, "height"), "1 mm", "estimate.layers[1].height"),
         ):
-            document = json.loads(starter_case(key).model_dump_json())
-            place = document
-            for step in path[:-1]:
-                place = place[step]
-            place[path[-1]] = entry
+            document = with_entry(json.loads(starter_case(key).model_dump_json()), path, entry)
             with self.assertRaises(CaseError) as caught:
                 prepare(read_case(document))
             self.assertIn(field, [problem.field for problem in caught.exception.problems])

@@ -7,6 +7,7 @@ import unittest
 from typing import Any
 
 from tests.sections import circle, held, part, rectangle, wall
+from tests.support import with_entry
 from wattikos_core.case import read_case, resolve
 from wattikos_core.errors import CaseError, Problem
 
@@ -111,15 +112,6 @@ WRONG: tuple[tuple[tuple[Any, ...], Any, str, str], ...] = (
 )
 
 
-def changed(where: tuple[Any, ...], value: Any) -> dict[str, Any]:
-    document = copy.deepcopy(BASE)
-    place: Any = document
-    for key in where[:-1]:
-        place = place[key]
-    place[where[-1]] = value
-    return document
-
-
 def problems_of(document: dict[str, Any]) -> list[Problem]:
     try:
         resolve(read_case(document))
@@ -135,19 +127,19 @@ class Refusals(unittest.TestCase):
     def test_each_names_the_field_what_was_entered_and_a_remedy(self) -> None:
         for where, value, field, text in WRONG:
             with self.subTest(field=field, value=value):
-                found = problems_of(changed(where, value))
+                found = problems_of(with_entry(BASE, where, value))
                 mine = [problem for problem in found if problem.field == field]
                 self.assertTrue(mine, [str(problem) for problem in found])
                 self.assertIn(text, mine[0].problem)
                 self.assertGreater(len(mine[0].remedy), 5)
 
     def test_across_the_axis_nothing_can_pull(self) -> None:
-        document = changed(("physics",), {"gravity_y": "-9.81 m/s^2"})
+        document = with_entry(BASE, ("physics",), {"gravity_y": "-9.81 m/s^2"})
         document["section"]["extent"] = "axisymmetric"
         self.assertEqual([p.field for p in problems_of(document)], ["physics.gravity_y"])
 
     def test_below_the_axis_nothing_can_lie(self) -> None:
-        document = changed(("section", "parts", 0, "shape", "y"), "-1 mm")
+        document = with_entry(BASE, ("section", "parts", 0, "shape", "y"), "-1 mm")
         document["section"]["extent"] = "axisymmetric"
         self.assertIn("section.parts[0].shape.y", {p.field for p in problems_of(document)})
 
@@ -159,5 +151,5 @@ class Refusals(unittest.TestCase):
         self.assertIn("'rod 2'", " ".join(p.problem for p in found))
 
     def test_one_mistake_on_several_boundaries_is_said_once(self) -> None:
-        document = changed(("conditions", 3), held("plate, top", "plate, left", "plate, right", at="40 s"))
+        document = with_entry(BASE, ("conditions", 3), held("plate, top", "plate, left", "plate, right", at="40 s"))
         self.assertEqual(len(problems_of(document)), 1)

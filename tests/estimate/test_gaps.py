@@ -85,6 +85,7 @@ class ByHandAndByField(unittest.TestCase):
         hand = estimate_case(resolve(case))[HEAT]
         conduction = float(table_of("air").conductivity(293.15)) * 0.2 * 0.5 * 30.0 / 0.02
         self.assertAlmostEqual(hand.value / conduction, 1.0, delta=0.01)
+        self.assertNotIn(ELSHERBINY, hand.source)
         self.assertAlmostEqual(solve_case(case).value(HEAT) / hand.value, 1.0, delta=0.01)
 
     def test_errors_name_the_field(self) -> None:

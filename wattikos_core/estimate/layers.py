@@ -104,7 +104,7 @@ def _resistance(stack: list[_Layer], mean: float, passing: float, gravity: float
         own = layer.resistance / layer.area
         if layer.table is not None:
             own = layer.thickness / (float(layer.table.conductivity(mean)) * layer.area)
-            if layer.height > 0.0:
+            if layer.height > 0.0 and gravity > 0.0:
                 span = abs(passing) * own / (gaps[i].value if i in gaps else 1.0)
                 rayleigh, prandtl = gap_rayleigh(layer.table, mean, span, layer.thickness, gravity)
                 gaps[i] = gap_nusselt(rayleigh, prandtl, layer.height / layer.thickness)

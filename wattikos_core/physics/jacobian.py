@@ -27,6 +27,7 @@ from wattikos_core.physics.faces import (
 )
 from wattikos_core.physics.gradients import gradients, of_module_before, of_next_module, surface_conductance
 from wattikos_core.physics.properties import (
+    WEIGHT,
     Cells,
     Forces,
     Tables,
@@ -97,7 +98,7 @@ def compact_blocks(
     by_t, by_spin = np.zeros((n, 2)), np.zeros(n)
     for c in range(n):
         if cells.fluid[c] == 1 and heavy:
-            slope = slope_at(tables, cells.material[c], 4, t[c]) * properties.filling[c]
+            slope = slope_at(tables, cells.material[c], WEIGHT, t[c]) * properties.filling[c]
             by_t[c, 0], by_t[c, 1] = slope * forces.gravity[0], slope * forces.gravity[1]
         if cells.fluid[c] == 1 and swirls:
             by_spin[c] = 2.0 * rho[c] * spin[c] * cells.radius[c]

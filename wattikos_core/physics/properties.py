@@ -110,7 +110,7 @@ def property_at(tables: Tables, material: int, index: int, temperature: float) -
     c = tables.coefficients
     c0, c1, c2 = c[material, index, cell, 0], c[material, index, cell, 1], c[material, index, cell, 2]
     value = ((c0 * x + c1) * x + c2) * x + c[material, index, cell, 3]
-    if index == 1 or index == 5 or index == 7:
+    if index == ENTHALPY or index == TEMPERATURE or index == CARRIED:
         value += ((3.0 * c0 * x + 2.0 * c1) * x + c2) * (temperature - inside)
     return float(value)
 
@@ -134,13 +134,13 @@ def carried_at(tables: Tables, material: int, temperature: float) -> float:
 
     Bennon and Incropera (1987, Int. J. Heat Mass Transfer 30, 2161). Where nothing melts it is the enthalpy.
     """
-    return float(property_at(tables, material, 7, temperature + tables.shift[material]))
+    return float(property_at(tables, material, CARRIED, temperature + tables.shift[material]))
 
 
 @njit(cache=True, error_model="numpy")
 def specific_heat_at(tables: Tables, material: int, temperature: float) -> float:
     """Specific heat of what flows at a temperature: the derivative of the enthalpy it carries."""
-    return float(slope_at(tables, material, 7, temperature + tables.shift[material]))
+    return float(slope_at(tables, material, CARRIED, temperature + tables.shift[material]))
 
 
 @njit(cache=True, error_model="numpy")
@@ -152,12 +152,12 @@ def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array) -> P
     heavy = forces.gravity[0] != 0.0 or forces.gravity[1] != 0.0
     for c in range(n):
         m = cells.material[c]
-        rho[c] = property_at(tables, m, 0, t[c])
-        h[c] = property_at(tables, m, 1, t[c])
-        mu[c] = property_at(tables, m, 2, t[c])
-        k[c] = property_at(tables, m, 3, t[c])
-        weight[c] = property_at(tables, m, 4, t[c]) if heavy else rho[c]
-        temperature[c] = property_at(tables, m, 5, t[c]) if tables.melts[m] == 1 else t[c]
+        rho[c] = property_at(tables, m, DENSITY, t[c])
+        h[c] = property_at(tables, m, ENTHALPY, t[c])
+        mu[c] = property_at(tables, m, VISCOSITY, t[c])
+        k[c] = property_at(tables, m, CONDUCTIVITY, t[c])
+        weight[c] = property_at(tables, m, WEIGHT, t[c]) if heavy else rho[c]
+        temperature[c] = property_at(tables, m, TEMPERATURE, t[c]) if tables.melts[m] == 1 else t[c]
         carried[c] = carried_at(tables, m, temperature[c]) if tables.melts[m] == 1 else h[c]
     closed = False
     for b in range(forces.charge.size):
@@ -201,7 +201,7 @@ def mush_resistance(cells: Cells, tables: Tables, forces: Forces, t: Array) -> A
     for c in range(n):
         m = cells.material[c]
         if tables.melts[m] == 1 and cells.fluid[c] == 1:
-            f = property_at(tables, m, 6, t[c])
+            f = property_at(tables, m, LIQUID, t[c])
             sink[c] = forces.mush * (1.0 - f) ** 2 / (f**3 + 1e-3)
     return sink
 
@@ -212,5 +212,5 @@ def liquid_fractions(cells: Cells, tables: Tables, t: Array) -> Array:
     share = np.full(t.size, np.nan)
     for c in range(t.size):
         if tables.melts[cells.material[c]] == 1:
-            share[c] = property_at(tables, cells.material[c], 6, t[c])
+            share[c] = property_at(tables, cells.material[c], LIQUID, t[c])
     return share

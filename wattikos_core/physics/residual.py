@@ -48,6 +48,9 @@ from wattikos_core.physics.gradients import (
     surface_temperature,
 )
 from wattikos_core.physics.properties import (
+    ENTHALPY,
+    TEMPERATURE,
+    VISCOSITY,
     Cells,
     Forces,
     Properties,
@@ -309,7 +312,7 @@ def evaluate(
             rt[c] -= friction[c]
         step = 1e-3
         m = cells.material[c]
-        slope = (property_at(tables, m, 2, t[c] + step) - property_at(tables, m, 2, t[c] - step)) / (2.0 * step)
+        slope = (property_at(tables, m, VISCOSITY, t[c] + step) - property_at(tables, m, VISCOSITY, t[c] - step)) / (2.0 * step)
         mx, my = slope * gt[c, 0], slope * gt[c, 1]
         # Variable viscosity: the part (∇u)ᵀ·∇μ of the divergence of the stress.
         ru[c] += volume * (gp[c, 0] - (gu[c, 0] * mx + gv[c, 0] * my) + sink[c] * u[c])
@@ -364,7 +367,7 @@ def temperature_slopes(cells: Cells, tables: Tables, t: Array) -> Array:
     slope = np.ones(t.size)
     for c in range(t.size):
         if tables.melts[cells.material[c]] == 1:
-            slope[c] = slope_at(tables, cells.material[c], 5, t[c])
+            slope[c] = slope_at(tables, cells.material[c], TEMPERATURE, t[c])
     return slope
 
 
@@ -373,5 +376,5 @@ def specific_heats(cells: Cells, tables: Tables, t: Array) -> Array:
     """Derivative of each cell's enthalpy by its (stretched) temperature, J/kg/K."""
     heat = np.empty(t.size)
     for c in range(t.size):
-        heat[c] = slope_at(tables, cells.material[c], 1, t[c])
+        heat[c] = slope_at(tables, cells.material[c], ENTHALPY, t[c])
     return heat

@@ -110,7 +110,7 @@ class CoupledSolver:
         residual = self._residual(now.evaluation, state)
         row_scale = self._row_scales(now)
         pseudo_vector = self._bordered(pattern.pack(*pseudo), 0.0)
-        base = self._bordered(pattern.pack(state.u, state.v, state.p, state.t, state.spin), self._of_module(state))
+        base = self._bordered(pattern.pack(*state.unknowns), self._of_module(state))
         size = self._sizes(now, base)
 
         def apply(direction: Array) -> Array:
@@ -210,11 +210,7 @@ class CoupledSolver:
             problem.cells,
             problem.tables,
             problem.forces,
-            state.u,
-            state.v,
-            state.p,
-            state.t,
-            state.spin,
+            *state.unknowns,
             now.d,
             now.evaluation.flow,
             problem.blend,

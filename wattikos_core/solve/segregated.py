@@ -93,9 +93,7 @@ def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State
     state, d, e = now.state, now.d, now.evaluation
     fluid = cells.fluid == 1
     forces = problem.forces
-    blocks = compact_blocks(
-        faces, cells, tables, forces, state.u, state.v, state.p, state.t, state.spin, d, e.flow, 0.0, problem.passes
-    )
+    blocks = compact_blocks(faces, cells, tables, forces, *state.unknowns, d, e.flow, 0.0, problem.passes)
     momentum, energy = now.momentum, now.energy
     spin = state.spin
     u, v, p = state.u, state.v, state.p

@@ -43,9 +43,14 @@ class State:
     spin: Array
     repeat: Repeat = Repeat()
 
+    @property
+    def unknowns(self) -> tuple[Array, Array, Array, Array, Array]:
+        """u, v, p, T and the turning, in the order of the kernels."""
+        return self.u, self.v, self.p, self.t, self.spin
+
     def stacked(self) -> Array:
         """Shape (n_cells, 5)."""
-        return np.stack([self.u, self.v, self.p, self.t, self.spin], axis=1)
+        return np.stack(self.unknowns, axis=1)
 
     @staticmethod
     def of(columns: Array) -> State:
