@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import Case, ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs, resolve
-from wattikos_core.case.document import GridWishes, Periodic, Physics
+from wattikos_core.case.document import GridWishes, Periodic, Physics, Wall
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate import estimate_case
 from wattikos_core.evidence import build_ledger, findings_before
@@ -102,7 +102,10 @@ def bare_sketch(case: Case, problems: list[Problem]) -> dict[str, Any] | None:
         names = {*condition.boundaries, *(condition.downstream if isinstance(condition, Periodic) else ())}
         for boundary in sketch["boundaries"]:
             if not boundary["interface"] and names & {boundary["name"], boundary["general"]}:
-                boundary |= {"condition": index, "kind": "unread", "flag": "cannot be read" if wrong else condition.type}
+                # What needs no words on a drawing that can be read needs none here.
+                quiet = not wrong and isinstance(condition, Wall) and condition.thermal == "adiabatic"
+                kind, flag = "adiabatic" if quiet else "unread", "cannot be read" if wrong else condition.type
+                boundary |= {"condition": index, "kind": kind, "flag": flag}
     return {**sketch, "bare": True}
 
 

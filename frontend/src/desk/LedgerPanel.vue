@@ -26,7 +26,11 @@ function spread(row: LedgerRow): string {
 
 function shortVerdict(row: LedgerRow): string {
   if (row.agrees === true) return 'agrees'
-  return row.verdict.replace('the hand calculation is outside its range', 'hand out of range').replace('the hand calculation', 'hand')
+  return row.verdict
+    .replace('the hand calculation is outside its range', 'hand out of range')
+    .replace('the hand calculation', 'hand')
+    .replace('not reached in this run', 'not reached')
+    .replace('not among what was solved', 'not solved')
 }
 
 function target(row: LedgerRow): string {
