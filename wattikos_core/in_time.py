@@ -13,7 +13,7 @@ from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
 from wattikos_core.evidence.settling import first_time, settling
 from wattikos_core.grid import Grid
-from wattikos_core.physics import Evaluation, Problem, problem_at, problem_of
+from wattikos_core.physics import Evaluation, Problem, beginning_at, problem_at, problem_of
 from wattikos_core.physics.faces import Array
 from wattikos_core.quantities import QuantityError
 from wattikos_core.read import cell_fields, front_distance, pack_frame, watch_for
@@ -79,7 +79,7 @@ def solve_film(
     before, diagonal, past = _beginning(resolved, base), np.zeros(grid.n_cells), None
     begins_with_former = go_on or resolved.case.time.begin == "former_run"
     if start is None or not begins_with_former:
-        if base.inflow > 0.0:
+        if base.streams_enter:
             before, diagonal = established_flow(base, before.t)
     else:
         former_grid, former, coefficients, past = unpack_checkpoint(start)
@@ -87,7 +87,7 @@ def solve_film(
         past = past if go_on else None
         _refuse_going_on(past, former_grid, grid, wishes.end)
     beginning = past.beginning if past is not None else before
-    base = _spanning(base, properties_of(base, beginning).temperature)
+    base = beginning_at(base, properties_of(base, beginning).temperature)
     settings = TimeSettings(
         end=wishes.end,
         stops=wishes.frames,
@@ -150,20 +150,6 @@ def _refuse_going_on(past: Past | None, former: Grid, grid: Grid, end: float) ->
     if not np.array_equal(former.nodes, grid.nodes):
         remedy = "solve from the beginning, or begin with the last run's fields"
         raise CaseError(InputProblem("grid", "the section or its grid has changed since the run that is to go on", remedy))
-
-
-def _spanning(problem: Problem, temperature: Array) -> Problem:
-    """The problem with scales that span the temperatures of the beginning too."""
-    scales = problem.scales
-    given = [t for t in (scales.lowest, scales.highest) if scales.highest > scales.lowest or _gives_temperature(problem)]
-    lowest, highest = min([*given, float(temperature.min())]), max([*given, float(temperature.max())])
-    span = max(scales.temperature if scales.highest > scales.lowest else 0.0, highest - lowest)
-    return replace(problem, scales=replace(scales, lowest=lowest, highest=highest, temperature=span or scales.temperature))
-
-
-def _gives_temperature(problem: Problem) -> bool:
-    """Whether any condition names a temperature."""
-    return any(c.temperature is not None or np.any(c.film) or c.emissivity > 0.0 for c in problem.conditions.values())
 
 
 def _varies(resolved: ResolvedCase) -> bool:

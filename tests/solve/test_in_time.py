@@ -14,10 +14,11 @@ from scipy.special import erf, j0, j1
 from tests.support import quads
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.materials import PropertyTable, constant_melting_table, constant_table
-from wattikos_core.physics import Condition, FlowPhysics, Problem, build_problem
+from wattikos_core.physics import Condition, FlowPhysics, Problem, beginning_at, build_problem
 from wattikos_core.physics.conditions import STATIC_PRESSURE
 from wattikos_core.runs import solve_case
 from wattikos_core.solve import Instant, State, TimeSettings, TimeSolution, never_cancel, solve_in_time
+from wattikos_core.solve.iterate import properties_of
 from wattikos_core.solve.state import Past, at_start, stretched
 
 Array = NDArray[np.float64]
@@ -28,7 +29,12 @@ SOLID = constant_table("solid", density=1.0, specific_heat=1.0, viscosity=0.0, c
 
 def run(problem: Problem, start: State, end: float, **settings: float | int | bool) -> TimeSolution:
     wishes = TimeSettings(end=end, **{"tolerance": 1e-8, **settings})  # type: ignore[arg-type]
+    problem = beginning_at(problem, cell_temperatures(problem, start))
     return solve_in_time(lambda time: problem, wishes, start, np.zeros(problem.grid.n_cells))
+
+
+def cell_temperatures(problem: Problem, start: State) -> Array:
+    return properties_of(problem, start).temperature
 
 
 def warm(problem: Problem, temperature: float | Array) -> State:
@@ -41,7 +47,6 @@ class Conduction(unittest.TestCase):
     def test_slab(self) -> None:
         grid = quads(np.linspace(0.0, 1.0, 41), np.linspace(0.0, 0.1, 2))
         problem = build_problem(grid, [SOLID], {"fluid, right": Condition("wall", temperature=300.0)}, physics=TIME)
-        problem = replace(problem, scales=replace(problem.scales, temperature=1.0))
         done = run(problem, warm(problem, 301.0), 0.3, accuracy=2e-4)
         k = (np.arange(40) + 0.5) * np.pi
         terms = 2.0 * (-1.0) ** np.arange(40) / k * np.exp(-(k**2) * 0.3)
@@ -54,7 +59,6 @@ class Conduction(unittest.TestCase):
         grid = quads(np.linspace(0.0, 0.1, 2), np.linspace(0.0, 1.0, 41), axisymmetric=True)
         film = Condition("wall", film=1.0, ambient=300.0)
         problem = build_problem(grid, [SOLID], {"fluid, top": film}, physics=TIME)
-        problem = replace(problem, scales=replace(problem.scales, temperature=1.0))
         done = run(problem, warm(problem, 301.0), 0.4, accuracy=2e-4)
 
         def mismatch(z: float) -> float:
@@ -72,7 +76,6 @@ class Conduction(unittest.TestCase):
         grid = quads(np.linspace(0.0, 0.02, 3), np.linspace(0.0, 0.01, 3))
         metal = constant_table("metal", density=2.0, specific_heat=50.0, viscosity=0.0, conductivity=1e4)
         problem = build_problem(grid, [metal], {"fluid, top": Condition("wall", film=2.0, ambient=290.0)}, physics=TIME)
-        problem = replace(problem, scales=replace(problem.scales, temperature=50.0))
         done = run(problem, warm(problem, 340.0), 1.0, accuracy=1e-5)
         exact = 290.0 + 50.0 * np.exp(-2.0 * 1.0 / (2.0 * 50.0 * 0.01))
         self.assertAlmostEqual(float(done.last.iterate.state.t.mean()), exact, delta=2e-3)
@@ -108,7 +111,8 @@ class Order(unittest.TestCase):
         def at(time: float) -> Problem:
             lid = Condition("wall", velocity=(float(np.sin(time) ** 2), 0.0))
             built = build_problem(grid, [fluid], {"fluid, top": lid}, physics=TIME)
-            return replace(built, scales=replace(built.scales, velocity=1.0, mass=1.0))
+            one = np.ones(grid.n_cells)
+            return replace(built, scales=replace(built.scales, velocity=one, mass=one[:1]))
 
         def ended(steps: int) -> Array:
             wishes = TimeSettings(end=1.0, step=1.0 / steps, fixed=True, tolerance=1e-10)
@@ -155,7 +159,6 @@ def melting(
     )
     given = {"fluid, left": Condition("wall", temperature=surface)}
     problem = build_problem(grid, [table], given, physics=TIME)
-    problem = replace(problem, scales=replace(problem.scales, temperature=abs(surface - 300.0), highest=max(surface, begin)))
     start = replace(at_start(problem), t=stretched(problem, np.full(grid.n_cells, begin)))
     return problem, run(problem, start, end, accuracy=5e-4)
 
@@ -236,7 +239,7 @@ class Runs(unittest.TestCase):
         self.assertAlmostEqual(done.last.time, 0.03)
 
     def test_steps_follow_their_error(self) -> None:
-        problem = replace(self.problem(), scales=replace(self.problem().scales, temperature=10.0))
+        problem = self.problem()
         start = warm(problem, 300.0)
         few, many = (run(problem, start, 0.3, accuracy=a) for a in (1e-2, 1e-4))
         self.assertLess(2 * len(few.history), len(many.history))

@@ -9,14 +9,14 @@ import numpy as np
 
 from tests.support import quads
 from wattikos_core.materials import constant_melting_table
-from wattikos_core.physics import Condition, FlowPhysics, Problem, build_problem
+from wattikos_core.physics import Condition, FlowPhysics, Problem, beginning_at, build_problem
 from wattikos_core.physics.storage import Storage
 from wattikos_core.solve import TimeSettings, solve_in_time
 from wattikos_core.solve.coupled import UNLIMITED, CoupledSolver
 from wattikos_core.solve.iterate import look_at, stored_in
 from wattikos_core.solve.stages import _at_the_front
 from wattikos_core.solve.state import State, at_start, stretched
-from wattikos_core.solve.steady import heat_sum
+from wattikos_core.solve.convergence import heat_sum
 from wattikos_core.solve.transient import _next_step
 
 # Melting takes as much heat as warming by 100 K.
@@ -39,7 +39,7 @@ def enclosure(cells: int = 12) -> Problem:
     side = np.linspace(0.0, 0.02, cells + 1)
     physics = FlowPhysics(gravity=(0.0, -9.81), in_time=True, mush=1e6)
     problem = build_problem(quads(side, side), [WAX], {"fluid, left": Condition("wall", temperature=320.0)}, physics=physics)
-    return replace(problem, scales=replace(problem.scales, temperature=20.0, lowest=299.0, highest=320.0))
+    return beginning_at(problem, np.full(problem.grid.n_cells, 299.0))
 
 
 def begin(problem: Problem, temperature: float) -> State:

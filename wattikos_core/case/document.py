@@ -262,7 +262,7 @@ class TimeWishes(Model):
     step: Expression = ""
     largest: Expression = ""
     fixed: bool = False
-    accuracy: Annotated[float, Field(ge=1e-6, le=0.1)] = 2e-3
+    accuracy: Annotated[float, Field(ge=1e-6, le=0.1)] = 2e-4
     order: Literal[1, 2] = 2
     begin: Literal["given", "former_run"] = "given"
     temperature: Expression = ""

@@ -3,7 +3,7 @@
 from wattikos_core.physics.conditions import Condition
 from wattikos_core.physics.forces import FlowPhysics
 from wattikos_core.physics.modules import Module, bulk_temperatures, held_at
-from wattikos_core.physics.problem import Problem, build_problem, problem_at, problem_of
+from wattikos_core.physics.problem import Problem, beginning_at, build_problem, problem_at, problem_of
 from wattikos_core.physics.residual import Evaluation, evaluate
 
 __all__ = [
@@ -12,6 +12,7 @@ __all__ = [
     "FlowPhysics",
     "Module",
     "Problem",
+    "beginning_at",
     "build_problem",
     "bulk_temperatures",
     "evaluate",

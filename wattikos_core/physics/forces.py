@@ -156,11 +156,17 @@ def build_forces(
 
 
 def driven_speed(
-    grid: Grid, materials: Sequence[PropertyTable], faces: Faces, physics: FlowPhysics, body: Index, lowest: float, highest: float
-) -> float:
-    """Speed that gravity or given pressures can drive, m/s; 0 without either. See `_SLOW` for slow flows."""
-    most = 0.0
-    for number in np.unique(body[body >= 0]):
+    grid: Grid, materials: Sequence[PropertyTable], faces: Faces, physics: FlowPhysics, body: Index, ends: Array
+) -> Array:
+    """Speed that gravity or given pressures can drive in each body of fluid, m/s; 0 without either. See `_SLOW` for slow flows.
+
+    Args:
+        ends: lowest and highest temperature in each body, K, shape (n_bodies, 2).
+    """
+    speeds = np.zeros(len(ends))
+    if not (physics.heavy or physics.drive != (0.0, 0.0) or np.ptp(faces.pressure) > 0.0):
+        return speeds
+    for number, (lowest, highest) in enumerate(ends):
         cells = np.nonzero(body == number)[0]
         table = materials[grid.region[cells[0]]]
         middle = 0.5 * (lowest + highest)
@@ -171,18 +177,24 @@ def driven_speed(
             length = float(size[along].max())
             spread = np.ptp(table.heavy_density(np.linspace(lowest, highest, 9)))
             push = float(np.hypot(*physics.gravity)) * float(spread) * length
-            most = max(most, min(float(np.sqrt(push / density)), _SLOW * push * float(size.min()) ** 2 / (viscosity * length)))
-        ends = np.nonzero((faces.kind == OUTLET) & (body[faces.owner] == number))[0]
-        push = float(np.ptp(faces.pressure[ends])) if ends.size else 0.0
+            slow = _SLOW * push * float(size.min()) ** 2 / (viscosity * length)
+            speeds[number] = min(float(np.sqrt(push / density)), slow)
+        outlets = np.nonzero((faces.kind == OUTLET) & (body[faces.owner] == number))[0]
+        push = float(np.ptp(faces.pressure[outlets])) if outlets.size else 0.0
         push += float(np.abs(np.asarray(physics.drive)) @ size)
         if push > 0.0:
             slow = push * float(size.min()) ** 2 / (12.0 * viscosity * float(size.max()))
-            most = max(most, min(float(np.sqrt(2.0 * push / density)), slow))
-    return most
+            speeds[number] = max(speeds[number], min(float(np.sqrt(2.0 * push / density)), slow))
+    return speeds
 
 
-def turnover(materials: Sequence[PropertyTable], grid: Grid, faces: Faces, speed: float, reference: float) -> float:
-    """Mass flow that a closed flow at a speed takes through its faces, kg/s: what its mass residual is measured against."""
+def turnover(materials: Sequence[PropertyTable], grid: Grid, faces: Faces, body: Index, speed: Array, reference: float) -> Array:
+    """Mass flow that a closed flow at a speed takes through the faces of each body, kg/s: what its mass is measured against."""
+    found = np.zeros(speed.size)
     inside = faces.kind == FLOW
-    density = max((float(m.density(reference)) for m in materials if m.fluid), default=0.0)
-    return _TURNOVER * density * speed * float(faces.area[inside].sum())
+    number = body[faces.owner[inside]]
+    area = np.bincount(number, faces.area[inside], speed.size) if speed.size else found
+    for b in range(speed.size):
+        table = materials[grid.region[int(np.argmax(body == b))]]
+        found[b] = _TURNOVER * float(table.density(reference)) * speed[b] * area[b]
+    return found

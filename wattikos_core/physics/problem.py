@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,25 +31,8 @@ from wattikos_core.physics.forces import FlowPhysics, build_forces, build_tables
 from wattikos_core.physics.modules import Module, held_at, module_of
 from wattikos_core.physics.profiles import developed_profile
 from wattikos_core.physics.properties import Cells, Forces, Tables
+from wattikos_core.physics.scales import BESIDE_WALLS, Scales, Totals, bodies, conductivities, per_body, rises
 from wattikos_core.physics.storage import Storage
-
-
-@dataclass(frozen=True)
-class Scales:
-    """Reference magnitudes from conditions and sources, never from a state.
-
-    Attributes:
-        velocity, temperature: m/s and K; `lowest` and `highest` temperature given, K.
-        mass: mass flow that a closed flow is measured against, kg/s; 0 where fluid enters.
-        reference: temperature of the density that weight is counted against, K.
-    """
-
-    velocity: float
-    temperature: float
-    lowest: float
-    highest: float
-    mass: float = 0.0
-    reference: float = 293.15
 
 
 @dataclass(frozen=True)
@@ -58,12 +41,15 @@ class Problem:
 
     Attributes:
         body: number of the connected body of fluid of each cell, -1 in solids.
-        inflow: mass flow given at all inlets together, kg/s; `inflow_capacity` times its specific heat, W/K.
+        heat_body: number of the connected body that heat passes, of each cell.
+        fed: whether a stream enters each body of fluid by a mass flow or velocity given, shape (n_bodies,).
         orthogonal: whether no face needs corrections for skewness.
         blend: 1 for Fromm's scheme, 0 for upwind.
         turning: interfaces of solids that turn, with rate (rad/s) and velocity of faces (m/s).
         storage: the step in time that is being taken; None in steady state.
+        totals: what conditions add up to, by face.
         module: what repeats along a stream; None where nothing does.
+        start: temperatures that a run in time begins with, K.
     """
 
     grid: Grid
@@ -75,14 +61,16 @@ class Problem:
     conditions: Mapping[str, Condition]
     scales: Scales
     body: Index
-    inflow: float
-    inflow_capacity: float
+    heat_body: Index
+    fed: NDArray[np.bool_]
     orthogonal: bool
     blend: float
     physics: FlowPhysics
     turning: Mapping[str, tuple[float, Array]]
+    totals: Totals
     storage: Storage | None = None
     module: Module | None = None
+    start: Array | None = None
 
     @property
     def fluid_regions(self) -> NDArray[np.bool_]:
@@ -94,6 +82,11 @@ class Problem:
         """Pressure of each cell's table where it is a closed gas, 0 elsewhere, Pa."""
         of_region = np.array([m.pressure if m.gas else 0.0 for m in self.materials])
         return np.asarray(of_region[self.grid.region])
+
+    @property
+    def streams_enter(self) -> bool:
+        """Whether a stream enters anywhere by a mass flow or velocity given."""
+        return bool(self.fed.any())
 
     @property
     def passes(self) -> int:
@@ -142,7 +135,7 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
 
 
 def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem:
-    """The same problem with what is given at another time (s): kinds of boundaries and scales stay as they are."""
+    """The same problem with what is given at another time (s); kinds of boundaries stay as they are."""
     conditions = conditions_of(resolved, problem.grid, time)
     source = sources_of(resolved, problem.grid, time)
     given = nothing_given(problem.grid.n_faces)
@@ -153,9 +146,16 @@ def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem
     inner = problem.grid.neighbour >= 0
     faces.contact[inner] = problem.faces.contact[inner]
     cells = problem.cells._replace(source=source)
-    return replace(
-        problem, faces=faces, cells=cells, conditions=conditions, inflow=totals.inflow, inflow_capacity=totals.inflow_capacity
-    )
+    changed = replace(problem, faces=faces, cells=cells, conditions=conditions)
+    scales, low, high = _scales(changed, totals, problem.start)
+    return replace(changed, scales=scales, cells=cells._replace(low=low, high=high))
+
+
+def beginning_at(problem: Problem, temperature: Array) -> Problem:
+    """The problem of a run in time that begins at temperatures (K) of cells, which belong to what its scales span."""
+    begun = replace(problem, start=temperature)
+    scales, low, high = _scales(begun, problem.totals, temperature)
+    return replace(begun, scales=scales, cells=problem.cells._replace(low=low, high=high))
 
 
 # What `problem_at` changes on faces.
@@ -220,32 +220,24 @@ def build_problem(
             given.contact[grid.groups[name]] = resistance
     totals = _give(grid, materials, conditions, fluid, given)
     for name, (rate, velocity) in turning.items():
-        given.spin[grid.groups[name]], given.velocity[grid.groups[name]] = rate if grid.axisymmetric else 0.0, velocity
-        totals.speeds.append(float(np.abs(rate) * np.abs(grid.face_centre[grid.groups[name]][:, 1]).max()))
-    if module is not None:
-        totals.temperatures.append(module.temperature)
-        if module.gradient is not None:
-            physics = replace(physics, drive=(module.gradient * float(module.along[0]), module.gradient * float(module.along[1])))
-        else:
-            assert module.mass_flow is not None
-            totals.speeds.append(module.mass_flow / (float(materials[module.region].density(module.temperature)) * module.area))
+        group = grid.groups[name]
+        given.spin[group], given.velocity[group] = rate if grid.axisymmetric else 0.0, velocity
+        totals.speed[group] = np.abs(rate) * np.abs(grid.face_centre[group][:, 1]) if grid.axisymmetric else np.hypot(*velocity.T)
+    if module is not None and module.gradient is not None:
+        physics = replace(physics, drive=(module.gradient * float(module.along[0]), module.gradient * float(module.along[1])))
     faces = build_faces(grid, given, np.array([m.conductivity_ratio for m in materials])[grid.region])
-    rise = totals.rise
-    if source is not None and source.any():
-        slowest = min(float(m.conductivity(300.0)) for m in materials)
-        rise = max(rise, float(np.abs(source).max()) * _extent(grid) ** 2 / slowest)
-    temperatures = totals.temperatures
-    lowest, highest = (min(temperatures), max(temperatures)) if temperatures else (293.15, 293.15)
-    span = max(highest - lowest, rise)
+    lowest, highest = _range(totals, module)
     reference = physics.reference if physics.reference is not None else _reference(faces, lowest, highest)
     body = _bodies(faces, wet)
-    driven = driven_speed(grid, materials, faces, physics, body, lowest, max(highest, lowest + rise))
+    fed = np.zeros(int(body.max(initial=-1)) + 1, dtype=bool)
+    fed[body[faces.owner[faces.kind == INLET]]] = True
     moving = wet & _moves(faces, body, physics, module)
     # Fluid that nothing moves conducts like a solid.
     still = (faces.kind == FLOW) & ~moving[grid.owner]
     faces = faces._replace(kind=np.where(still, SOLID, faces.kind))
     tables, level = build_tables(materials, physics, reference)
     forces = build_forces(grid, materials, physics, level, body, faces, moving, reference)
+    no_bound = np.full(grid.n_cells, np.inf)
     cells = Cells(
         grid.volume,
         np.ascontiguousarray(grid.centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_cells),
@@ -254,14 +246,12 @@ def build_problem(
         _pins(faces, np.where(moving, body, -1)),
         np.zeros(grid.n_cells) if source is None else source,
         body,
+        -no_bound,
+        no_bound,
     )
     orthogonal = not (faces.heat_shift_owner.any() or faces.heat_shift_neighbour.any())
-    speed = max(*totals.speeds, driven) or 1.0
-    mass = 0.0 if totals.inflow > 0.0 else turnover(materials, grid, faces, speed, reference)
-    if module is not None:
-        mass = module.mass_flow or speed * float(materials[module.region].density(module.temperature)) * module.area
-    scales = Scales(speed, span if span > 0.0 else 1.0, lowest, highest, mass, reference)
-    return Problem(
+    nothing = np.zeros(0)
+    problem = Problem(
         grid,
         faces,
         cells,
@@ -269,34 +259,122 @@ def build_problem(
         forces,
         tuple(materials),
         dict(conditions),
-        scales,
+        Scales(nothing, nothing, nothing, nothing, nothing, nothing, nothing, lowest, highest, reference),
         body,
-        totals.inflow,
-        totals.inflow_capacity,
+        bodies(grid.n_cells, faces, faces.neighbour >= 0),
+        fed,
         orthogonal,
         blend,
         physics,
         dict(turning),
+        totals,
         module=module,
     )
+    scales, low, high = _scales(problem, totals, None)
+    return replace(problem, scales=scales, cells=cells._replace(low=low, high=high))
 
 
-@dataclass
-class _Totals:
-    """What conditions add up to: mass flow (kg/s) and its capacity (W/K), speeds, temperatures, and a rise by flux (K)."""
+def _range(totals: Totals, module: Module | None) -> tuple[float, float]:
+    """Lowest and highest temperature given anywhere, K."""
+    temperatures = [*totals.temperatures, *([] if module is None else [module.temperature])]
+    return (min(temperatures), max(temperatures)) if temperatures else (293.15, 293.15)
 
-    inflow: float = 0.0
-    inflow_capacity: float = 0.0
-    rise: float = 0.0
-    speeds: list[float] = field(default_factory=lambda: [0.0, 0.0])
-    temperatures: list[float] = field(default_factory=list)
+
+def _scales(problem: Problem, totals: Totals, start: Array | None) -> tuple[Scales, Array, Array]:
+    """Scales of a problem, and the lowest and highest temperature that is possible in each cell, K."""
+    grid, faces, materials, physics = problem.grid, problem.faces, problem.materials, problem.physics
+    body, heat_body, module = problem.body, problem.heat_body, problem.module
+    n_bodies, n_heat = int(body.max(initial=-1)) + 1, int(heat_body.max()) + 1
+    owner = faces.owner
+    of_heat = heat_body[owner]
+    low, high = np.full(n_heat, np.inf), np.full(n_heat, -np.inf)
+    np.minimum.at(low, of_heat, totals.lowest)
+    np.maximum.at(high, of_heat, totals.highest)
+    if module is not None:
+        low, high = np.minimum(low, module.temperature), np.maximum(high, module.temperature)
+    if start is not None:
+        np.minimum.at(low, heat_body, start)
+        np.maximum.at(high, heat_body, start)
+    given = np.where(high >= low, high - low, 0.0)
+    released = problem.cells.source * grid.volume
+    heat = per_body(heat_body, np.abs(released), n_heat) + per_body(of_heat, np.abs(totals.heat), n_heat)
+    capacity = per_body(of_heat, totals.capacity, n_heat)
+    outer = faces.neighbour < 0
+    at_edge = faces.area[outer] / faces.near[outer] * conductivities(grid, materials)[owner[outer]]
+    conductance = per_body(of_heat[outer], at_edge, n_heat)
+    lowest, highest = _range(totals, module)
+    if start is not None:
+        lowest = min([float(start.min())] + ([lowest] if totals.temperatures else []))
+        highest = max([float(start.max())] + ([highest] if totals.temperatures else []))
+    middle = np.where(high >= low, 0.5 * (low + high), 0.5 * (lowest + highest))
+    ranges = np.stack([middle - 0.5 * given, middle + 0.5 * given])
+    stirred = np.zeros(n_bodies)
+    for cells in (owner, np.where(faces.neighbour >= 0, faces.neighbour, owner)):
+        wet = body[cells] >= 0
+        np.maximum.at(stirred, body[cells][wet], totals.speed[wet])
+    if module is not None and module.mass_flow is not None:
+        streaming = body[owner[module.faces[0]]]
+        density = float(materials[module.region].density(module.temperature))
+        stirred[streaming] = max(stirred[streaming], module.mass_flow / (density * module.area))
+    if problem.scales.stirred.size:
+        # What was driven at the beginning of a run in time goes on for a while.
+        stirred = np.maximum(stirred, problem.scales.stirred)
+    ends = np.stack([ranges[:, heat_body[np.nonzero(body == b)[0][0]]] for b in range(n_bodies)]) if n_bodies else np.zeros((0, 2))
+    if physics.heavy and heat.any():
+        ends[:, 1] += _rise_of_fluids(problem, totals, capacity)
+    velocity = np.maximum(stirred, driven_speed(grid, materials, faces, physics, body, ends))
+    velocity[velocity == 0.0] = 1.0
+    inflow = per_body(body[owner], totals.inflow, n_bodies)
+    mass = np.where(inflow > 0.0, inflow, turnover(materials, grid, faces, body, velocity, problem.scales.reference))
+    if module is not None:
+        streaming = body[owner[module.faces[0]]]
+        density = float(materials[module.region].density(module.temperature))
+        mass[streaming] = module.mass_flow or velocity[streaming] * density * module.area
+    scales = Scales(
+        np.where(body >= 0, np.append(velocity, 1.0)[body], 1.0),
+        stirred,
+        mass,
+        capacity,
+        conductance,
+        heat,
+        given,
+        lowest,
+        highest,
+        problem.scales.reference,
+    )
+    # Sources, fluxes and friction can make it colder or warmer than anything given.
+    colder = per_body(heat_body, np.minimum(released, 0.0), n_heat) + per_body(of_heat, np.minimum(totals.heat, 0.0), n_heat)
+    warmer = per_body(heat_body, np.maximum(released, 0.0), n_heat) + per_body(of_heat, np.maximum(totals.heat, 0.0), n_heat)
+    open_below = (colder < 0.0) | (high < low) | (module is not None)
+    open_above = (warmer > 0.0) | (high < low) | (module is not None) | physics.friction_heat
+    return scales, np.where(open_below, -np.inf, low)[heat_body], np.where(open_above, np.inf, high)[heat_body]
+
+
+def _rise_of_fluids(problem: Problem, totals: Totals, capacity: Array) -> Array:
+    """By how much sources and given fluxes would make temperatures in each body of fluid differ, K, by conduction alone.
+
+    Where a stream enters, no more than a multiple of what the heat makes of it.
+    """
+    body, heat_body, faces = problem.body, problem.heat_body, problem.faces
+    held = np.isin(faces.kind, (INLET, OUTLET)).astype(np.int64)
+    found = rises(problem.grid, problem.materials, faces, problem.cells.source, totals.heat, heat_body, held)
+    rise = np.zeros(int(body.max(initial=-1)) + 1)
+    total = per_body(heat_body, np.abs(problem.cells.source) * problem.grid.volume, capacity.size)
+    total += per_body(heat_body[faces.owner], np.abs(totals.heat), capacity.size)
+    for number in range(rise.size):
+        mine = np.nonzero(body == number)[0]
+        rise[number] = np.ptp(found[mine])
+        stream = float(capacity[heat_body[mine[0]]])
+        if problem.fed[number] and stream > 0.0:
+            rise[number] = min(rise[number], BESIDE_WALLS * float(total[heat_body[mine[0]]]) / stream)
+    return rise
 
 
 def _give(
     grid: Grid, materials: Sequence[PropertyTable], conditions: Mapping[str, Condition], fluid: NDArray[np.bool_], given: Given
-) -> _Totals:
+) -> Totals:
     """Write what conditions give into the arrays of `given`."""
-    totals = _Totals()
+    totals = Totals.none(grid.n_faces)
     area = np.hypot(*grid.area.T)
     for name, condition in conditions.items():
         group = grid.groups.get(name)
@@ -324,14 +402,14 @@ def _give(
             normal = grid.area[group] / area[group][:, None]
             given.velocity[group] = (given.mass_flow[group] / (density * area[group]))[:, None] * normal
             given.spin[group] = condition.spin
-            totals.inflow += total
-            totals.inflow_capacity += total * float(table.specific_heat(entering))
-            totals.speeds.append(total / (density * float(area[group].sum())))
+            totals.inflow[group] = total * share
+            totals.capacity[group] = total * share * float(table.specific_heat(entering))
+            totals.speed[group] = total / (density * float(area[group].sum()))
         else:
             given.velocity[group] = condition.velocity
             given.spin[group] = condition.spin
-            totals.speeds.append(float(np.hypot(*given.velocity[group].T).max()))
-            totals.speeds.append(float(abs(condition.spin) * grid.face_centre[group][:, 1].max()))
+            turning = abs(condition.spin) * grid.face_centre[group][:, 1] if grid.axisymmetric else 0.0
+            totals.speed[group] = np.maximum(np.hypot(*given.velocity[group].T), turning)
             flux = condition.heat_flux + condition.heat_rate / float(area[group].sum())
             given.heat_flux[group] = flux
             given.film[group], given.ambient[group] = condition.film, condition.ambient
@@ -339,15 +417,13 @@ def _give(
             given.contact[group] = condition.coating
             for t, there in ((condition.ambient, condition.film), (condition.surroundings, condition.emissivity)):
                 if np.any(there):
-                    totals.temperatures += [float(np.min(t)), float(np.max(t))]
-            if np.any(flux):
-                k = float(table.conductivity(300.0))
-                totals.rise = max(totals.rise, float(np.max(np.abs(flux))) * _extent(grid) / k)
+                    totals.temperature(group, t, t)
+            totals.heat[group] = flux * area[group]
         if condition.temperature is not None:
             if condition.kind != "outlet":
                 given.thermal[group] = TEMPERATURE_GIVEN
             given.temperature[group] = condition.temperature
-            totals.temperatures += [float(np.min(condition.temperature)), float(np.max(condition.temperature))]
+            totals.temperature(group, condition.temperature, condition.temperature)
     return totals
 
 
@@ -367,11 +443,6 @@ def _moves(faces: Faces, body: Index, physics: FlowPhysics, module: Module | Non
     beyond = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)
     moved = set(body[faces.owner[pushes]].tolist()) | set(body[beyond[pushes]].tolist())
     return np.isin(body, [number for number in moved if number >= 0])
-
-
-def _extent(grid: Grid) -> float:
-    """The shorter side of the section, m: the distance over which heat builds up a temperature."""
-    return float(np.ptp(grid.nodes, axis=0).min())
 
 
 def _inlet_shares(
@@ -409,12 +480,7 @@ def _is_wall(grid: Grid, group: Index, axis: int, at: float, conditions: Mapping
 
 def _bodies(faces: Faces, fluid: NDArray[np.bool_]) -> Index:
     """The connected body of fluid each cell belongs to, -1 in solids."""
-    from scipy.sparse import coo_matrix
-    from scipy.sparse.csgraph import connected_components
-
-    flow = faces.kind == FLOW
-    links = coo_matrix((np.ones(int(flow.sum())), (faces.owner[flow], faces.neighbour[flow])), shape=(fluid.size, fluid.size))
-    _, found = connected_components(links, directed=False)
+    found = bodies(fluid.size, faces, faces.kind == FLOW)
     body = np.full(fluid.size, -1, dtype=np.int64)
     body[fluid] = np.unique(found[fluid], return_inverse=True)[1]
     return body

@@ -23,6 +23,7 @@ class Cells(NamedTuple):
         pin: 1 where the pressure level is fixed in place of a continuity row.
         source: W/m3.
         body: number of the connected body of fluid, -1 in solids.
+        low, high: temperatures that nothing here can leave, by what is given, K; infinite where there is no such bound.
     """
 
     volume: Array
@@ -32,6 +33,8 @@ class Cells(NamedTuple):
     pin: Index
     source: Array
     body: Index
+    low: Array
+    high: Array
 
 
 class Tables(NamedTuple):

@@ -13,8 +13,8 @@ from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
 from wattikos_core.read.streams import Stream, WallExchange, exchange_with, streams_of
 from wattikos_core.solve import State
+from wattikos_core.solve.convergence import imbalances
 from wattikos_core.solve.iterate import carrying
-from wattikos_core.solve.steady import imbalances
 
 
 def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:

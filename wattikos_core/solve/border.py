@@ -16,7 +16,7 @@ from typing_extensions import override
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.jacobian import P, Pattern, T, U, V
-from wattikos_core.solve.convergence import flow_missing, temperature_missing
+from wattikos_core.solve.convergence import flow_missing, module_span, temperature_missing
 from wattikos_core.solve.state import State
 
 # A ratio of temperature differences may fall or grow by this factor a step.
@@ -98,7 +98,7 @@ class FallOfPressure(Border):
     @override
     def size(self, state: State) -> float:
         problem = self.problem
-        module, speed = problem.module, problem.scales.velocity
+        module, speed = problem.module, float(problem.scales.velocity.max())
         assert module is not None
         table = problem.materials[module.region]
         density, viscosity = float(table.density(module.temperature)), float(table.viscosity(module.temperature))
@@ -132,7 +132,7 @@ class _Heat(Border):
         module, faces, position = self.problem.module, self.problem.faces, self.pattern.position
         assert module is not None
         mine = module.faces
-        share = flow[mine] / flow[mine].sum() / self.problem.scales.temperature
+        share = flow[mine] / flow[mine].sum() / module_span(self.problem)
         leaving = flow[mine] >= 0.0
         columns = np.concatenate([position[faces.owner[mine], T], position[faces.neighbour[mine], T]])
         return columns, np.concatenate([np.where(leaving, share / state.repeat.ratio, 0.0), np.where(leaving, 0.0, share)])
@@ -151,7 +151,7 @@ class RiseOfTemperature(_Heat):
 
     @override
     def size(self, state: State) -> float:
-        return self.problem.scales.temperature
+        return module_span(self.problem)
 
 
 class GrowthUpstream(_Heat):
@@ -192,4 +192,4 @@ class SourceInStream(_Heat):
         module = self.problem.module
         assert module is not None
         conductivity = float(self.problem.materials[module.region].conductivity(module.temperature))
-        return conductivity * self.problem.scales.temperature / float(np.ptp(self.problem.grid.nodes, axis=0).min()) ** 2
+        return conductivity * module_span(self.problem) / float(np.ptp(self.problem.grid.nodes, axis=0).min()) ** 2

@@ -1,29 +1,37 @@
 """When a solve is finished: residuals, watched quantities and balances, all of them.
 
-Residuals are L1 norms scaled by conditions and sources, never by the state (a state's own range can be zero).
+Residuals are L1 norms, body by body, scaled by what drives the flow and by the heat that passes; the worst body counts.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
 from wattikos_core.physics import Evaluation, Problem, bulk_temperatures
 from wattikos_core.physics.faces import Array
+from wattikos_core.physics.scales import LEAST_SPAN, per_body, spans
 
 # A watched quantity has settled when it moves by less than this share of its size between steps.
 WATCH_TOLERANCE = 1e-6
+_EPSILON = float(np.finfo(float).eps)
+
+
+# Sums of this many ulps of what makes them up are round-off.
+_ULPS = 8.0
 
 
 @dataclass(frozen=True)
 class Norms:
-    """Scaled residuals; 1 is about the size of what drives the case.
+    """Scaled residuals; 1 is about the size of what drives the case. Each is of the body that is worst.
 
     Attributes:
-        momentum, mass, energy: sums over all cells.
-        velocity, temperature: by how much those of any one cell are off its own balance, as shares of their scales; sums do not
-            see the smallest cells, those next to an axis.
+        momentum, mass, energy: sums over all cells of a body.
+        velocity, temperature: by how much those of any one cell are off, as shares of their scales. In steady state this is what the
+            cell's own balance would change, which sums do not see in the smallest cells, those next to an axis; in time it bounds
+            the error: what is open over what the cell stores in the step.
     """
 
     momentum: float
@@ -47,35 +55,134 @@ class Norms:
         return {"momentum": self.momentum, "mass": self.mass, "energy": self.energy}
 
 
-def norms(problem: Problem, state: Evaluation, momentum_diagonal: Array, energy_diagonal: Array) -> Norms:
-    """Momentum: Σ|R| / Σ a_P U. Mass: Σ|ΣF| / inflow. Energy: Σ|R| / (inflow c_p ΔT, or Σ a_P ΔT without inflow).
+class Diagonals(NamedTuple):
+    """How the balances of each cell answer to its own unknowns, shape (n_cells,) each.
 
-    Velocity and temperature: the largest |R| / a_P U and |R| / a_P ΔT; where something melts, its latent heat counts as part of ΔT.
+    Attributes:
+        momentum, energy: kg/s and W/K, with what is stored over a step in time.
+        inertia, storage: the part of it that is stored; zero in steady state.
     """
+
+    momentum: Array
+    energy: Array
+    inertia: Array
+    storage: Array
+
+
+def norms(problem: Problem, state: Evaluation, diagonals: Diagonals) -> Norms:
+    """Momentum: Σ|R| / Σ a_P U. Mass: Σ|ΣF| over what passes. Energy: Σ|R| over the heat that passes (see `heat_passing`).
+
+    Velocity and temperature: the largest |R| / a_P U and |R| / a_P ΔT in steady state. In time the largest |R| / S U and |R| / S ΔT, with
+    the storage S of the cell over the step: since no sum of the coefficients of an implicit balance in a row is less than S, no cell is
+    further from the solution of its stage than this (for conduction this is a bound, whatever the grid). Where something melts,
+    its latent heat counts as part of ΔT.
+    """
+    scales, in_time = problem.scales, problem.storage is not None
+    momentum = mass = velocity = 0.0
+    stretch = np.array([table.stretch for table in problem.materials])[problem.grid.region]
+    span = spans(problem.heat_body, state.temperature, scales.span)
+    noise = _ULPS * _EPSILON * diagonals.energy * np.abs(state.temperature)
+    off = np.maximum(np.abs(state.energy) - noise, 0.0)
+    answer = diagonals.storage if in_time else diagonals.energy
+    temperature = float(np.max(off / (answer * (span + stretch))))
     fluid = problem.cells.fluid == 1
-    scales = problem.scales
-    momentum = 0.0
-    mass = 0.0
-    velocity = 0.0
-    spans = np.array([scales.temperature + table.stretch for table in problem.materials])
-    temperature = float(np.max(np.abs(state.energy) / (energy_diagonal * spans[problem.grid.region])))
     if fluid.any():
-        drive = float(momentum_diagonal[fluid].sum()) * scales.velocity
-        left = float(np.abs(state.momentum_x[fluid]).sum() + np.abs(state.momentum_y[fluid]).sum())
+        body = np.where(fluid, problem.body, -1)
+        count = scales.mass.size
+        there = np.bincount(body[fluid], minlength=count) > 0
+        force = np.hypot(state.momentum_x, state.momentum_y)
+        left = np.abs(state.momentum_x) + np.abs(state.momentum_y)
         if problem.forces.swirl == 1:
             # Angular momentum over its lever is a force too.
-            left += float((np.abs(state.swirl[fluid]) / problem.cells.radius[fluid]).sum())
-        momentum = left / drive
-        force = np.hypot(state.momentum_x, state.momentum_y)[fluid]
-        velocity = float(np.max(force / momentum_diagonal[fluid])) / scales.velocity
-        passing = problem.inflow if problem.inflow > 0.0 else problem.scales.mass
-        mass = float(np.abs(state.mass[fluid]).sum()) / max(passing, 1e-300)
-    rate = problem.inflow_capacity if problem.inflow > 0.0 and problem.storage is None else float(energy_diagonal.sum())
-    energy = float(np.abs(state.energy).sum()) / (rate * scales.temperature)
+            left = left + np.abs(state.swirl) / np.where(problem.cells.radius > 0.0, problem.cells.radius, 1.0)
+        drive = per_body(body, diagonals.momentum * scales.velocity, count)
+        momentum = float(np.max(per_body(body, left, count)[there] / drive[there]))
+        passing = np.maximum(scales.mass, 1e-300)
+        mass = float(np.max((per_body(body, np.abs(state.mass), count) / passing)[there]))
+        inert = diagonals.inertia if in_time else diagonals.momentum
+        velocity = float(np.max((force / (inert * scales.velocity))[fluid]))
+    number = problem.heat_body
+    left = per_body(number, off, scales.span.size)
+    energy = float(np.max(left / heat_passing(problem, state)))
     if problem.module is not None:
         mass += abs(flow_missing(problem, state))
         energy += abs(temperature_missing(problem, state, problem.forces.ratio, problem.forces.jump))
     return Norms(momentum, mass, energy, velocity, temperature)
+
+
+def heat_passing(problem: Problem, state: Evaluation) -> Array:
+    """Heat that passes each body of heat, W, shape (n_heat_bodies,): what its residuals are measured against.
+
+    The larger of half of all that passes outer faces, sources and the storage of cells, what sources and fluxes give, and what the
+    streams that enter would take on over the temperatures given. All of it is there in an answer, or given.
+    """
+    scales, number = problem.scales, problem.heat_body
+    _, amounts, level = heat_account(problem, state)
+    amounts = amounts + per_body(number, np.abs(state.storing - level[number] * state.gaining), amounts.size)
+    streams = scales.capacity * np.maximum(scales.span, LEAST_SPAN)
+    return np.asarray(np.maximum.reduce([0.5 * amounts, scales.heat, streams, np.full(amounts.size, 1e-300)]))
+
+
+def heat_account(problem: Problem, state: Evaluation) -> tuple[Array, Array, Array]:
+    """The account of heat of each body of heat, shape (n_heat_bodies,) each.
+
+    Returns:
+        what leaves over its outer faces, plus what is stored, less all sources, W; the sum of all these amounts, W; the mean
+        enthalpy of what enters, J/kg, against which enthalpies are taken, so that the level chosen for them hides no imbalance.
+    """
+    count, number = problem.scales.span.size, problem.heat_body
+    outer = problem.grid.neighbour < 0
+    of_face = number[problem.faces.owner[outer]]
+    flow, heat, carried = state.flow[outer], state.heat[outer], state.enthalpy_flow[outer]
+    entering = flow < 0.0
+    total = per_body(of_face, np.where(entering, flow, 0.0), count)
+    level = per_body(of_face, np.where(entering, carried, 0.0), count)
+    level = np.divide(level, total, out=np.zeros(count), where=total != 0.0)
+    net = carried - level[of_face] * flow
+    source = per_body(number, problem.cells.source * problem.grid.volume + state.dissipation, count)
+    stored = per_body(number, state.storing - level[number] * state.gaining, count)
+    repeated = np.zeros(count)
+    if problem.module is not None:
+        repeated[number[problem.faces.owner[problem.module.faces[0]]]] = _kept_by_module(problem, state)
+    leaving = per_body(of_face, net + heat, count) - source + stored + repeated
+    amounts = per_body(of_face, np.abs(net) + np.abs(heat), count) + np.abs(source) + np.abs(stored) + np.abs(repeated)
+    return leaving, amounts, level
+
+
+def heat_sum(problem: Problem, state: Evaluation) -> tuple[float, float]:
+    """Heat that leaves over all boundaries, plus what is stored, less all sources, W; and half the sum of all amounts, W."""
+    leaving, amounts, _ = heat_account(problem, state)
+    return float(leaving.sum()), 0.5 * float(amounts.sum())
+
+
+def imbalances(problem: Problem, state: Evaluation) -> tuple[float, float]:
+    """Imbalance of mass (share of what passes) and of heat (share of the heat that passes, or is stored), of the worst body.
+
+    What is below the round-off of the temperatures themselves is no imbalance, however little passes.
+    """
+    scales, body = problem.scales, problem.body
+    outer = problem.grid.neighbour < 0
+    count = scales.mass.size
+    of_face, flow = body[problem.faces.owner[outer]], state.flow[outer]
+    gained = per_body(body, state.gaining, count)
+    through = np.maximum(0.5 * per_body(of_face, np.abs(flow), count) + np.abs(gained), np.maximum(scales.mass, 1e-300))
+    mass = float(np.max(np.abs(per_body(of_face, flow, count) + gained) / through, initial=0.0))
+    leaving, amounts, _ = heat_account(problem, state)
+    noise = _ULPS * _EPSILON * (scales.capacity + scales.conductance) * float(np.abs(state.temperature).max())
+    # Heat that changes the streams by less than a microkelvin is none.
+    passing = np.maximum(0.5 * amounts, np.maximum(1e-6 * scales.capacity, 1e-300))
+    return mass, float(np.max(np.maximum(np.abs(leaving) - noise, 0.0) / passing))
+
+
+def _kept_by_module(problem: Problem, state: Evaluation) -> float:
+    """Heat that leaves a module at its downstream end less what enters it upstream, W."""
+    module, joined, forces = problem.module, problem.grid.joined, problem.forces
+    assert module is not None
+    table = problem.materials[module.region]
+    flow, carried = state.flow, state.enthalpy_flow
+    upstream, downstream = bulk_temperatures(module, table, flow, carried, forces.ratio, forces.jump)
+    warmed = float(flow[module.faces].sum()) * float(table.enthalpy(downstream) - table.enthalpy(upstream))
+    return warmed + float(state.heat[joined].sum()) * (1.0 - 1.0 / forces.ratio)
 
 
 def flow_missing(problem: Problem, evaluation: Evaluation) -> float:
@@ -92,7 +199,13 @@ def temperature_missing(problem: Problem, evaluation: Evaluation, ratio: float, 
     assert module is not None
     table = problem.materials[module.region]
     upstream, _ = bulk_temperatures(module, table, evaluation.flow, evaluation.enthalpy_flow, ratio, jump)
-    return (upstream - module.temperature) / problem.scales.temperature
+    return (upstream - module.temperature) / module_span(problem)
+
+
+def module_span(problem: Problem) -> float:
+    """Temperature scale of a module, K: what is given in it, or one where nothing differs."""
+    given = float(problem.scales.span.max())
+    return given if given > LEAST_SPAN else 1.0
 
 
 def settled(before: dict[str, float], now: dict[str, float]) -> bool:

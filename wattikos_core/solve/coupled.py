@@ -16,6 +16,7 @@ import numpy as np
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
+from wattikos_core.physics.scales import spans
 from wattikos_core.solve.border import Border
 from wattikos_core.solve.iterate import Iterate, carrying, evaluate_state, look_at, look_at_heat, properties_of, storage_diagonal
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
@@ -43,6 +44,8 @@ _MOST_RAISING = 120
 FLOW_IS_THERE = 1e-3
 # Pseudo-time grows as residuals fall, within these factors a step; a plume that is still rising may slow it down.
 _GROWTH, _GROWTH_OF_WEIGHT = (1.5, 10.0), (0.5, 5.0)
+# What hardly changes in a step is held back by pseudo-time itself: heat that comes from sources alone, at first.
+_STANDSTILL, _GROWTH_AT_STANDSTILL = 0.02, 3.0
 # The first steps of a flow bring residuals that a plain start does not have, and so does a front that passes a cell.
 _FIRST_GROWTH = 200.0
 _KRYLOV_TOLERANCE = 0.02
@@ -51,8 +54,12 @@ MOST_KRYLOV = 25
 # Where only heat was out of balance its step brings residuals of the flow; up to here they are taken back at once.
 _HARMLESS = 1e-3
 _HEAD_SHARE = 0.01
+# Differences are taken of temperatures that are at least this far apart, K: those of smaller ones would be round-off.
+_LEAST_KELVINS = 0.1
 # Share of a cell that one iteration may melt or freeze where the melt moves.
 _MOST_MELTING = 0.08
+# Guesses and iterations stop this far beyond where melting begins or ends, K: right there the equations have no derivative.
+BESIDE_THE_KINK = 1e-3
 # Factors that solve for a right-hand side no better than to this share are not worth having.
 _POOR_FACTORS = 0.01
 
@@ -104,6 +111,9 @@ class CoupledSolver:
         short = _SHORT_KRYLOV
         if problem.storage is not None:
             below, short = np.inf, _SHORT_KRYLOV_IN_TIME
+        if self.conduction and problem.tables.melts.any():
+            # Each front that moves on changes the matrix; one of temperatures alone is soon factored.
+            short = 0
         reuse = self._factored and self._judged(now) < below and self.krylov <= short
         if not reuse:
             self._factor(now, pseudo)
@@ -137,6 +147,8 @@ class CoupledSolver:
         if self._farthest is not None:
             change = np.clip(change, -self._farthest, self._farthest)
         moved = self._state(base + change, state)
+        if self.conduction and problem.storage is not None and problem.tables.melts.any():
+            moved = replace(moved, t=_stopped_at_kinks(problem, state.t, moved.t))
         if moved.finite():
             if self.heat_only and (problem.storage is not None or problem.module is not None):
                 trial = look_at_heat(problem, moved, d)
@@ -151,8 +163,10 @@ class CoupledSolver:
             allowed = _FIRST_GROWTH if hold_heat or problem.tables.melts.any() else 20.0 if self.best > 1e-3 else 2.0
             if np.isfinite(trial.norms.worst) and after <= allowed * self.best + _HARMLESS:
                 ratio = before / max(after, 1e-300)
-                growth = _GROWTH_OF_WEIGHT if problem.physics.heavy else _GROWTH
-                self.cfl = min(self.cfl * float(np.clip(ratio, *growth)), UNLIMITED)
+                growth = float(np.clip(ratio, *(_GROWTH_OF_WEIGHT if problem.physics.heavy else _GROWTH)))
+                if abs(ratio - 1.0) < _STANDSTILL:
+                    growth = _GROWTH_AT_STANDSTILL
+                self.cfl = min(self.cfl * growth, UNLIMITED)
                 return trial, True
         self.cfl *= 0.1
         self._factored = False
@@ -229,11 +243,13 @@ class CoupledSolver:
         return matrix
 
     def _pseudo_time(self, now: Iterate) -> tuple[Array, Array, Array, Array, Array]:
-        zero = np.zeros_like(now.momentum)
+        zero = np.zeros_like(now.state.t)
         if self.cfl >= UNLIMITED:
             return zero, zero, zero, zero, zero
-        flow = np.where(self.problem.cells.fluid == 1, now.momentum / self.cfl, 0.0)
-        return flow, flow, zero, now.energy / self.cfl, flow * self.problem.cells.radius**2
+        # Heat in solids is linear, or nearly so: it needs no care.
+        fluid = self.problem.cells.fluid == 1
+        flow, heat = (np.where(fluid, diagonal / self.cfl, 0.0) for diagonal in now.diagonals[:2])
+        return flow, flow, zero, heat, flow * self.problem.cells.radius**2
 
     def _residual(self, evaluation: Evaluation, state: State) -> Array:
         e = evaluation
@@ -242,35 +258,59 @@ class CoupledSolver:
 
     def _row_scales(self, now: Iterate) -> Array:
         """What each balance is measured in, so that the Krylov iteration sees comparable numbers."""
-        problem = self.problem
+        problem, diagonals = self.problem, now.diagonals
         fluid = problem.cells.fluid == 1
-        one = np.ones_like(now.momentum)
+        one = np.ones_like(now.state.t)
         if problem.storage is not None:
             # In time every cell counts, the smallest too: by what its own unknowns are off.
-            by_cell, heat = now.momentum, now.energy
+            by_cell, heat = diagonals.momentum, diagonals.energy
         else:
-            by_cell = one * (float(now.momentum[fluid].mean()) if fluid.any() else 1.0)
-            heat = one * float(now.energy.mean())
-        m = by_cell * (problem.scales.velocity if fluid.any() else 1.0)
-        c = (problem.inflow or problem.scales.mass or 1e-6) / float(fluid.sum()) if fluid.any() else 1.0
-        e = heat * problem.scales.temperature
+            by_cell = one * (float(diagonals.momentum[fluid].mean()) if fluid.any() else 1.0)
+            heat = one * float(diagonals.energy.mean())
+        m = by_cell * problem.scales.velocity
+        mass = problem.scales.mass
+        cells = np.maximum(np.bincount(problem.body[fluid], minlength=mass.size), 1)
+        c = np.append(np.where(mass > 0.0, mass, 1e-6) / cells, 1.0)[problem.body]
+        e = heat * self._span(now)
         moment = m * max(float(problem.cells.radius.max()), 1e-30)
-        scales = self.pattern.pack(m, m, c * one, e, moment)
+        scales = self.pattern.pack(m, m, c, e, moment)
         # What is asked of a module counts like a balance that is open in every cell.
         return self._bordered(scales, 1.0 / np.sqrt(scales.size))
 
+    def _span(self, now: Iterate) -> Array:
+        return spans(self.problem.heat_body, now.evaluation.temperature, self.problem.scales.span)
+
     def _sizes(self, now: Iterate, base: Array) -> Array:
         """Typical magnitudes of the unknowns, for the finite-difference step."""
+        problem = self.problem
         one = np.ones_like(now.state.u)
-        velocity = max(self.problem.scales.velocity, 1e-12)
+        velocity = np.maximum(problem.scales.velocity, 1e-12)
         # A fluid at rest has no pressure of its own yet: a small part of its speed's head is what it will come to at least.
-        head = _HEAD_SHARE * float(np.max(properties_of(self.problem, now.state).density)) * velocity**2
-        pressure = max(float(np.ptp(now.state.p)), head, 1e-6)
-        temperature = self.problem.scales.temperature
-        turning = velocity / max(float(self.problem.cells.radius.max()), 1e-30)
-        columns = (velocity, velocity, pressure, temperature, turning)
-        sizes = np.maximum(self.pattern.pack(*(size * one for size in columns)), 1e-300)
+        head = _HEAD_SHARE * float(np.max(properties_of(problem, now.state).density)) * float(velocity.max()) ** 2
+        pressure = one * max(float(np.ptp(now.state.p)), head, 1e-6)
+        temperature = np.maximum(self._span(now), _LEAST_KELVINS)
+        turning = velocity / max(float(problem.cells.radius.max()), 1e-30)
+        sizes = np.maximum(self.pattern.pack(velocity, velocity, pressure, temperature, turning), 1e-300)
         return sizes if self.border is None else np.append(sizes, self.border.size(now.state))
+
+
+def _stopped_at_kinks(problem: Problem, before: Array, after: Array) -> Array:
+    """Stretched temperatures after an iteration, where what came to an end of its melting range has stopped just beyond it.
+
+    Temperature follows the stretched one in straight pieces: what an iteration finds beyond the end of a piece is of the wrong one, and
+    without a stop there iterations go to and fro between the two.
+    """
+    result = after.copy()
+    for index, table in enumerate(problem.materials):
+        if table.melting_range is None:
+            continue
+        mine = problem.grid.region == index
+        was, now = before[mine], after[mine]
+        for end in table.melting_range:
+            now = np.where((was < end) & (now > end + BESIDE_THE_KINK), end + BESIDE_THE_KINK, now)
+            now = np.where((was > end) & (now < end - BESIDE_THE_KINK), end - BESIDE_THE_KINK, now)
+        result[mine] = now
+    return result
 
 
 Report = Callable[[Iterate, int], bool]
@@ -314,13 +354,13 @@ def run_coupled(
     try:
         # With weight the residuals of a fluid at rest are small, however far it is from its answer.
         near = solver.conduction or (first.norms.worst < _NEAR and not (heavy and from_scratch))
-        cfls = _FIRST_CFL_OF_WEIGHT if heavy and problem.inflow == 0.0 else FIRST_CFL
+        cfls = _FIRST_CFL_OF_WEIGHT if heavy and not problem.streams_enter else FIRST_CFL
         for cfl in cfls:
             now = first
             solver.cfl = UNLIMITED if near and cfl == cfls[0] else cfl
             solver.best = np.inf
             rejected = 0
-            for _ in range(_FLOW_FIRST_STEPS if from_scratch and problem.inflow > 0.0 else 0):
+            for _ in range(_FLOW_FIRST_STEPS if from_scratch and problem.streams_enter else 0):
                 if steps >= most_steps or rejected > _MOST_REJECTED:
                     break
                 now, accepted = solver.step(now, hold_heat=True)
@@ -330,7 +370,7 @@ def run_coupled(
                     return now
                 if now.norms.flow < FLOW_IS_THERE:
                     break
-            if from_scratch and problem.inflow > 0.0 and now.norms.flow >= FLOW_IS_THERE and cfl == FIRST_CFL[0]:
+            if from_scratch and problem.streams_enter and now.norms.flow >= FLOW_IS_THERE and cfl == FIRST_CFL[0]:
                 # A flow that does not come at once is found from slower ones.
                 raised, taken = raise_flow(problem, report, _MOST_RAISING)
                 steps = max(steps + taken - _MOST_RAISING, 0)

@@ -9,9 +9,10 @@ import numpy as np
 from wattikos_core.physics import Evaluation, Problem, evaluate
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.properties import Properties, cell_properties, mush_resistance
-from wattikos_core.physics.residual import diagonals, specific_heats
+from wattikos_core.physics.residual import diagonals as coefficients
+from wattikos_core.physics.residual import specific_heats
 from wattikos_core.physics.storage import Stored, stored, with_storage
-from wattikos_core.solve.convergence import Norms, norms
+from wattikos_core.solve.convergence import Diagonals, Norms, norms
 from wattikos_core.solve.state import State
 
 
@@ -21,15 +22,13 @@ class Iterate:
 
     Attributes:
         d: V/a_P, by which velocities are interpolated to faces.
-        momentum, energy: diagonals of the balances, what is stored over a step included; shape (n_cells,), kg/s and W/K.
     """
 
     state: State
     d: Array
     evaluation: Evaluation
     norms: Norms
-    momentum: Array
-    energy: Array
+    diagonals: Diagonals
 
 
 def carrying(problem: Problem, state: State) -> Problem:
@@ -78,23 +77,24 @@ def stored_in(problem: Problem, state: State) -> Stored:
     return stored(properties, problem.cells.volume, problem.cells.radius, state, problem.table_pressure)
 
 
-def interpolation_coefficients(problem: Problem, state: State, flow: Array) -> tuple[Array, Array, Array]:
-    """V/a_P, and the diagonals of momentum and energy, at a state.
+def interpolation_coefficients(problem: Problem, state: State, flow: Array) -> tuple[Array, Diagonals]:
+    """V/a_P, and the diagonals of the balances, at a state.
 
     Mush holds the fluid: pressure moves less of it through faces too. Inertia over a step in time is part of the diagonals
     but not of V/a_P, so that the answer does not depend on the step; in its place stands convection at the scale of speeds,
     without which a fluid at rest in coarse cells would let pressure push far more through faces than a step can move.
     """
-    momentum, energy = diagonals(problem.faces, problem.cells, problem.tables, problem.forces, state.t, flow)
+    momentum, energy = coefficients(problem.faces, problem.cells, problem.tables, problem.forces, state.t, flow)
     hindered = momentum
+    inertia = held = np.zeros_like(momentum)
     if problem.tables.melts.any():
         hindered = momentum + problem.cells.volume * mush_resistance(problem.cells, problem.tables, problem.forces, state.t)
     if problem.storage is not None:
         properties = properties_of(problem, state)
         hindered = hindered + properties.density * problem.scales.velocity * _width(problem)
-        held = storage_diagonal(problem, state, properties)
-        momentum, energy = momentum + held[0], energy + held[3]
-    return np.where(problem.cells.fluid == 1, problem.cells.volume / hindered, 0.0), momentum, energy
+        inertia, _, _, held, _ = storage_diagonal(problem, state, properties)
+    d = np.where(problem.cells.fluid == 1, problem.cells.volume / hindered, 0.0)
+    return d, Diagonals(momentum + inertia, energy + held, inertia, held)
 
 
 def _width(problem: Problem) -> Array:
@@ -108,20 +108,20 @@ def _width(problem: Problem) -> Array:
 def look_at(problem: Problem, state: State, d: Array, flow: Array | None = None) -> Iterate:
     """Evaluate a state: first its coefficients from the flow it implies, or one close to it, then its residuals with them."""
     if not d.any():
-        d, _, _ = interpolation_coefficients(problem, state, problem.faces.mass_flow)
+        d, _ = interpolation_coefficients(problem, state, problem.faces.mass_flow)
     # Where nothing flows there is no flow to look for.
     if flow is None:
         flow = evaluate_state(problem, state, d).flow if problem.cells.fluid.any() else problem.faces.mass_flow
-    d, momentum, energy = interpolation_coefficients(problem, state, flow)
+    d, diagonals = interpolation_coefficients(problem, state, flow)
     evaluation = evaluate_state(problem, state, d)
-    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, momentum, energy), momentum, energy)
+    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, diagonals), diagonals)
 
 
 def look_at_heat(problem: Problem, state: State, d: Array) -> Iterate:
     """Evaluate a state whose flow is kept to the last digit, its coefficients included."""
     evaluation = evaluate_state(problem, state, d)
-    _, momentum, energy = interpolation_coefficients(problem, state, evaluation.flow)
-    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, momentum, energy), momentum, energy)
+    _, diagonals = interpolation_coefficients(problem, state, evaluation.flow)
+    return Iterate(state, d, evaluation, norms(carrying(problem, state), evaluation, diagonals), diagonals)
 
 
 def storage_diagonal(problem: Problem, state: State, properties: Properties) -> tuple[Array, Array, Array, Array, Array]:

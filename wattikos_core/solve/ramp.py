@@ -27,9 +27,14 @@ def with_share(problem: Problem, share: float) -> Problem:
     """The problem with all that drives its flow times `share`."""
     given = problem.faces
     faces = given._replace(velocity=share * given.velocity, mass_flow=share * given.mass_flow, spin=share * given.spin)
-    scales = replace(problem.scales, velocity=share * problem.scales.velocity)
-    inflow = share * problem.inflow
-    return replace(problem, faces=faces, scales=scales, inflow=inflow, inflow_capacity=share * problem.inflow_capacity)
+    given_scales = problem.scales
+    scales = replace(
+        given_scales,
+        velocity=share * given_scales.velocity,
+        mass=np.where(problem.fed, share * given_scales.mass, given_scales.mass),
+        capacity=share * given_scales.capacity,
+    )
+    return replace(problem, faces=faces, scales=scales)
 
 
 def established_flow(problem: Problem, temperature: Array) -> tuple[State, Array]:

@@ -18,6 +18,7 @@ from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import FLOW, OUTLET, Array
 from wattikos_core.physics.gradients import gradients
 from wattikos_core.physics.jacobian import compact_blocks
+from wattikos_core.physics.scales import spans
 from wattikos_core.solve.coupled import Report
 from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, properties_of
 from wattikos_core.solve.state import State
@@ -81,10 +82,11 @@ def _scales(problem: Problem, now: Iterate) -> Array:
     """Magnitudes of u, v, p, T and the turning for the mixing, one per entry of the stacked state."""
     density = float(properties_of(problem, now.state).density.mean())
     velocity = problem.scales.velocity
-    pressure = max(float(np.ptp(now.state.p)), density * velocity**2)
+    one = np.ones_like(velocity)
+    pressure = one * max(float(np.ptp(now.state.p)), density * float(velocity.max()) ** 2)
     turning = velocity / max(float(problem.cells.radius.max()), 1e-30)
-    row = np.array([velocity, velocity, pressure, problem.scales.temperature, turning])
-    return np.tile(row, problem.grid.n_cells)
+    temperature = spans(problem.heat_body, now.evaluation.temperature, problem.scales.span)
+    return np.stack([velocity, velocity, pressure, temperature, turning], axis=1).ravel()
 
 
 def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State:
@@ -94,7 +96,7 @@ def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State
     fluid = cells.fluid == 1
     forces = problem.forces
     blocks = compact_blocks(faces, cells, tables, forces, *state.unknowns, d, e.flow, 0.0, problem.passes)
-    momentum, energy = now.momentum, now.energy
+    momentum, energy = now.diagonals.momentum, now.diagonals.energy
     spin = state.spin
     u, v, p = state.u, state.v, state.p
     if fluid.any():

@@ -13,35 +13,34 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wattikos_core.physics import Evaluation, Problem
-from wattikos_core.physics.faces import Array
+from wattikos_core.physics.faces import Array, Index
+from wattikos_core.physics.scales import per_body, spans
 from wattikos_core.physics.storage import Storage, Stored
-from wattikos_core.solve.convergence import Norms
-from wattikos_core.solve.coupled import MOST_KRYLOV, UNLIMITED, CoupledSolver
-from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat, properties_of, storage_diagonal, stored_in
+from wattikos_core.solve.convergence import Norms, heat_account, heat_sum
+from wattikos_core.solve.coupled import BESIDE_THE_KINK, MOST_KRYLOV, UNLIMITED, CoupledSolver
+from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat, stored_in
 from wattikos_core.solve.state import State
-from wattikos_core.solve.steady import heat_sum
 
 _GAMMA = 1.0 - 1.0 / np.sqrt(2.0)
 # The part of the second difference of a step that counts as its error (a first-order method inside the second-order one).
 _ERROR_SHARE = 0.1
 # Krylov iterations that make a step hard.
 _HARD = 9
-_MOST_NEWTON = 16
+# Newton steps a stage may take; where heat alone melts something the front stops at each cell it passes.
+_MOST_NEWTON, _MOST_AT_FRONTS = 16, 30
 # Stages are guessed along a line through this many states.
 _COURSE = 2
-# After the last iteration of a stage, this multiple of the tolerance will do.
-_ALMOST = 10.0
 _MOST_CLOSING = 3
 # The heat of each stage closes to this share of what passes.
 _HEAT_CLOSES, _ROUND_OFF = 1e-8, 1e-14
 # An answer is learnt from what is this many times larger than round-off.
 _ABOVE_NOISE = 100.0
+# A stage may be off by this share of the change it brings; less than the second share of the scales need not be asked for.
+_OF_CHANGE, _FINEST = 1e-4, 1e-8
 # Each Newton step is solved to a share of what is still open: what is needed to end at this share of the tolerance, in bounds.
 _NEWTON_SHARE, _NEWTON_KRYLOV, _LOOSEST_KRYLOV = 0.2, 1e-2, 0.2
 # Factors serve on while the length of the step stays within this factor of theirs.
 _SAME_LENGTH = 1.5
-# Guesses are kept this far from where melting begins or ends, K: right there the equations have no derivative.
-_BESIDE_THE_KINK = 1e-3
 
 
 @dataclass(frozen=True)
@@ -53,7 +52,7 @@ class TimeSettings:
         step, largest: first and longest step, s; found when None. `fixed`: all steps are as long as the first.
         accuracy: error of a step as a share of the scales of temperature and velocity.
         order: 1 or 2.
-        tolerance: of the equations of each stage.
+        tolerance: by how much any cell may be off the solution of a stage, as a share of the scales.
         heat_only: the flow stays as it is at the beginning.
     """
 
@@ -62,7 +61,7 @@ class TimeSettings:
     step: float | None = None
     largest: float | None = None
     fixed: bool = False
-    accuracy: float = 2e-3
+    accuracy: float = 2e-4
     order: int = 2
     tolerance: float = 1e-6
     heat_only: bool = False
@@ -110,7 +109,7 @@ class Stepper:
         first = self.at(time + gamma * step)
         begins = stored_in(first, now.state)
         self._passed(time, now.state)
-        mid = self._stage(first, begins, gamma * step, self._ahead(now, time + gamma * step))
+        mid = self._stage(first, begins, gamma * step, self._ahead(now, time + gamma * step), now.state)
         if mid is None:
             return None
         if self.settings.order == 1:
@@ -120,7 +119,7 @@ class Stepper:
         second = self.at(time + step)
         carried = begins.ahead(stored_in(first, mid[1].state), (1.0 - gamma) / gamma)
         self._passed(time + gamma * step, mid[1].state)
-        end = self._stage(second, carried, gamma * step, self._ahead(mid[1], time + step))
+        end = self._stage(second, carried, gamma * step, self._ahead(mid[1], time + step), mid[1].state)
         if end is None:
             return None
         error = self._error(now, mid[1], end[1])
@@ -144,7 +143,9 @@ class Stepper:
             state = replace(state, t=_at_the_front(self.solver.problem, now.state.t, state.t))
         return replace(now, state=state)
 
-    def _stage(self, problem: Problem, before: Stored, interval: float, guess: Iterate) -> tuple[Problem, Iterate] | None:
+    def _stage(
+        self, problem: Problem, before: Stored, interval: float, guess: Iterate, start: State
+    ) -> tuple[Problem, Iterate] | None:
         """Solve an implicit stage from `guess`."""
         problem = replace(problem, storage=Storage(before, interval))
         solver = self.solver
@@ -159,50 +160,67 @@ class Stepper:
             now = look_at_heat(problem, guess.state, guess.d)
         else:
             now = look_at(problem, guess.state, guess.d, guess.evaluation.flow)
-        for _ in range(_MOST_NEWTON):
-            if self._solved(now):
-                now = self._closed(problem, now)
-                if self._solved(now) and self._balanced(problem, now):
+        tolerance = self._tolerance(problem, now, start)
+        most = _MOST_AT_FRONTS if solver.conduction and problem.tables.melts.any() else _MOST_NEWTON
+        for _ in range(most):
+            if self._open(now) <= tolerance:
+                now = self._closed(problem, now, tolerance)
+                if self._open(now) <= tolerance and self._balanced(problem, now):
                     return problem, now
-            if not solver.conduction:
-                enough = _NEWTON_SHARE * self.settings.tolerance / max(now.norms.worst, 1e-300)
+            if not solver.conduction or problem.tables.melts.any():
+                enough = _NEWTON_SHARE * tolerance / max(self._open(now), 1e-300)
                 solver.krylov_tolerance = float(np.clip(enough, _NEWTON_KRYLOV, _LOOSEST_KRYLOV))
             now, accepted = solver.step(now)
             self.iterations += solver.krylov
             # A step about as long as a plume takes to grow makes the equations nearly singular: it is to be shorter.
-            if not accepted or solver.krylov >= MOST_KRYLOV:
+            if not accepted or (solver.krylov >= MOST_KRYLOV and not solver.conduction):
                 return None
-        return (problem, now) if self._solved(now, _ALMOST) and self._balanced(problem, now, _ALMOST) else None
+        return None
 
-    def _solved(self, now: Iterate, slack: float = 1.0) -> bool:
+    def _open(self, now: Iterate) -> float:
+        """By how much a stage may still be off, as a share of the scales: see `norms`."""
         norms: Norms = now.norms
-        # No cell may be off by more than the error of the whole step may be.
-        tolerance, of_a_cell = slack * self.settings.tolerance, slack * self.settings.accuracy
-        flows = self.settings.heat_only or (norms.flow <= tolerance and norms.velocity <= of_a_cell)
-        return flows and norms.energy <= tolerance and norms.temperature <= of_a_cell
+        return norms.temperature if self.settings.heat_only else max(norms.temperature, norms.velocity, norms.mass)
 
-    def _closed(self, problem: Problem, now: Iterate) -> Iterate:
-        """The same with the heat that the iteration has left open spread over all cells: some nanokelvins each.
+    def _tolerance(self, problem: Problem, guess: Iterate, begins: State) -> float:
+        """By how much a stage may be off: the tolerance, and no more than a small share of the change that it is to bring."""
+        evaluation = guess.evaluation
+        stretch = np.array([table.stretch for table in problem.materials])[problem.grid.region]
+        span = spans(problem.heat_body, evaluation.temperature, problem.scales.span) + stretch
+        change = float(np.max(np.abs(guess.state.t - begins.t) / span))
+        if not self.settings.heat_only and problem.cells.fluid.any():
+            speed = np.hypot(guess.state.u - begins.u, guess.state.v - begins.v)
+            change = max(change, float(np.max(speed / problem.scales.velocity)))
+        # A stage that begins a run, or that nothing leads, has no change to go by: it is solved to what the first step may be off.
+        return min(self.settings.tolerance, max(_OF_CHANGE * change, _FINEST))
 
-        Heat is to be conserved over the whole run, far better than a single step is exact.
+    def _closed(self, problem: Problem, now: Iterate, tolerance: float) -> Iterate:
+        """The same with the heat that the iteration has left open spread over all cells of each body: some nanokelvins each.
+
+        Heat is to be conserved over the whole run, far better than a single step is exact. No more is spread than the tolerance
+        of the stage: more than that is for the iteration to find.
         """
-        open_by, _ = heat_sum(problem, now.evaluation)
+        number = problem.heat_body
+        open_by, _, _ = heat_account(problem, now.evaluation)
+        span = spans(number, now.evaluation.temperature, problem.scales.span)
         # What the sum answers to a kelvin everywhere, W/K: storage and what passes the boundaries, whose share is learnt.
-        stored = float(storage_diagonal(problem, now.state, properties_of(problem, now.state))[3].sum())
+        stored = per_body(number, now.diagonals.storage, open_by.size)
         for _ in range(_MOST_CLOSING):
             if self._balanced(problem, now):
                 break
             warmer = -open_by / (self._answers * stored)
-            now = look_at_heat(problem, replace(now.state, t=now.state.t + warmer), now.d)
-            before, (open_by, _) = open_by, heat_sum(problem, now.evaluation)
-            if abs(before) > _ABOVE_NOISE * self._noise(problem):
-                self._answers = (open_by - before) / (warmer * stored)
+            if np.any(np.abs(warmer[number]) > tolerance * span):
+                break
+            now = look_at_heat(problem, replace(now.state, t=now.state.t + warmer[number]), now.d)
+            before, (open_by, _, _) = open_by, heat_account(problem, now.evaluation)
+            if abs(before.sum()) > _ABOVE_NOISE * self._noise(problem):
+                self._answers = float((open_by - before).sum() / (warmer * stored).sum())
         return now
 
-    def _balanced(self, problem: Problem, now: Iterate, slack: float = 1.0) -> bool:
+    def _balanced(self, problem: Problem, now: Iterate) -> bool:
         """Whether the heat of a stage closes, as a share of what passes; round-off is let pass."""
         open_by, passing = heat_sum(problem, now.evaluation)
-        return abs(open_by) <= max(slack * _HEAT_CLOSES * passing, self._noise(problem))
+        return abs(open_by) <= max(_HEAT_CLOSES * passing, self._noise(problem))
 
     @staticmethod
     def _noise(problem: Problem) -> float:
@@ -214,7 +232,7 @@ class Stepper:
         """Error of a second-order step from the second difference of its states, as a share of the scales."""
         gamma = self.gamma
         s, m, e = _judged(start), _judged(mid), _judged(end)
-        return self._share(_ERROR_SHARE * ((e - m) / (1.0 - gamma) - (m - s) / gamma))
+        return self._share(_ERROR_SHARE * ((e - m) / (1.0 - gamma) - (m - s) / gamma), start, end)
 
     def _first_order_error(self, now: Iterate, end: tuple[Problem, Iterate], step: float) -> float:
         """Error of a first-order step from the course of the one before; 0 at the first."""
@@ -223,16 +241,45 @@ class Stepper:
         before, length = self._before
         here = _judged(now)
         ahead = here + (here - _judged(before)) * (step / length)
-        return self._share(0.5 * step / (step + length) * (_judged(end[1]) - ahead))
+        return self._share(0.5 * step / (step + length) * (_judged(end[1]) - ahead), now, end[1])
 
-    def _share(self, errors: Array) -> float:
+    def _share(self, errors: Array, before: Iterate, end: Iterate) -> float:
+        """Root mean square of errors over each body, as a share of its speed or of how its temperatures differ; the worst counts.
+
+        A front passes one cell after the other, and all temperatures beside it go in steps that have no second difference: where
+        something melts, the error counts as no larger than the square of the change, which is what it would be without the steps.
+        """
         assert self.solver is not None
         problem = self.solver.problem
-        u, v, t, spin = errors.T
-        weight = problem.grid.volume / float(problem.grid.volume.sum())
-        speed = np.sqrt(u**2 + v**2 + (problem.cells.radius * spin) ** 2) / problem.scales.velocity
-        heat = t / problem.scales.temperature
-        return float(np.sqrt(max(weight @ speed**2, weight @ heat**2)))
+        changes = _judged(end) - _judged(before)
+        melts = problem.tables.melts[problem.cells.material] == 1
+        temperatures = (i.evaluation.temperature for i in (before, end))
+        span = np.maximum(*(spans(problem.heat_body, t, problem.scales.span) for t in temperatures))
+        fluid = problem.cells.fluid == 1
+        lever = problem.cells.radius
+        worst = 0.0
+        speed = problem.scales.velocity
+        for number, columns, scale in (
+            (problem.heat_body, (2,), span),
+            (np.where(fluid, problem.body, -1), (0, 1, 3), speed),
+        ):
+            if not np.any(number >= 0):
+                continue
+            factors = np.stack([(lever if column == 3 else 1.0) / scale for column in columns], axis=1)
+            error, change = (
+                _mean_squares(number, problem.grid.volume, np.sum((x[:, columns] * factors) ** 2, axis=1))
+                for x in (errors, changes)
+            )
+            steps = per_body(number, melts.astype(float), error.size) > 0.0
+            worst = max(worst, float(np.max(np.where(steps, np.minimum(error, change**2), error))))
+        return worst**0.5
+
+
+def _mean_squares(number: Index, volume: Array, squares: Array) -> Array:
+    """Means over each body, weighted with volume."""
+    count = int(number.max()) + 1
+    whole = per_body(number, volume, count)
+    return np.asarray(per_body(number, volume * squares, count) / np.where(whole > 0.0, whole, 1.0))
 
 
 def _judged(iterate: Iterate) -> Array:
@@ -255,7 +302,7 @@ def _at_the_front(problem: Problem, before: Array, guess: Array) -> Array:
             continue
         low, high = table.melting_range
         mine = problem.grid.region == index
-        within = np.clip(result, low - _BESIDE_THE_KINK, high + _BESIDE_THE_KINK)
+        within = np.clip(result, low - BESIDE_THE_KINK, high + BESIDE_THE_KINK)
         was = before[mine]
         melting = (was > low) & (was < high)
         # A solid that begins to melt, or a melt that begins to freeze, is led into its range but not through it.

@@ -201,7 +201,8 @@ def at_start(problem: Problem) -> State:
     module = problem.module
     if module is not None:
         streaming = problem.body == problem.body[problem.faces.owner[module.faces[0]]]
-        u[streaming], v[streaming] = problem.scales.velocity * module.along
+        speed = problem.scales.velocity[streaming]
+        u[streaming], v[streaming] = speed * module.along[0], speed * module.along[1]
         temperature[streaming] = module.temperature
     for body in np.unique(entered):
         mine, entrance = problem.body == body, inlets[entered == body]

@@ -10,9 +10,9 @@ from typing import Literal
 import numpy as np
 
 from wattikos_core.errors import Cancelled, SolveError
-from wattikos_core.physics import Evaluation, Problem, bulk_temperatures
+from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
-from wattikos_core.solve.convergence import settled
+from wattikos_core.solve.convergence import imbalances, settled
 from wattikos_core.solve.coupled import run_coupled, run_heat
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.iterate import Iterate, carrying, look_at
@@ -48,47 +48,6 @@ class SolveSettings:
     preliminary: bool = False
 
 
-def imbalances(problem: Problem, evaluation: Evaluation) -> tuple[float, float]:
-    """Global imbalance of mass (share of the inflow) and heat (share of the heat passing the outer boundaries, or stored)."""
-    outer = problem.grid.neighbour < 0
-    flow = evaluation.flow[outer]
-    gained = float(evaluation.gaining.sum())
-    mass_scale = max(0.5 * float(np.abs(flow).sum()) + abs(gained), problem.scales.mass, 1e-300)
-    net, scale = heat_sum(problem, evaluation)
-    # Heat that changes the streams by less than a microkelvin is none.
-    scale = max(scale, 1e-6 * problem.inflow_capacity, 1e-300)
-    return abs(float(flow.sum()) + gained) / mass_scale, abs(net) / scale
-
-
-def heat_sum(problem: Problem, evaluation: Evaluation) -> tuple[float, float]:
-    """Heat that leaves over all boundaries, plus what is stored, less all sources, W; and half the sum of all amounts, W."""
-    outer = problem.grid.neighbour < 0
-    flow, heat = evaluation.flow[outer], evaluation.heat[outer]
-    source = float((problem.cells.source * problem.grid.volume).sum()) + float(evaluation.dissipation.sum())
-    # Enthalpies are taken against the mean of what enters, so that the level chosen for them does not hide an imbalance.
-    carried = evaluation.enthalpy_flow[outer]
-    entering = flow < 0.0
-    total_in = float(flow[entering].sum())
-    level = float(carried[entering].sum()) / total_in if total_in else 0.0
-    net = carried - level * flow
-    repeated = _kept_by_module(problem, evaluation)
-    stored = float((evaluation.storing - level * evaluation.gaining).sum())
-    total = float(net.sum() + heat.sum() - source + stored + repeated)
-    return total, 0.5 * float(np.abs(net).sum() + np.abs(heat).sum() + abs(source) + abs(stored) + abs(repeated))
-
-
-def _kept_by_module(problem: Problem, evaluation: Evaluation) -> float:
-    """Heat that leaves a module at its downstream end less what enters it upstream, W; 0 where nothing repeats."""
-    module, joined = problem.module, problem.grid.joined
-    if module is None:
-        return 0.0
-    table, forces = problem.materials[module.region], problem.forces
-    flow, carried = evaluation.flow, evaluation.enthalpy_flow
-    upstream, downstream = bulk_temperatures(module, table, flow, carried, forces.ratio, forces.jump)
-    warmed = float(flow[module.faces].sum()) * float(table.enthalpy(downstream) - table.enthalpy(upstream))
-    return warmed + float(evaluation.heat[joined].sum()) * (1.0 - 1.0 / forces.ratio)
-
-
 class _Journal:
     """Collects the history, tells listeners, and decides when to stop."""
 
@@ -101,7 +60,6 @@ class _Journal:
         self.best: Iterate | None = None
         self.first = 0.0
         self.heat_only = False
-        self._steps_within = 0
 
     def report(self, now: Iterate, inner: int) -> bool:
         """Note a step; True when the solve is to end."""
@@ -116,9 +74,8 @@ class _Journal:
         residual = now.norms.energy if self.heat_only else now.norms.worst
         of_a_cell = now.norms.temperature if self.heat_only else max(now.norms.velocity, now.norms.temperature)
         within = residual <= self.settings.tolerance and of_a_cell <= _OF_A_CELL * self.settings.tolerance
-        self._steps_within = self._steps_within + 1 if within else 0
         still = settled(self.last, watches)
-        balanced = max(mass, heat) <= _BALANCE or self._steps_within > 3
+        balanced = max(mass, heat) <= _BALANCE
         self.converged = within and (self.settings.preliminary or (still and balanced))
         self.last = watches
         self.best = now
@@ -198,7 +155,7 @@ def solve_steady(
 
 def _may_keep_flow(problem: Problem, settings: SolveSettings, state: State, d: Array, notes: list[str]) -> bool:
     """Whether a start brings a flow that can be kept: of the same flow conditions, on the same grid."""
-    if settings.flow == "solved" or not problem.inflow:
+    if settings.flow == "solved" or not problem.streams_enter:
         return False
     first = look_at(problem, state, d).norms
     if settings.flow == "automatic":

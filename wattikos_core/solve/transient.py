@@ -15,11 +15,11 @@ import numpy as np
 from wattikos_core.errors import SolveError
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
+from wattikos_core.solve.convergence import heat_sum
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat
 from wattikos_core.solve.stages import Stepper, TimeSettings, Trial
 from wattikos_core.solve.state import Past, State
-from wattikos_core.solve.steady import heat_sum
 
 TimeWatch = Callable[[Problem, Evaluation, State], dict[str, float]]
 

@@ -1,0 +1,159 @@
+"""What residuals and errors are measured against: magnitudes that follow from what is given, body by body.
+
+A body of fluid is what is connected by faces that fluid passes; a body of heat, what is connected by faces that heat passes. Each
+has scales of its own, so that a stream is judged by itself whatever else stands in the section.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wattikos_core.grid import Grid
+from wattikos_core.materials import PropertyTable
+from wattikos_core.physics.faces import TEMPERATURE_GIVEN, Array, Faces, Index
+
+# Temperatures that differ by less are the same, K.
+LEAST_SPAN = 1e-3
+# A stream may be warmer than its heat explains by this factor: heat comes in through its walls.
+BESIDE_WALLS = 10.0
+
+
+@dataclass(frozen=True)
+class Scales:
+    """Reference magnitudes from conditions and sources, never from the flow of a state.
+
+    Attributes:
+        velocity: of the body of fluid that each cell belongs to, m/s, shape (n_cells,); 1 in solids.
+        stirred: speed given on the boundaries of each body of fluid, m/s, shape (n_bodies,).
+        mass: mass flow that passes each body of fluid, kg/s.
+        capacity: heat capacity rate of the streams that enter each body of heat, W/K, shape (n_heat_bodies,).
+        conductance: from the cells at the outer faces of each body of heat to these faces, W/K.
+        heat: of sources and given fluxes in each body of heat, W.
+        span: by how much the temperatures given on each body of heat differ, K.
+        lowest, highest: temperature given anywhere, K.
+        reference: temperature of the density that weight is counted against, K.
+    """
+
+    velocity: Array
+    stirred: Array
+    mass: Array
+    capacity: Array
+    conductance: Array
+    heat: Array
+    span: Array
+    lowest: float
+    highest: float
+    reference: float = 293.15
+
+
+@dataclass
+class Totals:
+    """What conditions add up to.
+
+    Attributes:
+        inflow: mass flow (kg/s) through each face of an inlet, `capacity` times its specific heat (W/K), by face.
+        speed: given on faces, m/s.
+        lowest, highest: temperatures given on faces, K; infinite where none is.
+        heat: given into the section through faces, W.
+    """
+
+    inflow: Array
+    capacity: Array
+    speed: Array
+    lowest: Array
+    highest: Array
+    heat: Array
+    temperatures: list[float] = field(default_factory=list)
+
+    @staticmethod
+    def none(n_faces: int) -> Totals:
+        """Nothing given on n faces."""
+        zero = np.zeros((4, n_faces))
+        return Totals(zero[0], zero[1], zero[2], np.full(n_faces, np.inf), np.full(n_faces, -np.inf), zero[3])
+
+    def temperature(self, group: Index, lowest: Array | float, highest: Array | float) -> None:
+        """Note a temperature given on faces."""
+        self.lowest[group] = np.minimum(self.lowest[group], lowest)
+        self.highest[group] = np.maximum(self.highest[group], highest)
+        self.temperatures += [float(np.min(lowest)), float(np.max(highest))]
+
+
+def bodies(n_cells: int, faces: Faces, passable: NDArray[np.bool_]) -> Index:
+    """The connected body that each cell belongs to through faces that can be passed."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
+    a, b = faces.owner[passable], faces.neighbour[passable]
+    links = coo_matrix((np.ones(a.size), (a, b)), shape=(n_cells, n_cells))
+    return np.asarray(connected_components(links, directed=False)[1], dtype=np.int64)
+
+
+def per_body(number: Index, values: Array, count: int) -> Array:
+    """Sum of values in each body; cells of none (-1) are left out."""
+    mine = number >= 0
+    return np.asarray(np.bincount(number[mine], values[mine], count), dtype=np.float64)
+
+
+def spans(heat_body: Index, temperature: Array, given: Array) -> Array:
+    """By how much temperatures in the body of heat of each cell differ, K, shape (n_cells,); at least what is given there."""
+    if given.size == 1:
+        return np.full(temperature.size, max(float(np.ptp(temperature)), float(given[0]), LEAST_SPAN))
+    low, high = np.full(given.size, np.inf), np.full(given.size, -np.inf)
+    np.minimum.at(low, heat_body, temperature)
+    np.maximum.at(high, heat_body, temperature)
+    return np.maximum(np.maximum(high - low, given), LEAST_SPAN)[heat_body]
+
+
+def conductivities(grid: Grid, materials: Sequence[PropertyTable]) -> Array:
+    """Conductivity of each cell at 300 K, or as near to it as its material goes, W/m/K."""
+    of_region = np.array([float(m.conductivity(min(max(300.0, m.start_temperature), m.end))) for m in materials])
+    return np.asarray(of_region[grid.region])
+
+
+def rises(
+    grid: Grid, materials: Sequence[PropertyTable], faces: Faces, source: Array, heat: Array, heat_body: Index, held: Index
+) -> Array:
+    """Temperatures (K, about zero) that sources and given fluxes would bring about by conduction alone.
+
+    What holds a temperature (walls, films, radiation at 300 K, what enters or may leave) is held at zero; a body that nothing
+    holds has its heat spread over it, as if it warmed up.
+
+    Args:
+        heat: given through outer faces, W.
+        held: 1 on outer faces through which the temperature is held by a stream.
+    """
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.linalg import splu
+
+    from wattikos_core.physics.gradients import STEFAN_BOLTZMANN
+
+    n = grid.n_cells
+    conductivity = conductivities(grid, materials)
+    inner = np.nonzero(faces.neighbour >= 0)[0]
+    a, b = faces.owner[inner], faces.neighbour[inner]
+    resistance = faces.near[inner] / (conductivity[a] * faces.share_owner[inner]) + faces.contact[inner]
+    resistance += faces.far[inner] / (conductivity[b] * faces.share_neighbour[inner])
+    between = faces.area[inner] / resistance
+    outer = np.nonzero(faces.neighbour < 0)[0]
+    c = faces.owner[outer]
+    inside = faces.near[outer] / (conductivity[c] * faces.share_owner[outer]) + faces.contact[outer]
+    film = faces.film[outer] + 4.0 * faces.emissivity[outer] * STEFAN_BOLTZMANN * 300.0**3
+    fixed = (faces.thermal[outer] == TEMPERATURE_GIVEN) | (held[outer] == 1)
+    beyond = np.where(fixed, 1.0 / inside, film / (1.0 + film * inside)) * faces.area[outer]
+    right = source * grid.volume + per_body(c, heat[outer], n)
+    diagonal = per_body(a, between, n) + per_body(b, between, n) + per_body(c, beyond, n)
+    # Where nothing is held, warming up as a whole takes what comes in; the mean stands still.
+    count = int(heat_body.max()) + 1
+    free = per_body(heat_body, per_body(c, beyond, n), count) == 0.0
+    volume = per_body(heat_body, grid.volume, count)
+    right = right - np.where(free[heat_body], (per_body(heat_body, right, count) / volume)[heat_body] * grid.volume, 0.0)
+    first = np.zeros(n)
+    first[np.unique(heat_body, return_index=True)[1]] = 1.0
+    diagonal = np.where(free[heat_body] & (first == 1.0), 2.0 * diagonal + 1e-300, diagonal)
+    rows, columns = np.concatenate([np.arange(n), a, b]), np.concatenate([np.arange(n), b, a])
+    matrix = coo_matrix((np.concatenate([diagonal, -between, -between]), (rows, columns)), shape=(n, n))
+    return np.asarray(splu(matrix.tocsc()).solve(right))
