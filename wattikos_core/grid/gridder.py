@@ -7,6 +7,7 @@ from wattikos_core.errors import CaseError, Problem
 from wattikos_core.grid.bodyfitted import grid_outlines, size_field
 from wattikos_core.grid.grid import Grid
 from wattikos_core.grid.rectilinear import grid_rectangles
+from wattikos_core.grid.uniform import uniform_directions
 from wattikos_core.section import PaintedSection, symmetry_planes, without_layers
 
 
@@ -34,6 +35,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
             depth=resolved.depth,
             ungraded=symmetry_planes(resolved, section),
             local=resolved.local_sizes,
+            uniform=uniform_directions(resolved, section),
         )
     return grid_outlines(
         section,

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from wattikos_core.case import LocalSize
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.grid.grid import Array, Grid, build_grid
+from wattikos_core.grid.uniform import STRIP_FINER
 from wattikos_core.section import PaintedSection, Tensor, side_names
 
 # Cells over the thinnest fluid gap at fineness 1, between two walls; one wall needs fewer. Common practice, no source.
@@ -34,6 +35,7 @@ def grid_rectangles(
     depth: float = 1.0,
     ungraded: Collection[str] = (),
     local: Sequence[LocalSize] = (),
+    uniform: tuple[bool, bool] = (False, False),
 ) -> Grid:
     """Grid a painted section of upright rectangles.
 
@@ -41,11 +43,12 @@ def grid_rectangles(
         fineness: one number; doubling it halves every cell.
         ungraded: boundaries without a layer along them (symmetry), towards which cells need not become thinner.
         local: places to grid finer or coarser; lines run through the whole section.
+        uniform: whether nothing varies along x, and along y (see `uniform`): one cell there, and more along the other.
 
     Raises:
         CaseError: the grid would have more than MAX_CELLS cells.
     """
-    x, y = lines_of(section, fineness, ungraded, local)
+    x, y = lines_of(section, fineness, ungraded, local, uniform)
     tensor = _tensor(section)
     column = np.searchsorted(tensor.x, 0.5 * (x[1:] + x[:-1])) - 1
     row = np.searchsorted(tensor.y, 0.5 * (y[1:] + y[:-1])) - 1
@@ -80,7 +83,11 @@ def _tensor(section: PaintedSection) -> Tensor:
 
 
 def lines_of(
-    section: PaintedSection, fineness: float, ungraded: Collection[str] = (), local: Sequence[LocalSize] = ()
+    section: PaintedSection,
+    fineness: float,
+    ungraded: Collection[str] = (),
+    local: Sequence[LocalSize] = (),
+    uniform: tuple[bool, bool] = (False, False),
 ) -> tuple[Array, Array]:
     """The grid lines x and y (m) of a painted section of rectangles at a fineness."""
     tensor = _tensor(section)
@@ -88,9 +95,11 @@ def lines_of(
     gaps = [*np.diff(tensor.x)[fluid.any(axis=0)], *np.diff(tensor.y)[fluid.any(axis=1)]]
     thinnest = min(gaps) if gaps else min(np.diff(tensor.x).min(), np.diff(tensor.y).min())
     finer_x, finer_y = _finer(section, local)
+    if any(uniform):
+        fineness *= STRIP_FINER
     x = _axis(tensor.x, fluid, _layered(section, ungraded, vertical=True), thinnest, fineness * finer_x)
     y = _axis(tensor.y, fluid.T, _layered(section, ungraded, vertical=False), thinnest, fineness * finer_y)
-    return x, y
+    return (tensor.x.copy() if uniform[0] else x), (tensor.y.copy() if uniform[1] else y)
 
 
 def _finer(section: PaintedSection, local: Sequence[LocalSize]) -> tuple[Array, Array]:

@@ -38,7 +38,14 @@ from wattikos_core.physics.properties import (
     slope_at,
     specific_heat_at,
 )
-from wattikos_core.physics.residual import face_value, joined_correction, temperature_slopes
+from wattikos_core.physics.residual import (
+    bounded,
+    bounded_slopes,
+    face_correction,
+    face_value,
+    joined_correction,
+    temperature_slopes,
+)
 
 U, V, P, T, SPIN = range(5)
 # Stretched temperature over which the derivative of the mush is taken, K.
@@ -142,12 +149,23 @@ def compact_blocks(
                 fb = 1.0 - fa
             uf = face_value(faces, f, a, b, flow[f], u, gu, blend)
             vf = face_value(faces, f, a, b, flow[f], v, gv, blend)
+            fa_t, fb_t = fa, fb
             if faces.joined[f] == 1:
                 up = temperature[a] if flow[f] >= 0.0 else of_next_module(forces, temperature[b])
                 tf = up + joined_correction(faces, forces, f, a, b, flow[f], temperature, gt, blend)
                 hb = carried_at(tables, cells.material[a], of_module_before(forces, tf))
             else:
-                tf = face_value(faces, f, a, b, flow[f], temperature, gt, blend)
+                up_cell = a if flow[f] >= 0.0 else b
+                correction = face_correction(faces, f, a, b, flow[f], temperature, gt, blend)
+                below, above = temperature[up_cell] - cells.low[up_cell], cells.high[up_cell] - temperature[up_cell]
+                tf = temperature[up_cell] + bounded(correction, min(below, above))
+                by_correction, by_value = bounded_slopes(correction, below, above)
+                if flow[f] >= 0.0:
+                    fb_t = fb * by_correction
+                    fa_t = 1.0 - fb_t + by_value
+                else:
+                    fa_t = fa * by_correction
+                    fb_t = 1.0 - fa_t + by_value
                 hb = carried_at(tables, cells.material[a], tf)
             hf = carried_at(tables, cells.material[a], tf)
             cp = specific_heat_at(tables, cells.material[a], tf)
@@ -175,10 +193,10 @@ def compact_blocks(
                     dia[b, i, 4] += cb * sb
                     off[f, 1, i, 4] += cb * sa
             at_a, at_b = flow[f] * follows[a], flow[f] * follows[b]
-            dia[a, 3, 3] += at_a * (cp * fa - specific_heat_at(tables, cells.material[a], temperature[a]))
-            off[f, 0, 3, 3] += at_b * cp * fb
-            dia[b, 3, 3] -= at_b * (cp * fb - specific_heat_at(tables, cells.material[b], temperature[b]))
-            off[f, 1, 3, 3] -= at_a * cp * fa
+            dia[a, 3, 3] += at_a * (cp * fa_t - specific_heat_at(tables, cells.material[a], temperature[a]))
+            off[f, 0, 3, 3] += at_b * cp * fb_t
+            dia[b, 3, 3] -= at_b * (cp * fb_t - specific_heat_at(tables, cells.material[b], temperature[b]))
+            off[f, 1, 3, 3] -= at_a * cp * fa_t
             if swirls:
                 square, ra, rb = faces.radius[f] ** 2, cells.radius[a] ** 2, cells.radius[b] ** 2
                 lever = square * face_value(faces, f, a, b, flow[f], spin, g.spin, blend)

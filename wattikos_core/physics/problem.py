@@ -158,6 +158,9 @@ def beginning_at(problem: Problem, temperature: Array) -> Problem:
     return replace(begun, scales=scales, cells=problem.cells._replace(low=low, high=high))
 
 
+# Bounds of temperatures lie this share of what is given beyond it: right on a bound the limiter has no derivative, and much of a
+# stream is there.
+_SLACK = 1e-4
 # What `problem_at` changes on faces.
 _CHANGING = (
     "velocity",
@@ -306,7 +309,7 @@ def _scales(problem: Problem, totals: Totals, start: Array | None) -> tuple[Scal
     if start is not None:
         lowest = min([float(start.min())] + ([lowest] if totals.temperatures else []))
         highest = max([float(start.max())] + ([highest] if totals.temperatures else []))
-    middle = np.where(high >= low, 0.5 * (low + high), 0.5 * (lowest + highest))
+    middle = np.where(high >= low, low + 0.5 * given, 0.5 * (lowest + highest))
     ranges = np.stack([middle - 0.5 * given, middle + 0.5 * given])
     stirred = np.zeros(n_bodies)
     for cells in (owner, np.where(faces.neighbour >= 0, faces.neighbour, owner)):
@@ -347,7 +350,9 @@ def _scales(problem: Problem, totals: Totals, start: Array | None) -> tuple[Scal
     warmer = per_body(heat_body, np.maximum(released, 0.0), n_heat) + per_body(of_heat, np.maximum(totals.heat, 0.0), n_heat)
     open_below = (colder < 0.0) | (high < low) | (module is not None)
     open_above = (warmer > 0.0) | (high < low) | (module is not None) | physics.friction_heat
-    return scales, np.where(open_below, -np.inf, low)[heat_body], np.where(open_above, np.inf, high)[heat_body]
+    warming = np.divide(heat, capacity, out=np.zeros(n_heat), where=capacity > 0.0)
+    slack = _SLACK * np.maximum(given, warming)
+    return scales, np.where(open_below, -np.inf, low - slack)[heat_body], np.where(open_above, np.inf, high + slack)[heat_body]
 
 
 def _rise_of_fluids(problem: Problem, totals: Totals, capacity: Array) -> Array:

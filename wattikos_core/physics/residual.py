@@ -132,6 +132,48 @@ def face_value(faces: Faces, f: int, a: int, b: int, flow: float, value: Array, 
     return float((value[a] if flow >= 0.0 else value[b]) + face_correction(faces, f, a, b, flow, value, gradient, blend))
 
 
+@njit(cache=True, error_model="numpy", inline="always")
+def bounded(correction: float, room: float) -> float:
+    """A correction that is hardly changed where it is small beside the room it has, and never larger than that."""
+    if correction == 0.0 or room <= 0.0:
+        return 0.0
+    if room == np.inf:
+        return float(correction)
+    return float(correction / np.sqrt(np.sqrt(1.0 + (correction / room) ** 4)))
+
+
+@njit(cache=True, error_model="numpy", inline="always")
+def bounded_face_value(
+    faces: Faces, f: int, a: int, b: int, flow: float, value: Array, gradient: Array, blend: float, low: Array, high: Array
+) -> float:
+    """`face_value` of a scalar that cannot leave the bounds `low` and `high` (n_cells): corrections stay within the room left.
+
+    Room is the distance of the upwind cell from its nearer bound. Then no face carries a value from beyond the bounds, and a cell that
+    has come to a bound is left by nothing beyond it, so that its balance cannot take it further. Where the solution is smooth and
+    away from its bounds the scheme is what it was, of second order.
+    """
+    up = a if flow >= 0.0 else b
+    correction = face_correction(faces, f, a, b, flow, value, gradient, blend)
+    return float(value[up] + bounded(correction, min(value[up] - low[up], high[up] - value[up])))
+
+
+@njit(cache=True, error_model="numpy")
+def bounded_slopes(correction: float, below: float, above: float) -> tuple[float, float]:
+    """Derivatives of `bounded` by the correction, and by the upwind value that stands `below` above and `above` below its bounds.
+
+    The latter only where it is positive: a negative one would take the matrix its diagonal.
+    """
+    room = min(below, above)
+    if room <= 0.0:
+        return 0.0, 0.0
+    if room == np.inf:
+        return 1.0, 0.0
+    share = correction / room
+    by_correction = (1.0 + share**4) ** -1.25
+    by_room = by_correction * share**5
+    return by_correction, max(by_room if below < above else -by_room, 0.0)
+
+
 @njit(cache=True, error_model="numpy")
 def dissipated(cells: Cells, g: Gradients, properties: Properties, v: Array, c: int) -> float:
     """Heat of friction in a cell, W: μ times the dissipation function (Bird, Stewart and Lightfoot)."""
@@ -231,7 +273,7 @@ def evaluate(
                 tc += joined_correction(faces, forces, f, a, b, flux, temperature, gt, blend)
                 hb = carried_at(tables, cells.material[a], of_module_before(forces, tc))
             else:
-                tc = face_value(faces, f, a, b, flux, temperature, gt, blend)
+                tc = bounded_face_value(faces, f, a, b, flux, temperature, gt, blend, cells.low, cells.high)
                 hb = carried_at(tables, cells.material[a], tc)
             hf = carried_at(tables, cells.material[a], tc)
             carried[f] = flux * hf

@@ -129,7 +129,9 @@ def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State
     moved = State(u, v, p, state.t, spin)
     e = evaluate_state(problem, moved, d)
     everywhere = np.ones(problem.grid.n_cells, dtype=bool)
-    matrix = _scalar_matrix(problem, blocks, 3, (1.0 / _RELAX_ENERGY - 1.0) * energy, everywhere)
+    # Heat in solids needs no relaxing, which would hold it back most where conduction is stiff.
+    relaxing = np.where(fluid, (1.0 / _RELAX_ENERGY - 1.0) * energy, 0.0)
+    matrix = _scalar_matrix(problem, blocks, 3, relaxing, everywhere)
     return replace(moved, t=state.t + _solve(matrix, -e.energy))
 
 
