@@ -193,7 +193,7 @@ def _size(options: argparse.Namespace) -> int:
     print(result.text)
     for suggestion in result.suggestions:
         print(f"    {suggestion}")
-    return OK if result.outcome == "met" else NOT_MET
+    return {"met": OK, "unsolved": NOT_SOLVED}.get(result.outcome, NOT_MET)
 
 
 def _finish(run: Any, options: argparse.Namespace) -> None:

@@ -25,7 +25,7 @@ from wattikos_core.solve.state import Past, at_start, pack_checkpoint, stretched
 # A store counts as molten, or frozen, at this share.
 _ALL = 0.99
 # The equations of each stage are solved to this share of the error that its step may have.
-_STAGE_SHARE = 0.02
+_STAGE_SHARE = 0.1
 
 
 @dataclass(frozen=True)

@@ -15,10 +15,12 @@ from wattikos_core.evidence import (
     Finding,
     GridUncertainty,
     LedgerRow,
+    at_least_the_change,
     build_ledger,
     findings_after,
     findings_before,
     grid_uncertainty,
+    unrefined_layers,
 )
 from wattikos_core.evidence.findings import refuse_impossible
 from wattikos_core.evidence.findings_in_time import findings_after_weight, findings_in_time, findings_of_weight, unsteady
@@ -103,12 +105,12 @@ def estimate_ledger(case: Case) -> list[LedgerRow]:
     return build_ledger(prepared.resolved, prepared.hand, {})
 
 
-def grid_of(prepared: Prepared, fineness: float | None = None) -> Grid:
-    """The grid of a prepared case at its own fineness, or another; an imported one as it is."""
+def grid_of(prepared: Prepared, fineness: float | None = None, coarser: float = 1.0) -> Grid:
+    """The grid of a prepared case at its own fineness, or another (`coarser`: see `grid_section`); an imported one as it is."""
     if prepared.imported is not None:
         return prepared.imported
     wanted = prepared.case.grid.fineness if fineness is None else fineness
-    return grid_section(prepared.resolved, prepared.section, wanted)
+    return grid_section(prepared.resolved, prepared.section, wanted, coarser)
 
 
 def solve_case(
@@ -176,15 +178,15 @@ def solve_case(
         raise SolveError("the solve broke down", "check dimensions and flows, or try a coarser grid first")
     evaluation = evaluate_state(problem, solution.state, solution.diagonal)
     values = solved_quantities(prepared.resolved, problem, evaluation, solution.state)
-    uncertainty = (
-        _uncertainty(prepared, solutions, values)
-        if len(solutions) == 3 and case.solve.grid_check and not solution.stopped
-        else None
-    )
+    uncertainty: dict[str, GridUncertainty] | None = None
+    withheld: list[Finding] = []
+    if len(solutions) == 3 and case.solve.grid_check and not solution.stopped:
+        uncertainty, withheld = _uncertainty(prepared, solutions, values)
     ledger = build_ledger(prepared.resolved, prepared.hand, values, uncertainty)
     findings = prepared.findings + findings_after(prepared.resolved, problem, solution, evaluation, ledger)
-    findings += findings_after_weight(problem, solution, ledger)
+    findings += findings_after_weight(problem, solution, evaluation, ledger)
     findings += findings_after_module(prepared.resolved, problem, evaluation, ledger)
+    findings += withheld
     swings = unsteady(problem, solution)
     findings += [swings] if swings is not None else []
     return RunResult(
@@ -216,7 +218,9 @@ def _solve_in_time(
     values = solved_quantities(resolved, problem, evaluation, solution.state) | run.over_time
     ledger = build_ledger(resolved, prepared.hand, values)
     findings = prepared.findings + findings_after(resolved, problem, solution, evaluation, ledger)
-    findings += findings_in_time(problem, solution, run.unsettled, evaluation) + findings_after_weight(problem, solution, ledger)
+    findings += findings_in_time(problem, solution, run.unsettled, evaluation) + findings_after_weight(
+        problem, solution, evaluation, ledger
+    )
     return RunResult(
         case=prepared.case,
         problem=problem,
@@ -235,7 +239,8 @@ def _chain(prepared: Prepared, *, warm: bool) -> list[tuple[Grid, float]]:
     """The grids to solve on, coarse to fine, each with the tolerance asked of it."""
     fineness, tolerance = prepared.case.grid.fineness, prepared.case.solve.tolerance
     if prepared.case.solve.grid_check and prepared.imported is None:
-        return [(grid_of(prepared, fineness / _CHECK_RATIO**power), tolerance) for power in (2, 1, 0)]
+        steps = [_CHECK_RATIO**power for power in (2, 1, 0)]
+        return [(grid_of(prepared, fineness / coarser, coarser), tolerance) for coarser in steps]
     chain = [(grid_of(prepared), tolerance)]
     if prepared.imported is not None or warm:
         return chain
@@ -258,14 +263,29 @@ def _shifted(listen: Listen, offset: int, index: int, count: int) -> Listen:
 
 def _uncertainty(
     prepared: Prepared, solutions: list[tuple[Problem, Solution]], fine: dict[str, float]
-) -> dict[str, GridUncertainty]:
+) -> tuple[dict[str, GridUncertainty] | None, list[Finding]]:
+    """Grid ± of every quantity; or none, and why: a grid that did not converge, or a layer that is not refined."""
+    remedy = "refine the grid of this part locally, or the whole section"
+    if not all(solution.converged for _, solution in solutions):
+        text = "no Grid ± is given: not all three of its grids converged"
+        return None, [Finding("doubt", "", text, "look at what keeps the coarser grids from converging, or start from a finer one")]
+    grids = [problem.grid for problem, _ in reversed(solutions)]
+    layers = unrefined_layers(grids)
+    if layers:
+        names = " and ".join(f"'{name}'" for name in layers)
+        text = f"no Grid ± is given: {names} cannot be gridded finer from grid to grid"
+        return None, [Finding("doubt", layers[0], text, remedy)]
     coarser = []
     for problem, solution in solutions[:-1]:
+        problem = carrying(problem, solution.state)
         evaluation = evaluate_state(problem, solution.state, solution.diagonal)
         coarser.append(solved_quantities(prepared.resolved, problem, evaluation, solution.state))
-    counts = tuple(p.grid.n_cells for p, _ in reversed(solutions))
-    return {
-        name: grid_uncertainty((value, coarser[1][name], coarser[0][name]), counts)  # type: ignore[arg-type]
-        for name, value in fine.items()
-        if not name.endswith("balance") and name in coarser[0] and name in coarser[1]
-    }
+    counts = tuple(grid.n_cells for grid in grids)
+    dimensions = 1 if 1.0 in (grids[0].spacing.get("rows"), grids[0].spacing.get("columns")) else 2
+    found = {}
+    for name, value in fine.items():
+        if name.endswith("balance") or name not in coarser[0] or name not in coarser[1]:
+            continue
+        values = (value, coarser[1][name], coarser[0][name])
+        found[name] = at_least_the_change(grid_uncertainty(values, counts, dimensions), values)  # type: ignore[arg-type]
+    return found, []

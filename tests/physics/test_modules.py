@@ -203,7 +203,7 @@ class Bundles(unittest.TestCase):
         grid, state, _, _ = unpack_checkpoint(checkpoint)
         self.assertEqual(state.repeat, first.solution.state.repeat)
         self.assertTrue(np.array_equal(grid.joined, first.problem.grid.joined))
-        again = solve_case(bundle(52.0, 2.0), start=checkpoint)
+        again = solve_case(bundle(50.5, 2.0), start=checkpoint)
         self.assertTrue(again.solution.converged)
         self.assertLess(len(again.solution.history), len(first.solution.history))
 

@@ -70,30 +70,33 @@ class Guesses(unittest.TestCase):
 
 
 class Iterations(unittest.TestCase):
-    def test_no_iteration_melts_more_than_a_share_of_a_cell(self) -> None:
-        """From a solid that is to melt within a second; a wax that does not move may melt at once."""
+    def moved(self, temperature: float, *, heat_only: bool) -> float:
+        """How far the first iteration of a long step moves the stretched temperatures of an enclosure, at most."""
         problem = enclosure()
-        start = begin(problem, 299.0)
+        start = begin(problem, temperature)
         problem = replace(problem, storage=Storage(stored_in(problem, start), 100.0))
-        now = look_at(problem, start, np.zeros(problem.grid.n_cells))
-        moved = {}
-        for heat_only in (False, True):
-            solver = CoupledSolver(problem, heat_only=heat_only)
-            solver.cfl = UNLIMITED
-            after, accepted = solver.step(now)
-            solver.close()
-            self.assertTrue(accepted)
-            moved[heat_only] = float(np.abs(after.state.t - start.t).max())
-        self.assertAlmostEqual(moved[False], 0.08 * (ENDS - BEGINS), delta=1e-6)
-        self.assertGreater(moved[True], 2.0 * moved[False])
+        solver = CoupledSolver(problem, heat_only=heat_only)
+        solver.cfl = UNLIMITED
+        after, accepted = solver.step(look_at(problem, start, np.zeros(problem.grid.n_cells)))
+        solver.close()
+        self.assertTrue(accepted)
+        return float(np.abs(after.state.t - start.t).max())
+
+    def test_no_iteration_melts_more_than_a_share_of_a_cell(self) -> None:
+        """From a solid that is to melt within a second, where the melt moves."""
+        self.assertAlmostEqual(self.moved(299.0, heat_only=False), 0.08 * (ENDS - BEGINS), delta=1e-6)
+
+    def test_heat_alone_stops_where_melting_begins_and_may_then_melt_at_once(self) -> None:
+        self.assertAlmostEqual(self.moved(299.0, heat_only=True), BEGINS + 1e-3 - 299.0, delta=1e-6)
+        self.assertGreater(self.moved(299.95, heat_only=True), 0.2 * (ENDS - BEGINS))
 
     def test_a_melt_that_convects(self) -> None:
-        """Some nine iterations a step; three or four steps in 130 are taken back."""
+        """Some sixteen iterations a step at the error asked for by default; few steps are taken back."""
         problem = enclosure(20)
         wishes = TimeSettings(end=500.0, tolerance=4e-5)
         done = solve_in_time(lambda time: problem, wishes, begin(problem, 299.9), np.zeros(problem.grid.n_cells))
         iterations = [row["inner iterations"] for row in done.history[1:]]
-        self.assertLess(float(np.mean(iterations)), 14.0)
+        self.assertLess(float(np.mean(iterations)), 20.0)
         self.assertLess(done.rejected, 0.1 * len(iterations))
         self.assertLess(done.history[-1]["heat balance"], 1e-8)
         # Heat has carried the melt further at the top than at the bottom.

@@ -228,6 +228,7 @@ class Physics(Model):
         reference: temperature whose density weight is counted against; what enters, or the middle of those given, when empty.
         friction_heat: whether friction heats the fluid.
         mush: resistance of the mush between solid and liquid; a customary value when empty.
+        rayleigh_length: what Rayleigh numbers are on: the gap between the surfaces that give heat and take it, or the height.
     """
 
     flow: Literal["laminar"] = "laminar"
@@ -239,6 +240,7 @@ class Physics(Model):
     reference: Expression = ""
     friction_heat: bool = False
     mush: Expression = ""
+    rayleigh_length: Literal["gap", "height"] = "gap"
 
 
 class TimeWishes(Model):

@@ -125,6 +125,9 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
         if key == "Reynolds number" and resolved.axisymmetric and ratio == 1.0:
             continue
         name = f"mean temperature of {roles.surface}" if key == "surface" else f"{fluid.name} {key}"
+        if key in ("h", "Nusselt number") and not heated:
+            # A mean over a wall at one temperature goes with the logarithmic mean of the differences.
+            name = f"{fluid.name} log-mean {key}"
         bounds = sorted((low[key], value, high[key]))
         source = f"plates or annulus, laminar: {SHAH_LONDON}, chapters VI and XII"
         if key == "surface":

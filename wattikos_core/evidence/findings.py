@@ -17,6 +17,7 @@ from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import INLET, OUTLET
+from wattikos_core.physics.scales import spans
 from wattikos_core.quantities.values import show
 from wattikos_core.read import streams_of
 from wattikos_core.section import PaintedSection, open_boundaries
@@ -28,6 +29,9 @@ VORTICES_REYNOLDS = 47.0
 _CONVECTION_RAYLEIGH = 1708.0
 # Swings below this share of all temperatures are not worth a word.
 _UNDERSHOOT = 0.01
+# A gas thins out by as much as its pressure falls: from these shares on its density is doubted, and is wrong (common practice, no
+# source).
+_LARGE_DROP, _FAR_TOO_LARGE_DROP = 0.05, 0.2
 _FAR_COLD, _FAR_HOT = 173.15, 1273.15
 
 
@@ -64,6 +68,7 @@ def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
                     "change the temperature, or give the material a pressure at which it stays in its state",
                 )
             )
+    problems += _only_outlets(resolved, section)
     if resolved.time is not None or resolved.module is not None:
         if problems:
             raise CaseError(problems)
@@ -80,6 +85,23 @@ def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
         )
     if problems:
         raise CaseError(problems)
+
+
+def _only_outlets(resolved: ResolvedCase, section: PaintedSection) -> list[InputProblem]:
+    """Problems of a fluid that weight draws in through outlets alone: nobody says how warm it is there."""
+    present = [c for c in resolved.conditions if c.boundary in section.boundaries]
+    outlets = [c for c in present if c.type == "outlet"]
+    enters = any(c.type.startswith("inlet") or c.type == "periodic" for c in present)
+    if resolved.gravity == (0.0, 0.0) or enters or len(outlets) < 2:
+        return []
+    names = " and ".join(f"'{c.boundary}'" for c in outlets)
+    return [
+        InputProblem(
+            f"{outlets[0].field}.type",
+            f"{names} are outlets alone: fluid that its weight draws in there has no temperature",
+            "make the one it enters by an inlet with a total pressure of 0 Pa and the temperature of the ambient",
+        )
+    ]
 
 
 def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mapping[str, HandValue]) -> list[Finding]:
@@ -138,6 +160,12 @@ def findings_after(
         if stream.backflow > 1e-6:
             text = f"{stream.backflow:.1%} of the flow comes back in at the outlet of '{name}'"
             found.append(Finding("doubt", name, text, "move the outlet further away from where the flow turns"))
+        share = abs(stream.pressure_drop) / stream.table.pressure if stream.table.gas else 0.0
+        if share > _LARGE_DROP:
+            text = f"the pressure of '{name}' falls by {share:.0%} of what it is, and its density is that at one pressure"
+            severe: Literal["doubt", "fault"] = "fault" if share > _FAR_TOO_LARGE_DROP else "doubt"
+            remedy = "solve it in shorter pieces, each at the pressure it has there, or lower the flow"
+            found.append(Finding(severe, name, text, remedy))
         if stream.reynolds >= TRANSITION_REYNOLDS:
             text = f"solved as laminar at a Reynolds number of {stream.reynolds:.0f} in '{name}'"
             found.append(Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model"))
@@ -153,7 +181,7 @@ def findings_after(
             Finding("doubt", body, text, f"below about {VORTICES_REYNOLDS:.0f} no vortices are shed; read mean values only")
         )
     found.extend(_still_fluids(problem, evaluation))
-    found.extend(_beyond_what_is_given(resolved, problem, evaluation))
+    found.extend(_beyond_what_is_given(problem, evaluation))
     for index, name in enumerate(problem.grid.region_names):
         table = problem.materials[index]
         t = evaluation.temperature[problem.grid.region == index]
@@ -196,33 +224,21 @@ def _still_fluids(problem: Problem, evaluation: Evaluation) -> list[Finding]:
     return found
 
 
-def _beyond_what_is_given(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation) -> list[Finding]:
-    """Fluid colder than all that is given: nothing in a section without heat sinks can be, unless cells are too coarse."""
-    given = [t for c in resolved.conditions for t in _temperatures_in(c)]
-    takes_heat = any(c.type in ("heat_flux", "heat_rate") and c.amount < 0.0 for c in resolved.conditions)
-    varies = any(c.along for c in resolved.conditions)
-    fluid = problem.cells.fluid == 1
-    if (
-        resolved.time is not None
-        or resolved.module is not None
-        or not given
-        or takes_heat
-        or varies
-        or np.any(problem.cells.source < 0.0)
-        or not fluid.any()
-    ):
-        return []
-    t = np.where(fluid, evaluation.temperature, np.inf)
-    below, span = min(given) - float(t.min()), float(np.ptp(evaluation.temperature))
-    if below <= max(_UNDERSHOOT * span, 0.05):
-        return []
-    cell = int(t.argmin())
-    part = problem.grid.region_names[problem.grid.region[cell]]
-    x, y = 1000.0 * problem.grid.centre[cell]
-    text = f"'{part}' is up to {below:.2g} K colder than anything given, at x {x:.3g} mm, y {y:.3g} mm"
-    return [
-        Finding("note", part, text, "steep temperatures swing in coarse cells: raise the fineness there; heat is still balanced")
-    ]
+def _beyond_what_is_given(problem: Problem, evaluation: Evaluation) -> list[Finding]:
+    """Places colder or hotter than conditions, sources and the start allow, in fluids and solids alike."""
+    found = []
+    t, cells, grid = evaluation.temperature, problem.cells, problem.grid
+    span = spans(problem.heat_body, t, problem.scales.span)
+    for beyond, word in ((cells.low - t, "colder"), (t - cells.high, "hotter")):
+        worst = int(np.argmax(beyond / span))
+        if beyond[worst] <= max(_UNDERSHOOT * span[worst], 0.05):
+            continue
+        part = grid.region_names[grid.region[worst]]
+        x, y = 1000.0 * grid.centre[worst]
+        text = f"'{part}' is up to {beyond[worst]:.2g} K {word} than anything given, at x {x:.3g} mm, y {y:.3g} mm"
+        remedy = "steep temperatures swing in coarse cells: raise the fineness there; heat is still balanced"
+        found.append(Finding("note", part, text, remedy))
+    return found
 
 
 def _disagreements(ledger: list[LedgerRow]) -> list[Finding]:

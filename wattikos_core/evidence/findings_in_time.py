@@ -10,6 +10,7 @@ from wattikos_core.case import ResolvedCase
 from wattikos_core.evidence.findings import Finding
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.read import heated_from_below
 from wattikos_core.section import PaintedSection
 from wattikos_core.solve import Solution
 
@@ -42,7 +43,9 @@ def findings_of_weight(resolved: ResolvedCase, section: PaintedSection) -> list[
     return found
 
 
-def findings_after_weight(problem: Problem, solution: Solution, ledger: Sequence[LedgerRow]) -> list[Finding]:
+def findings_after_weight(
+    problem: Problem, solution: Solution, evaluation: Evaluation, ledger: Sequence[LedgerRow]
+) -> list[Finding]:
     """What a solution with gravity gives reason to doubt."""
     found: list[Finding] = []
     for row in ledger:
@@ -52,10 +55,14 @@ def findings_after_weight(problem: Problem, solution: Solution, ledger: Sequence
         if row.solved > TURBULENT_RAYLEIGH:
             text = f"the Rayleigh number of '{part}' is {row.solved:.1e}: its layers are turbulent"
             found.append(Finding("fault", part, text, "make it lower or cooler; turbulence is not in this model"))
-        elif row.solved > DISORDERED_RAYLEIGH and solution.time is None:
-            text = f"the Rayleigh number of '{part}' is {row.solved:.1e}: its flow is hardly steady if it is heated from below"
+        elif row.solved > DISORDERED_RAYLEIGH and solution.time is None and _from_below(problem, evaluation, part):
+            text = f"'{part}' is heated from below at a Rayleigh number of {row.solved:.1e}: its flow is hardly steady"
             found.append(Finding("note", part, text, "solve it in time to see whether it settles"))
     return found
+
+
+def _from_below(problem: Problem, evaluation: Evaluation, part: str) -> bool:
+    return heated_from_below(problem, evaluation, problem.grid.region_names.index(part))
 
 
 def unsteady(problem: Problem, solution: Solution) -> Finding | None:

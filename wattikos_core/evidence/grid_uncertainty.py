@@ -1,9 +1,15 @@
-"""Grid uncertainty from three grids: Celik et al. (2008), J. Fluids Eng. 130, 078001."""
+"""Grid uncertainty from three grids: Celik et al. (2008), J. Fluids Eng. 130, 078001; and whether the three are fit for it."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
+
+from wattikos_core.grid import Grid
 
 SAFETY_FACTOR = 1.25
 # The scheme is of second order; an observed order outside this span is a sign of noise and is not trusted beyond it.
@@ -46,3 +52,45 @@ def grid_uncertainty(values: tuple[float, float, float], cells: tuple[int, int, 
     order = min(max(order, _LOWEST_ORDER), _HIGHEST_ORDER)
     change = e21 / (r21**order - 1.0)
     return GridUncertainty(SAFETY_FACTOR * abs(change), order, fine - change)
+
+
+# Cells along the edge of a part must become this many times as thin from one grid to the next.
+_REFINED = 1.1
+
+
+def unrefined_layers(grids: Sequence[Grid]) -> list[str]:
+    """Parts whose cells, seen from one of their edges, are hardly thinner on each next grid; `grids` from fine to coarse.
+
+    A thin layer that has the same few cells on all three grids has the same error on all of them, which three values do not show.
+    """
+    fine, *_ = thicknesses = [_at_edges(grid) for grid in grids]
+    found = []
+    for (part, edge), _ in fine.items():
+        course = [thickness.get((part, edge), float("nan")) for thickness in thicknesses]
+        if any(not after > _REFINED * before for before, after in pairwise(course)):
+            found.append(part)
+    return list(dict.fromkeys(found))
+
+
+def _at_edges(grid: Grid) -> Mapping[tuple[str, str], float]:
+    """Mean distance from each named edge to the centres of the cells on it, by part and edge, m; none where one cell is all
+    there is."""
+    alone = {key for key, along in (("x", "columns"), ("y", "rows")) if grid.spacing.get(along) == 1.0}
+    area = np.hypot(*grid.area.T)
+    found = {}
+    for name, faces in grid.groups.items():
+        normal = np.abs(grid.area[faces]).mean(axis=0)
+        if ("x" if normal[0] > normal[1] else "y") in alone:
+            continue
+        for cells in (grid.owner[faces], grid.neighbour[faces]):
+            if cells[0] < 0:
+                continue
+            reach = grid.face_centre[faces] - grid.centre[cells]
+            distance = np.abs(np.einsum("ij,ij->i", reach, grid.area[faces])) / area[faces]
+            found[grid.region_names[grid.region[cells[0]]], name] = float(np.average(distance, weights=area[faces]))
+    return found
+
+
+def at_least_the_change(found: GridUncertainty, values: Sequence[float]) -> GridUncertainty:
+    """The uncertainty, but no smaller than the change across all grids: what has changed so far may do so again."""
+    return replace(found, plus_minus=max(found.plus_minus, max(values) - min(values)))

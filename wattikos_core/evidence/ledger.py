@@ -11,7 +11,9 @@ from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
 from wattikos_core.estimate import HandValue
 from wattikos_core.evidence.grid_uncertainty import GridUncertainty
+from wattikos_core.evidence.targets import slack
 from wattikos_core.quantities import KINDS, QuantityError, Value, evaluate_in
+from wattikos_core.quantities.values import show
 from wattikos_core.read import definition_of
 
 # What an engineer looks at first, in this order; everything else follows by name.
@@ -105,7 +107,7 @@ def build_ledger(
         best = value if value is not None else (by_hand.value if by_hand else None)
         target = targets.get(name)
         sense = senses.get(name, "at_least")
-        meets = None if target is None or best is None else _meets(best, target, sense)
+        meets = None if target is None or best is None else _meets(best, target, sense, slack(target, definition.kind, resolved))
         rows.append(
             LedgerRow(
                 name=name,
@@ -127,10 +129,9 @@ def build_ledger(
     return rows
 
 
-def _meets(value: float, target: float, sense: str) -> bool:
-    """Whether a value reaches a target, a thousandth of the target aside: sizing stops that near to it."""
-    slack = 1e-3 * abs(target) + 1e-12
-    return value <= target + slack if sense == "at_most" else value >= target - slack
+def _meets(value: float, target: float, sense: str, beside: float) -> bool:
+    """Whether a value reaches a target, or is hardly beside it: sizing stops that near to it."""
+    return value <= target + beside if sense == "at_most" else value >= target - beside
 
 
 def _compare(hand: HandValue | None, solved: float | None, plus_minus: float, kind: str) -> tuple[bool | None, str]:
@@ -139,7 +140,7 @@ def _compare(hand: HandValue | None, solved: float | None, plus_minus: float, ki
     if not hand.inside:
         return None, "the hand calculation is outside its range"
     if hand.low - plus_minus <= solved <= hand.high + plus_minus:
-        return True, "agrees within the usual scatter"
+        return True, _agreement(hand, kind)
     nearest = hand.high if solved > hand.high else hand.low
     size = abs(hand.high - hand.low) or abs(hand.value)
     where = "above" if solved > hand.high else "below"
@@ -148,4 +149,9 @@ def _compare(hand: HandValue | None, solved: float | None, plus_minus: float, ki
     if abs(solved - nearest) > max(0.005 * size, least) and hand.value:
         share = abs(solved - hand.value) / abs(hand.value)
         return False, f"{where} the hand calculation by {share:.1%}"
-    return True, "agrees within the usual scatter"
+    return True, _agreement(hand, kind)
+
+
+def _agreement(hand: HandValue, kind: str) -> str:
+    """What agreement means, with the band that was wide enough for it."""
+    return f"agrees within the usual scatter ({show(hand.low, kind)} to {show(hand.high, kind)})"

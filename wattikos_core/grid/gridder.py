@@ -11,8 +11,13 @@ from wattikos_core.grid.uniform import uniform_directions
 from wattikos_core.section import PaintedSection, symmetry_planes, without_layers
 
 
-def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: float) -> Grid:
+def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: float, coarser: float = 1.0) -> Grid:
     """Grid a painted section at a fineness.
+
+    Args:
+        coarser: by how much this grid is to be coarser than the one a user asked for, which has at least some cells in every
+        layer: the
+            same share of them is enough here, so that every layer is refined from grid to grid.
 
     Raises:
         CaseError: the section cannot be gridded, with the place; or the grid would be too large.
@@ -36,6 +41,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
             ungraded=symmetry_planes(resolved, section),
             local=resolved.local_sizes,
             uniform=uniform_directions(resolved, section),
+            coarser=coarser,
         )
     return grid_outlines(
         section,
@@ -44,6 +50,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
         depth=resolved.depth,
         bare=without_layers(resolved, section),
         local=resolved.local_sizes,
+        coarser=coarser,
     )
 
 

@@ -24,6 +24,7 @@ _CELLS_NO_WALL = 8.0
 _CELLS_THIN_SOLID = 4.0
 _CELLS_THICK_SOLID = 10.0
 _LENGTH_EXPONENT = 0.25
+_FEWEST_FLUID, _FEWEST_SOLID = 4.0, 3.0
 MAX_CELLS = 400_000
 
 
@@ -36,6 +37,7 @@ def grid_rectangles(
     ungraded: Collection[str] = (),
     local: Sequence[LocalSize] = (),
     uniform: tuple[bool, bool] = (False, False),
+    coarser: float = 1.0,
 ) -> Grid:
     """Grid a painted section of upright rectangles.
 
@@ -44,11 +46,12 @@ def grid_rectangles(
         ungraded: boundaries without a layer along them (symmetry), towards which cells need not become thinner.
         local: places to grid finer or coarser; lines run through the whole section.
         uniform: whether nothing varies along x, and along y (see `uniform`): one cell there, and more along the other.
+        coarser: see `grid_section`.
 
     Raises:
         CaseError: the grid would have more than MAX_CELLS cells.
     """
-    x, y = lines_of(section, fineness, ungraded, local, uniform)
+    x, y = lines_of(section, fineness, ungraded, local, uniform, coarser)
     tensor = _tensor(section)
     column = np.searchsorted(tensor.x, 0.5 * (x[1:] + x[:-1])) - 1
     row = np.searchsorted(tensor.y, 0.5 * (y[1:] + y[:-1])) - 1
@@ -88,6 +91,7 @@ def lines_of(
     ungraded: Collection[str] = (),
     local: Sequence[LocalSize] = (),
     uniform: tuple[bool, bool] = (False, False),
+    coarser: float = 1.0,
 ) -> tuple[Array, Array]:
     """The grid lines x and y (m) of a painted section of rectangles at a fineness."""
     tensor = _tensor(section)
@@ -97,8 +101,8 @@ def lines_of(
     finer_x, finer_y = _finer(section, local)
     if any(uniform):
         fineness *= STRIP_FINER
-    x = _axis(tensor.x, fluid, _layered(section, ungraded, vertical=True), thinnest, fineness * finer_x)
-    y = _axis(tensor.y, fluid.T, _layered(section, ungraded, vertical=False), thinnest, fineness * finer_y)
+    x = _axis(tensor.x, fluid, _layered(section, ungraded, vertical=True), thinnest, fineness * finer_x, coarser)
+    y = _axis(tensor.y, fluid.T, _layered(section, ungraded, vertical=False), thinnest, fineness * finer_y, coarser)
     return (tensor.x.copy() if uniform[0] else x), (tensor.y.copy() if uniform[1] else y)
 
 
@@ -142,7 +146,7 @@ def _layered(section: PaintedSection, ungraded: Collection[str], *, vertical: bo
     return found
 
 
-def _axis(breaks: Array, fluid: NDArray[np.bool_], layered: set[float], thinnest: float, fineness: Array) -> Array:
+def _axis(breaks: Array, fluid: NDArray[np.bool_], layered: set[float], thinnest: float, fineness: Array, coarser: float) -> Array:
     """Grid lines along one axis; `fluid` has the intervals of this axis as its last dimension, `fineness` one value each."""
     pieces = [breaks[:1]]
     for i in range(breaks.size - 1):
@@ -152,13 +156,13 @@ def _axis(breaks: Array, fluid: NDArray[np.bool_], layered: set[float], thinnest
         walls = (low in layered, high in layered)
         if fluid[:, i].any():
             cells = (_CELLS_NO_WALL, _CELLS_ONE_WALL, _CELLS_TWO_WALLS)[sum(walls)] * stretch
-            cells = max(cells * float(fineness[i]), 4.0)
+            cells = max(cells * float(fineness[i]), _FEWEST_FLUID / coarser)
             ratio = float(np.clip(20.0 * length / cells / thinnest, 5.0, 80.0))
         else:
             base = _CELLS_THIN_SOLID if length <= thinnest else _CELLS_THICK_SOLID
-            cells = max(base * stretch * float(fineness[i]), 3.0)
+            cells = max(base * stretch * float(fineness[i]), _FEWEST_SOLID / coarser)
             ratio = 1.0 if length < 4.0 * thinnest else 4.0
-        pieces.append(low + length * graded(round(cells), walls, ratio)[1:])
+        pieces.append(low + length * graded(max(round(cells), 1), walls, ratio)[1:])
         pieces[-1][-1] = high
     return np.concatenate(pieces)
 

@@ -14,7 +14,8 @@ _PUSHED = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "outle
 def uniform_directions(resolved: ResolvedCase, section: PaintedSection) -> tuple[bool, bool]:
     """Whether nothing can vary along x, and along y, of a painted section of rectangles, at any time.
 
-    It is so where the section is one row of full rectangles whose long sides are all adiabatic, fluids are at rest, and nothing that
+    It is so where the section is one row of full rectangles whose long sides are all adiabatic, fluids are at rest, and
+    nothing that
     is given depends on the place. Along the radius of an axisymmetric section something always varies.
     """
     tensor = section.tensor

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,6 +36,7 @@ class FlowPhysics:
         friction_heat: whether friction heats the fluid.
         drive: force that stands for a pressure falling along repeated modules, N/m3.
         mush: see `MUSH`.
+        rayleigh_length: what Rayleigh numbers are on: the `gap` between the surfaces that give heat and take it, or the `height`.
     """
 
     gravity: tuple[float, float] = (0.0, 0.0)
@@ -44,6 +46,7 @@ class FlowPhysics:
     friction_heat: bool = False
     drive: tuple[float, float] = (0.0, 0.0)
     mush: float = MUSH
+    rayleigh_length: Literal["gap", "height"] = "gap"
 
     @property
     def heavy(self) -> bool:

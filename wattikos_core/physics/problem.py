@@ -120,6 +120,7 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         in_time=wishes.regime == "time",
         friction_heat=wishes.friction_heat,
         mush=resolved.mush,
+        rayleigh_length=wishes.rayleigh_length,
     )
     return build_problem(
         grid,

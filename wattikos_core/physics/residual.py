@@ -51,6 +51,7 @@ from wattikos_core.physics.properties import (
     ENTHALPY,
     TEMPERATURE,
     VISCOSITY,
+    WEIGHT,
     Cells,
     Forces,
     Properties,
@@ -76,7 +77,7 @@ class Evaluation(NamedTuple):
         face_temperature, face_pressure: on faces, K and Pa; with a contact the temperature on the owner's side.
         beyond_temperature: on faces, on the neighbour's side, K.
         temperature: in cells, K.
-        dissipation: heat of friction in cells, W.
+        dissipation: heat of friction in cells, W; `compression`: heat of what moves against or along the pressure, W.
         torque: moment of friction about the axis that passes faces from the owner, N m.
         storing, gaining: heat and mass stored in cells, W and kg/s; zero in steady state.
     """
@@ -94,6 +95,7 @@ class Evaluation(NamedTuple):
     beyond_temperature: Array
     temperature: Array
     dissipation: Array
+    compression: Array
     torque: Array
     storing: Array
     gaining: Array
@@ -132,29 +134,20 @@ def face_value(faces: Faces, f: int, a: int, b: int, flow: float, value: Array, 
     return float((value[a] if flow >= 0.0 else value[b]) + face_correction(faces, f, a, b, flow, value, gradient, blend))
 
 
-@njit(cache=True, error_model="numpy", inline="always")
+@njit(cache=True, error_model="numpy")
 def bounded(correction: float, room: float) -> float:
-    """A correction that is hardly changed where it is small beside the room it has, and never larger than that."""
+    """Correction of a scalar that cannot leave its bounds: hardly changed where it is small beside the room left, never larger.
+
+    Room is the distance of the upwind cell from its nearer bound. Then no face carries a value from beyond the bounds, and a cell
+    that has come to a bound is left by nothing beyond it, so that its balance cannot take it further. Where the solution is smooth
+    and away from its bounds the scheme is what it was, of second order.
+    """
     if correction == 0.0 or room <= 0.0:
         return 0.0
     if room == np.inf:
         return float(correction)
-    return float(correction / np.sqrt(np.sqrt(1.0 + (correction / room) ** 4)))
-
-
-@njit(cache=True, error_model="numpy", inline="always")
-def bounded_face_value(
-    faces: Faces, f: int, a: int, b: int, flow: float, value: Array, gradient: Array, blend: float, low: Array, high: Array
-) -> float:
-    """`face_value` of a scalar that cannot leave the bounds `low` and `high` (n_cells): corrections stay within the room left.
-
-    Room is the distance of the upwind cell from its nearer bound. Then no face carries a value from beyond the bounds, and a cell that
-    has come to a bound is left by nothing beyond it, so that its balance cannot take it further. Where the solution is smooth and
-    away from its bounds the scheme is what it was, of second order.
-    """
-    up = a if flow >= 0.0 else b
-    correction = face_correction(faces, f, a, b, flow, value, gradient, blend)
-    return float(value[up] + bounded(correction, min(value[up] - low[up], high[up] - value[up])))
+    square = (correction / room) * (correction / room)
+    return float(correction / np.sqrt(np.sqrt(1.0 + square * square)))
 
 
 @njit(cache=True, error_model="numpy")
@@ -169,8 +162,9 @@ def bounded_slopes(correction: float, below: float, above: float) -> tuple[float
     if room == np.inf:
         return 1.0, 0.0
     share = correction / room
-    by_correction = (1.0 + share**4) ** -1.25
-    by_room = by_correction * share**5
+    fourth = share * share * share * share
+    by_correction = 1.0 / ((1.0 + fourth) * np.sqrt(np.sqrt(1.0 + fourth)))
+    by_room = by_correction * fourth * share
     return by_correction, max(by_room if below < above else -by_room, 0.0)
 
 
@@ -182,6 +176,21 @@ def dissipated(cells: Cells, g: Gradients, properties: Properties, v: Array, c: 
     if r > 0.0:
         phi += 2.0 * (v[c] / r) ** 2 + r * r * (g.spin[c, 0] ** 2 + g.spin[c, 1] ** 2)
     return float(properties.viscosity[c] * phi * cells.volume[c])
+
+
+@njit(cache=True, error_model="numpy")
+def compressed(
+    cells: Cells, tables: Tables, forces: Forces, g: Gradients, fx: Array, fy: Array, u: Array, v: Array, t: Array, c: int
+) -> float:
+    """Heat of compression in a cell, W: β T u·∇p (Bird, Stewart and Lightfoot, table 11.4), the column's own pressure included.
+
+    Beside friction heat it keeps a throttled ideal gas at its temperature, and warms a liquid by (1 - β T) Δp / (ρ c_p).
+    """
+    m = cells.material[c]
+    expansion = -slope_at(tables, m, WEIGHT, t[c]) / property_at(tables, m, WEIGHT, t[c])
+    px = g.pressure[c, 0] + fx[c] + forces.level[m] * forces.gravity[0]
+    py = g.pressure[c, 1] + fy[c] + forces.level[m] * forces.gravity[1]
+    return float(expansion * t[c] * (u[c] * px + v[c] * py) * cells.volume[c])
 
 
 @njit(cache=True, error_model="numpy")
@@ -220,7 +229,7 @@ def evaluate(
     ru, rv, rm, rt, rs = np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n)
     flow, heat, carried = np.zeros(n_faces), np.zeros(n_faces), np.zeros(n_faces)
     tf, pf, td, moment = np.zeros(n_faces), np.zeros(n_faces), np.zeros(n_faces), np.zeros(n_faces)
-    friction = np.zeros(n)
+    friction, compression = np.zeros(n), np.zeros(n)
 
     for f in range(n_faces):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
@@ -273,7 +282,9 @@ def evaluate(
                 tc += joined_correction(faces, forces, f, a, b, flux, temperature, gt, blend)
                 hb = carried_at(tables, cells.material[a], of_module_before(forces, tc))
             else:
-                tc = bounded_face_value(faces, f, a, b, flux, temperature, gt, blend, cells.low, cells.high)
+                up = a if flux >= 0.0 else b
+                room = min(temperature[up] - cells.low[up], cells.high[up] - temperature[up])
+                tc = temperature[up] + bounded(face_correction(faces, f, a, b, flux, temperature, gt, blend), room)
                 hb = carried_at(tables, cells.material[a], tc)
             hf = carried_at(tables, cells.material[a], tc)
             carried[f] = flux * hf
@@ -351,7 +362,9 @@ def evaluate(
             continue
         if forces.heating == 1:
             friction[c] = dissipated(cells, g, properties, v, c)
-            rt[c] -= friction[c]
+            if tables.melts[cells.material[c]] == 0:
+                compression[c] = compressed(cells, tables, forces, g, fx, fy, u, v, t, c)
+            rt[c] -= friction[c] + compression[c]
         step = 1e-3
         m = cells.material[c]
         slope = (property_at(tables, m, VISCOSITY, t[c] + step) - property_at(tables, m, VISCOSITY, t[c] - step)) / (2.0 * step)
@@ -363,7 +376,9 @@ def evaluate(
             rv[c] += volume * mu[c] * v[c] / cells.radius[c] ** 2
         if cells.pin[c] == 1:
             rm[c] = p[c] * d[c] * rho[c] * volume ** (1.0 / 3.0)
-    return Evaluation(ru, rv, rm, rt, rs, flow, heat, carried, tf, pf, td, temperature, friction, moment, np.zeros(n), np.zeros(n))
+    return Evaluation(
+        ru, rv, rm, rt, rs, flow, heat, carried, tf, pf, td, temperature, friction, compression, moment, np.zeros(n), np.zeros(n)
+    )
 
 
 @njit(cache=True, error_model="numpy")

@@ -105,7 +105,7 @@ def spans(heat_body: Index, temperature: Array, given: Array) -> Array:
     low, high = np.full(given.size, np.inf), np.full(given.size, -np.inf)
     np.minimum.at(low, heat_body, temperature)
     np.maximum.at(high, heat_body, temperature)
-    return np.maximum(np.maximum(high - low, given), LEAST_SPAN)[heat_body]
+    return np.asarray(np.maximum(np.maximum(high - low, given), LEAST_SPAN)[heat_body])
 
 
 def conductivities(grid: Grid, materials: Sequence[PropertyTable]) -> Array:

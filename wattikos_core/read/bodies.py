@@ -139,7 +139,8 @@ def _force(
 def _in_flow(
     problem: Problem, stream: Stream, group: Index, force: Array, ahead: Array, length: float, body: str
 ) -> dict[str, float]:
-    """Reynolds number and drag of a body along the flow that enters; lift of whole ones in flat sections."""
+    """Reynolds number and drag of a body along the flow that enters; lift of whole ones in flat sections, to the left of
+    that flow."""
     grid, faces = problem.grid, problem.faces
     if grid.axisymmetric and abs(ahead[0]) < 0.999:
         return {}
@@ -154,5 +155,7 @@ def _in_flow(
         f"Reynolds number of {body}": density * velocity * length / float(stream.table.viscosity(stream.inlet_temperature)),
     }
     if not grid.axisymmetric and np.hypot(*(area @ faces.normal[group])) < _CLOSED * float(area.sum()):
-        values[f"lift on {body}"] = float(force @ np.array([-ahead[1], ahead[0]]))
+        lift = float(force @ np.array([-ahead[1], ahead[0]]))
+        values[f"lift on {body}"] = lift
+        values[f"lift coefficient of {body}"] = lift / (0.5 * density * velocity**2 * frontal)
     return values

@@ -11,6 +11,13 @@ from wattikos_core.physics.properties import Properties, body_force, liquid_frac
 from wattikos_core.solve import State
 from wattikos_core.solve.iterate import properties_of
 
+# A surface passes heat worth speaking of from this share of the largest amount on.
+_PASSING = 0.02
+# Heat comes from below when it comes from this share of the height further down.
+_BELOW = 0.25
+# A wall turns where its velocity is along the circle to this share; a flat one that slides has round-off across.
+_ROUND = 1e-3
+
 
 def motion_quantities(problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:
     """Ledger quantities of moving surfaces, friction, melting and weight by name, SI; see `definition_of`."""
@@ -21,6 +28,7 @@ def motion_quantities(problem: Problem, evaluation: Evaluation, state: State) ->
         mine = grid.region == index
         if problem.forces.heating == 1 and cells.fluid[mine].any():
             values[f"friction heat in {name}"] = float(evaluation.dissipation[mine].sum())
+            values[f"heat of compression in {name}"] = float(evaluation.compression[mine].sum())
         if problem.materials[index].melting is not None:
             values[f"liquid fraction of {name}"] = float(np.average(liquid[mine], weights=grid.volume[mine]))
         if problem.physics.heavy and cells.fluid[mine].any():
@@ -38,17 +46,25 @@ def motion_quantities(problem: Problem, evaluation: Evaluation, state: State) ->
 
 
 def rayleigh_number(problem: Problem, evaluation: Evaluation, index: int) -> float:
-    """Rayleigh number of a fluid part: of the temperatures on its surfaces, on its height along gravity."""
+    """Rayleigh number of a fluid part: of the temperatures on its surfaces, on its gap or its height
+    (`FlowPhysics.rayleigh_length`).
+
+    The gap is the distance between the surfaces that give heat and those that take it: volume over the mean of their areas,
+    which is
+    the width of a cavity heated from its side, the height of a layer heated from below, the difference of radii of an annulus.
+    """
     grid = problem.grid
     touching = _touching(problem, index)
     surface = np.where(grid.region[grid.owner] == index, evaluation.face_temperature, evaluation.beyond_temperature)[touching]
     if surface.size == 0:
         return 0.0
     low, high = float(surface.min()), float(surface.max())
-    gravity = np.asarray(problem.physics.gravity)
-    pull = float(np.hypot(*gravity))
-    nodes = grid.nodes[np.unique(grid.face_nodes[touching])]
-    height = float(np.ptp(nodes @ gravity)) / pull
+    pull = float(np.hypot(*problem.physics.gravity))
+    length = _height(problem, touching)
+    giving, taking = _giving_and_taking(problem, evaluation, index)
+    if problem.physics.rayleigh_length == "gap" and giving.size and taking.size:
+        volume = float(grid.volume[grid.region == index].sum())
+        length = 2.0 * volume / float(problem.faces.area[giving].sum() + problem.faces.area[taking].sum())
     table = problem.materials[index]
     melting = table.melting
     if melting is not None:
@@ -58,7 +74,43 @@ def rayleigh_number(problem: Problem, evaluation: Evaluation, index: int) -> flo
     spread = float(np.ptp(table.heavy_density(np.linspace(low, high, 9)))) / density
     viscous = float(table.viscosity(middle)) / density
     thermal = float(table.conductivity(middle)) / (density * float(table.specific_heat(middle)))
-    return pull * spread * height**3 / (viscous * thermal)
+    return pull * spread * length**3 / (viscous * thermal)
+
+
+def heated_from_below(problem: Problem, evaluation: Evaluation, index: int) -> bool:
+    """Whether the surfaces that give a fluid part its heat lie below those that take it, by a good part of its height."""
+    giving, taking = _giving_and_taking(problem, evaluation, index)
+    if giving.size == 0 or taking.size == 0:
+        return False
+    up = -np.asarray(problem.physics.gravity) / float(np.hypot(*problem.physics.gravity))
+    mean = [float(np.average(problem.grid.face_centre[f] @ up, weights=problem.faces.area[f])) for f in (giving, taking)]
+    return mean[1] - mean[0] > _BELOW * _height(problem, _touching(problem, index))
+
+
+def _height(problem: Problem, touching: Index) -> float:
+    """Extent of surfaces along gravity, m."""
+    gravity = np.asarray(problem.physics.gravity)
+    nodes = problem.grid.nodes[np.unique(problem.grid.face_nodes[touching])]
+    return float(np.ptp(nodes @ gravity)) / float(np.hypot(*gravity))
+
+
+def _giving_and_taking(problem: Problem, evaluation: Evaluation, index: int) -> tuple[Index, Index]:
+    """Faces of the surfaces that give heat to a fluid part, and of those that take it; those that hardly pass any are left out."""
+    grid = problem.grid
+    found: list[tuple[Index, float]] = []
+    for faces in grid.groups.values():
+        if problem.faces.kind[faces[0]] not in (WALL, INTERFACE):
+            continue
+        beyond = np.where(grid.neighbour[faces] >= 0, grid.region[np.maximum(grid.neighbour[faces], 0)], -1)
+        inside = grid.region[grid.owner[faces]] == index
+        if not (inside[0] or beyond[0] == index):
+            continue
+        found.append((faces, float(np.where(inside, -evaluation.heat[faces], evaluation.heat[faces]).sum())))
+    most = max((abs(heat) for _, heat in found), default=0.0)
+    none = np.zeros(0, dtype=np.int64)
+    giving = [faces for faces, heat in found if heat > _PASSING * most]
+    taking = [faces for faces, heat in found if heat < -_PASSING * most]
+    return np.concatenate([none, *giving]), np.concatenate([none, *taking])
 
 
 def _touching(problem: Problem, index: int) -> Index:
@@ -94,12 +146,38 @@ def _turning(problem: Problem, evaluation: Evaluation, state: State) -> dict[str
             centre = grid.nodes[np.unique(grid.face_nodes[group])].mean(axis=0)
             arm = grid.face_centre[group] - centre
             turned = arm[:, 0] * faces.velocity[group][:, 1] - arm[:, 1] * faces.velocity[group][:, 0]
-            if np.all(turned > 0.0) or np.all(turned < 0.0):
+            whole = np.hypot(*arm.T) * np.hypot(*faces.velocity[group].T)
+            if np.all(turned > _ROUND * whole) or np.all(turned < -_ROUND * whole):
                 values[f"torque on {name}"] = float((arm[:, 0] * force[:, 1] - arm[:, 1] * force[:, 0]).sum())
                 values[f"power to turn {name}"] = power
             else:
                 values[f"power to slide {name}"] = power
+        elif not grid.axisymmetric and _closed(problem, group) and _something_turns(problem):
+            # A casing at rest bears the moment of what turns in it.
+            if shear is None:
+                shear = _shear(problem, state)
+            arm = grid.face_centre[group] - grid.nodes[np.unique(grid.face_nodes[group])].mean(axis=0)
+            values[f"torque on {name}"] = float((arm[:, 0] * shear[group][:, 1] - arm[:, 1] * shear[group][:, 0]).sum())
     return values
+
+
+def _closed(problem: Problem, group: Index) -> bool:
+    """Whether a surface goes all round a body of fluid or in one."""
+    area = problem.faces.area[group]
+    wet = problem.cells.fluid[problem.grid.owner[group[0]]] == 1
+    if problem.grid.neighbour[group[0]] >= 0:
+        wet = wet or problem.cells.fluid[problem.grid.neighbour[group[0]]] == 1
+    return bool(wet) and float(np.hypot(*(area @ problem.faces.normal[group]))) < 1e-6 * float(area.sum())
+
+
+def _something_turns(problem: Problem) -> bool:
+    """Whether a closed surface moves along itself in a flat section."""
+    faces = problem.faces
+    return any(
+        bool(faces.velocity[group].any(axis=1).all()) and _closed(problem, group)
+        for group in problem.grid.groups.values()
+        if faces.kind[group[0]] in (WALL, INTERFACE)
+    )
 
 
 def _shear(problem: Problem, state: State) -> Array:

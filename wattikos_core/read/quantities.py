@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics.scales import LEAST_SPAN
 from wattikos_core.solve import State
 
 # Quantities watched when none are chosen, at most.
@@ -48,6 +49,15 @@ _OF_STREAM = {
     "heat gained": ("power", "enthalpy flow of {part} at its outlet minus that at its inlet"),
     "pressure drop": ("pressure", "static pressure of {part}, weighted with mass flow, inlet minus outlet"),
     "Reynolds number": ("number", "of {part}, on its hydraulic diameter, at its mean bulk temperature"),
+    "log-mean h": (
+        "heat_transfer_coefficient",
+        "mean on {part}'s side: heat over the area of all walls that give heat and the logarithmic mean of the differences between "
+        "their mean temperature and {part} where it enters and leaves",
+    ),
+    "log-mean Nusselt number": (
+        "number",
+        "log-mean h of {part} times hydraulic diameter (4 volume over wetted area) over conductivity at the mean bulk temperature",
+    ),
     "h": (
         "heat_transfer_coefficient",
         "mean on {part}'s side: heat over the integral of (wall - bulk temperature) over all walls that give heat; bulk mixed-mean "
@@ -94,10 +104,18 @@ _OF_SURFACE = {
         "number",
         "drag on {place} over its frontal area and half the density times the square of the mean velocity at the inlet",
     ),
+    "lift coefficient of": (
+        "number",
+        "lift on {place} over its frontal area and half the density times the square of the mean velocity at the inlet",
+    ),
     "drag on": ("force", "pressure and shear of the fluid on {place}, along the flow at the inlet"),
     "lift on": ("force", "pressure and shear of the fluid on {place}, across the flow at the inlet, to its left"),
     "heat released in": ("power", "heat of the source in {place}"),
     "friction heat in": ("power", "heat of friction in {place}"),
+    "heat of compression in": (
+        "power",
+        "expansion times temperature times flow along the gradient of pressure, in {place}; negative where a gas expands",
+    ),
     "torque on": ("torque", "moment of the fluid's friction on {place} about the axis (or its own centre in a flat section)"),
     "power to turn": ("power", "moment against which {place} is turned, times its rate of turning"),
     "power to slide": ("power", "friction against which {place} slides, times its velocity"),
@@ -118,7 +136,8 @@ _OF_SURFACE = {
     "pressure in": ("pressure", "pressure of the gas closed in {place}, absolute"),
     "Rayleigh number of": (
         "number",
-        "of {place}, on its height along gravity and the temperatures on its surfaces, properties at their middle",
+        "of {place}, on the temperatures on its surfaces and the gap between those that give heat and those that take it (its "
+        "height, if so chosen), properties at their middle",
     ),
 }
 
@@ -160,25 +179,38 @@ def definition_of(name: str) -> Definition:
     raise KeyError(name)
 
 
+def quantity_names(parts: Sequence[str]) -> list[str]:
+    """Names of quantities that a case with these parts may have, for those who misspell one."""
+    of_parts = [f"{part} {ending}" for part in parts for ending in (*_OF_STREAM, *_OF_MODULE)]
+    of_parts += [f"{start} {part}" for part in parts for start in _OF_SURFACE]
+    return [*_WHOLE, *of_parts, *(f"{which} temperature of {part}" for part in parts for which in _TEMPERATURES)]
+
+
 def watch_for(resolved: ResolvedCase, problem: Problem) -> Callable[[Evaluation, State], dict[str, float]]:
     """A function that gives the watched quantities of a state; without a choice, those that tell most."""
     from wattikos_core.read.solved import solved_quantities
 
     chosen: Sequence[str] = resolved.case.watches
+    # Where no temperatures differ, heat is round-off, which never settles.
+    heat_passes = bool(problem.scales.heat.any() or float(problem.scales.span.max()) > LEAST_SPAN)
 
     def watch(evaluation: Evaluation, state: State) -> dict[str, float]:
         values = solved_quantities(resolved, problem, evaluation, state)
-        names = chosen or _telling(values, resolved.time is not None)
+        names = chosen or _telling(values, resolved.time is not None, heat_passes)
         return {name: values[name] for name in names if name in values}
 
     return watch
 
 
-def _telling(values: Mapping[str, float], in_time: bool) -> list[str]:
-    """Outlet temperatures; in time and without any, liquid fractions, mean temperatures of parts, and torques."""
+def _telling(values: Mapping[str, float], in_time: bool, heat_passes: bool) -> list[str]:
+    """Outlet temperatures; in time and without any, liquid fractions, mean temperatures of parts, heat of boundaries, and
+    torques."""
     outlets = [name for name in values if name.endswith("outlet temperature")]
-    if not in_time:
+    if outlets and not in_time:
         return outlets
     starts = ("liquid fraction of ", "mean temperature of ", "torque on ")
     others = [name for start in starts for name in values if name.startswith(start) and "," not in name and "|" not in name]
-    return [*outlets, *others][:_MOST_WATCHED]
+    # What passes its boundaries tells whether a closed section has settled.
+    edges = [name for name in values if name.startswith("heat through ") and "|" not in name and values[name] != 0.0]
+    edges = edges if heat_passes and not in_time else []
+    return [*outlets, *edges[:2], *others][:_MOST_WATCHED]

@@ -38,6 +38,9 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
             values[f"{name} h"] = exchange.coefficient
             conductivity = float(stream.table.conductivity(stream.mean_temperature))
             values[f"{name} Nusselt number"] = exchange.coefficient * stream.hydraulic_diameter / conductivity
+            coefficient = exchange.log_mean_coefficient(stream.inlet_temperature, stream.outlet_temperature)
+            values[f"{name} log-mean h"] = coefficient
+            values[f"{name} log-mean Nusselt number"] = coefficient * stream.hydraulic_diameter / conductivity
     solid = ~problem.fluid_regions[problem.grid.region]
     if solid.any():
         values["hottest metal"] = float(evaluation.temperature[solid].max())

@@ -159,6 +159,19 @@ class WallExchange:
         drive = float(((self.wall - self.bulk) * self.area).sum())
         return self.total / drive if abs(drive) > 1e-12 * float(self.area.sum()) else float("nan")
 
+    def log_mean_coefficient(self, inlet: float, outlet: float) -> float:
+        """h = Q / (A ΔT_lm) with the mean temperature of the wall, W/m2/K: what correlations for a wall at one temperature mean.
+
+        Args:
+            inlet, outlet: mixed-mean temperatures of the stream, K. NaN where the stream crosses the wall's mean temperature.
+        """
+        wall = float(np.average(self.wall, weights=self.area))
+        first, last = wall - inlet, wall - outlet
+        if first * last <= 0.0:
+            return float("nan")
+        mean = first if abs(first - last) < 1e-9 * abs(first) else (first - last) / float(np.log(first / last))
+        return self.total / (float(self.area.sum()) * mean)
+
 
 def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall: str = "") -> WallExchange | None:
     """The exchange of a stream with the part `wall`, or with all solids and heated boundaries; None when there are none."""

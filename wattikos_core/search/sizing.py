@@ -8,19 +8,21 @@ corrected model is solved for the target. Two to four field solves usually do, e
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from difflib import get_close_matches
 from itertools import pairwise
 from typing import Literal
 
 import numpy as np
 
-from wattikos_core.case import Case, evaluate_inputs
+from wattikos_core.case import Case, evaluate_inputs, resolve
 from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
+from wattikos_core.evidence.targets import impossible
 from wattikos_core.quantities import KINDS, QuantityError, evaluate_in, from_si, parse_literal
 from wattikos_core.quantities.values import show
-from wattikos_core.read import definition_of
+from wattikos_core.read import definition_of, quantity_names
 from wattikos_core.runs import RunResult, estimate_ledger, solve_case
 from wattikos_core.solve import Cancel, Event, Listen, never_cancel, silent
 
@@ -60,7 +62,7 @@ class SizingResult:
     """The outcome of a sizing.
 
     Attributes:
-        outcome: `met`, `unreachable` or `stopped`.
+        outcome: `met`, `unreachable`, `stopped`, or `unsolved` where a trial did not converge: it tells nothing.
         text: the answer in words.
         suggestions: other inputs by which the hand calculation would reach the target.
         curve: hand-calculated quantity over the input, (value, quantity) pairs, SI.
@@ -69,7 +71,7 @@ class SizingResult:
     """
 
     task: SizingTask
-    outcome: Literal["met", "unreachable", "stopped"]
+    outcome: Literal["met", "unreachable", "stopped", "unsolved"]
     text: str
     suggestions: list[str]
     trials: list[Trial]
@@ -95,9 +97,8 @@ def read_task(case: Case, *, input: str, quantity: str, target: str, lower: str 
     try:
         kind = definition_of(quantity).kind
     except KeyError:
-        raise CaseError(
-            InputProblem("sizing.quantity", f"there is no quantity '{quantity}'", "choose one from the ledger")
-        ) from None
+        remedy = nearest(quantity, _names_by_hand(case))
+        raise CaseError(InputProblem("sizing.quantity", f"there is no quantity '{quantity}'", remedy)) from None
     values, bad = evaluate_inputs(case)
     if bad:
         raise CaseError(bad)
@@ -118,9 +119,30 @@ def read_task(case: Case, *, input: str, quantity: str, target: str, lower: str 
     if not problems and low >= high:
         shown = f"{show(low, item.kind)} to {show(high, item.kind)}"
         problems.append(InputProblem("sizing.lower", f"the bounds are {shown}", "make the lower one smaller than the upper one"))
+    if not problems:
+        ends = [resolve(with_input(case, input, value, item.unit or KINDS[item.kind].unit)) for value in (low, high)]
+        why = impossible(quantity, kind, goal, ends)
+        if why:
+            problems.append(InputProblem("sizing.target", why, "give a target that something in this case could bring about"))
     if problems:
         raise CaseError(problems)
     return SizingTask(input, quantity, goal, low, high, item.kind, item.unit or KINDS[item.kind].unit, kind)
+
+
+def nearest(name: str, names: Iterable[str]) -> str:
+    """A remedy for a name that is not there: those most like it."""
+    alike = get_close_matches(name, list(names), 3, 0.6)
+    return "did you mean " + " or ".join(f"'{other}'" for other in alike) + "?" if alike else "choose one from the ledger"
+
+
+def _names_by_hand(case: Case) -> list[str]:
+    """Quantities that are known before anything is solved: those by hand, those wanted, and those of the whole case."""
+    try:
+        by_hand = [row.name for row in estimate_ledger(case)]
+    except CaseError:
+        by_hand = []
+    parts = [part.name for part in case.section.parts]
+    return [*quantity_names(parts), *by_hand, *(wanted.quantity for wanted in case.wanted)]
 
 
 def with_input(case: Case, name: str, value: float, unit: str) -> Case:
@@ -158,18 +180,26 @@ def size_case(
         try:
             solved = run.value(task.quantity)
         except KeyError:
-            raise CaseError(
-                InputProblem("sizing.quantity", f"'{task.quantity}' is not a result of this case", "choose one from its ledger")
-            ) from None
+            remedy = nearest(task.quantity, [row.name for row in run.ledger if row.solved is not None])
+            problem = f"'{task.quantity}' is not a result of this case"
+            raise CaseError(InputProblem("sizing.quantity", problem, remedy)) from None
         trials.append(Trial(value, hand(value), solved))
         if on_trial is not None:
             on_trial(trials[-1])
         if run.solution.stopped:
             return SizingResult(task, "stopped", "the sizing was stopped", [], trials, hand.curve, trial_case, run)
+        if not run.solution.converged:
+            at = show(value, task.kind, task.unit, 5)
+            text = f"the field solve at {task.input} = {at} did not converge: what it gives is not used"
+            ways = [
+                "solve the case at this value first, and look at its Evidence",
+                "allow more steps, or size between closer bounds",
+            ]
+            return SizingResult(task, "unsolved", text, ways, trials, hand.curve, trial_case, run)
         if run.solution.time is None:
             # A film begins where it is wished to, not where the last trial ended.
             start = run.solution.checkpoint()
-        if abs(solved - task.target) <= model.tolerance:
+        if abs(solved - task.target) <= model.tolerance(trials):
             return SizingResult(task, "met", _met(task, trials), [], trials, hand.curve, trial_case, run)
         proposal = model.propose(trials)
         tried_already = any(math.isclose(proposal, t.value, rel_tol=1e-5) for t in trials)
@@ -209,9 +239,14 @@ class _CorrectedHand:
 
     def __init__(self, hand: _Hand, task: SizingTask) -> None:
         self.hand, self.task = hand, task
-        heights = [y for _, y in hand.curve]
-        span = max(heights) - min(heights) if len(heights) > 1 else abs(task.target)
-        self.tolerance = max(_TOLERANCE * span, 1e-12)
+
+    def tolerance(self, trials: list[Trial]) -> float:
+        """How near to the target is near enough: a share of what the input can change, by hand or between the trials so far.
+
+        Of a first trial without a hand calculation nothing is known to compare with: it has to meet the target to its digits.
+        """
+        heights = [y for _, y in self.hand.curve] if len(self.hand.curve) > 1 else [t.solved for t in trials]
+        return max(_TOLERANCE * (max(heights) - min(heights)), 1e-12)
 
     def _coordinate(self, value: float) -> float:
         return math.log(value) if self.task.lower > 0.0 else value

@@ -29,9 +29,12 @@ class Norms:
 
     Attributes:
         momentum, mass, energy: sums over all cells of a body.
-        velocity, temperature: by how much those of any one cell are off, as shares of their scales. In steady state this is what the
+        velocity, temperature: by how much those of any one cell are off, as shares of their scales. In steady state this is
+        what the
             cell's own balance would change, which sums do not see in the smallest cells, those next to an axis; in time it bounds
             the error: what is open over what the cell stores in the step.
+        pace: momentum, mass, and heat against all that cells could exchange: how far there is to go, which is what steps on the way
+            are led by. It falls short of telling how exact an answer is.
     """
 
     momentum: float
@@ -39,6 +42,7 @@ class Norms:
     energy: float
     velocity: float
     temperature: float
+    pace: float = 0.0
 
     @property
     def flow(self) -> float:
@@ -72,8 +76,10 @@ class Diagonals(NamedTuple):
 def norms(problem: Problem, state: Evaluation, diagonals: Diagonals) -> Norms:
     """Momentum: Σ|R| / Σ a_P U. Mass: Σ|ΣF| over what passes. Energy: Σ|R| over the heat that passes (see `heat_passing`).
 
-    Velocity and temperature: the largest |R| / a_P U and |R| / a_P ΔT in steady state. In time the largest |R| / S U and |R| / S ΔT, with
-    the storage S of the cell over the step: since no sum of the coefficients of an implicit balance in a row is less than S, no cell is
+    Velocity and temperature: the largest |R| / a_P U and |R| / a_P ΔT in steady state. In time the largest |R| / S U and |R|
+    / S ΔT, with
+    the storage S of the cell over the step: since no sum of the coefficients of an implicit balance in a row is less than S,
+    no cell is
     further from the solution of its stage than this (for conduction this is a bound, whatever the grid). Where something melts,
     its latent heat counts as part of ΔT.
     """
@@ -107,7 +113,9 @@ def norms(problem: Problem, state: Evaluation, diagonals: Diagonals) -> Norms:
     if problem.module is not None:
         mass += abs(flow_missing(problem, state))
         energy += abs(temperature_missing(problem, state, problem.forces.ratio, problem.forces.jump))
-    return Norms(momentum, mass, energy, velocity, temperature)
+    exchanged = float(np.sum(diagonals.energy * (span + stretch)))
+    pace = max(momentum, mass, float(np.sum(off)) / exchanged)
+    return Norms(momentum, mass, energy, velocity, temperature, pace)
 
 
 def heat_passing(problem: Problem, state: Evaluation) -> Array:
@@ -139,7 +147,8 @@ def heat_account(problem: Problem, state: Evaluation) -> tuple[Array, Array, Arr
     level = per_body(of_face, np.where(entering, carried, 0.0), count)
     level = np.divide(level, total, out=np.zeros(count), where=total != 0.0)
     net = carried - level[of_face] * flow
-    source = per_body(number, problem.cells.source * problem.grid.volume + state.dissipation, count)
+    released = problem.cells.source * problem.grid.volume + state.dissipation + state.compression
+    source = per_body(number, released, count)
     stored = per_body(number, state.storing - level[number] * state.gaining, count)
     repeated = np.zeros(count)
     if problem.module is not None:
@@ -209,9 +218,14 @@ def module_span(problem: Problem) -> float:
 
 
 def settled(before: dict[str, float], now: dict[str, float]) -> bool:
-    """Whether every watched quantity has stopped moving, measured against its own size."""
+    """Whether every watched quantity has stopped moving, measured against its own size.
+
+    Heat of one boundary is measured against that of the largest: what is left between two large amounts has none of its own.
+    """
     if not now:
         return True
     if before.keys() != now.keys():
         return False
-    return all(abs(now[k] - before[k]) <= WATCH_TOLERANCE * max(abs(now[k]), 1e-300) for k in now)
+    most = max((abs(value) for name, value in now.items() if name.startswith("heat through ")), default=0.0)
+    sizes = {name: most if name.startswith("heat through ") else abs(value) for name, value in now.items()}
+    return all(abs(now[k] - before[k]) <= WATCH_TOLERANCE * max(sizes[k], 1e-300) for k in now)

@@ -205,7 +205,7 @@ class CoupledSolver:
         return 0.0 if self.border is None else self.border.value(state)
 
     def _judged(self, iterate: Iterate) -> float:
-        return iterate.norms.energy if self.heat_only else iterate.norms.worst
+        return iterate.norms.energy if self.heat_only else iterate.norms.pace
 
     def _factor(self, now: Iterate, pseudo: tuple[Array, Array, Array, Array, Array]) -> None:
         matrix = self._matrix(now, pseudo)
@@ -297,7 +297,8 @@ class CoupledSolver:
 def _stopped_at_kinks(problem: Problem, before: Array, after: Array) -> Array:
     """Stretched temperatures after an iteration, where what came to an end of its melting range has stopped just beyond it.
 
-    Temperature follows the stretched one in straight pieces: what an iteration finds beyond the end of a piece is of the wrong one, and
+    Temperature follows the stretched one in straight pieces: what an iteration finds beyond the end of a piece is of the
+    wrong one, and
     without a stop there iterations go to and fro between the two.
     """
     result = after.copy()
@@ -353,7 +354,7 @@ def run_coupled(
     solver = CoupledSolver(problem)
     try:
         # With weight the residuals of a fluid at rest are small, however far it is from its answer.
-        near = solver.conduction or (first.norms.worst < _NEAR and not (heavy and from_scratch))
+        near = solver.conduction or (first.norms.pace < _NEAR and not (heavy and from_scratch))
         cfls = _FIRST_CFL_OF_WEIGHT if heavy and not problem.streams_enter else FIRST_CFL
         for cfl in cfls:
             now = first

@@ -35,8 +35,9 @@ _MOST_CLOSING = 3
 _HEAT_CLOSES, _ROUND_OFF = 1e-8, 1e-14
 # An answer is learnt from what is this many times larger than round-off.
 _ABOVE_NOISE = 100.0
-# A stage may be off by this share of the change it brings; less than the second share of the scales need not be asked for.
-_OF_CHANGE, _FINEST = 1e-4, 1e-8
+# A stage may be off by this share of the change it brings; less than the last share of the scales need not be asked for.
+# Heat alone is all but linear, and one more iteration costs little.
+_OF_CHANGE, _OF_CHANGE_OF_FLOWS, _FINEST = 1e-4, 1e-3, 1e-8
 # Each Newton step is solved to a share of what is still open: what is needed to end at this share of the tolerance, in bounds.
 _NEWTON_SHARE, _NEWTON_KRYLOV, _LOOSEST_KRYLOV = 0.2, 1e-2, 0.2
 # Factors serve on while the length of the step stays within this factor of theirs.
@@ -187,12 +188,12 @@ class Stepper:
         evaluation = guess.evaluation
         stretch = np.array([table.stretch for table in problem.materials])[problem.grid.region]
         span = spans(problem.heat_body, evaluation.temperature, problem.scales.span) + stretch
-        change = float(np.max(np.abs(guess.state.t - begins.t) / span))
+        change, share = float(np.max(np.abs(guess.state.t - begins.t) / span)), _OF_CHANGE
         if not self.settings.heat_only and problem.cells.fluid.any():
             speed = np.hypot(guess.state.u - begins.u, guess.state.v - begins.v)
-            change = max(change, float(np.max(speed / problem.scales.velocity)))
+            change, share = max(change, float(np.max(speed / problem.scales.velocity))), _OF_CHANGE_OF_FLOWS
         # A stage that begins a run, or that nothing leads, has no change to go by: it is solved to what the first step may be off.
-        return min(self.settings.tolerance, max(_OF_CHANGE * change, _FINEST))
+        return min(self.settings.tolerance, max(share * change, _FINEST))
 
     def _closed(self, problem: Problem, now: Iterate, tolerance: float) -> Iterate:
         """The same with the heat that the iteration has left open spread over all cells of each body: some nanokelvins each.
@@ -272,7 +273,7 @@ class Stepper:
             )
             steps = per_body(number, melts.astype(float), error.size) > 0.0
             worst = max(worst, float(np.max(np.where(steps, np.minimum(error, change**2), error))))
-        return worst**0.5
+        return float(np.sqrt(worst))
 
 
 def _mean_squares(number: Index, volume: Array, squares: Array) -> Array:

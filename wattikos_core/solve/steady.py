@@ -76,7 +76,8 @@ class _Journal:
         within = residual <= self.settings.tolerance and of_a_cell <= _OF_A_CELL * self.settings.tolerance
         still = settled(self.last, watches)
         balanced = max(mass, heat) <= _BALANCE
-        self.converged = within and (self.settings.preliminary or (still and balanced))
+        # A start need not be exact: how far there is to go is enough to know.
+        self.converged = now.norms.pace <= self.settings.tolerance if self.settings.preliminary else within and still and balanced
         self.last = watches
         self.best = now
         span = np.log(self.first / self.settings.tolerance)

@@ -943,7 +943,8 @@ export interface components {
              *       "density": "in_weight",
              *       "reference": "",
              *       "friction_heat": false,
-             *       "mush": ""
+             *       "mush": "",
+             *       "rayleigh_length": "gap"
              *     }
              */
             physics: components["schemas"]["Physics"];
@@ -955,7 +956,7 @@ export interface components {
              *       "step": "",
              *       "largest": "",
              *       "fixed": false,
-             *       "accuracy": 0.002,
+             *       "accuracy": 0.0002,
              *       "order": 2,
              *       "begin": "given",
              *       "temperature": "",
@@ -1818,6 +1819,7 @@ export interface components {
          *         reference: temperature whose density weight is counted against; what enters, or the middle of those given, when empty.
          *         friction_heat: whether friction heats the fluid.
          *         mush: resistance of the mush between solid and liquid; a customary value when empty.
+         *         rayleigh_length: what Rayleigh numbers are on: the gap between the surfaces that give heat and take it, or the height.
          */
         Physics: {
             /**
@@ -1869,6 +1871,12 @@ export interface components {
              * @default
              */
             mush: string;
+            /**
+             * Rayleigh Length
+             * @default gap
+             * @enum {string}
+             */
+            rayleigh_length: "gap" | "height";
         };
         /**
          * Polygon
@@ -2174,7 +2182,7 @@ export interface components {
             fixed: boolean;
             /**
              * Accuracy
-             * @default 0.002
+             * @default 0.0002
              */
             accuracy: number;
             /**

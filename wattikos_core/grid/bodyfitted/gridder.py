@@ -64,6 +64,7 @@ def grid_outlines(
     depth: float = 1.0,
     bare: Collection[str] = (),
     local: Sequence[LocalSize] = (),
+    coarser: float = 1.0,
 ) -> Grid:
     """Grid a painted section of any shapes.
 
@@ -73,7 +74,7 @@ def grid_outlines(
     Raises:
         CaseError: the section cannot be gridded, with the place; or the grid would be too large.
     """
-    work = _Work(section, fineness, bare, local)
+    work = _Work(section, fineness, bare, local, coarser)
     best: Grid | None = None
     fewest = np.inf
     failed: Unfilled | None = None
@@ -108,13 +109,16 @@ class _Divided:
 class _Work:
     """One section on its way to a grid."""
 
-    def __init__(self, section: PaintedSection, fineness: float, bare: Collection[str], local: Sequence[LocalSize]) -> None:
+    def __init__(
+        self, section: PaintedSection, fineness: float, bare: Collection[str], local: Sequence[LocalSize], coarser: float
+    ) -> None:
         self.section = section
         self.chains = section.chains
         self.fineness = fineness
         self.pieces = pieces_of(self.chains, len(section.names))
         self.bare = {i for i, chain in enumerate(self.chains) if chain.name in bare}
-        self.rows = max(round(_ROWS * fineness), _FEWEST_ROWS)
+        self.fewest_rows = max(round(_FEWEST_ROWS / coarser), 1)
+        self.rows = max(round(_ROWS * fineness), self.fewest_rows)
         self.shares = heights(self.rows, _GROWTH ** (_ROWS / self.rows))
         self.mapped = mappings(self.chains, self.pieces, [self._movable(piece) for piece in self.pieces])
         across = {(chain, self.pieces[m.piece].region) for m in self.mapped for chain in m.chains}
@@ -212,14 +216,14 @@ class _Work:
         flipped = [flip for _, flip in group]
         walls = self._walls_across(group)
         if walls is None:
-            fraction = shared_spacing(chains, sizes, flipped, 12 if chains[0].closed else _FEWEST_ROWS)
+            fraction = shared_spacing(chains, sizes, flipped, 12 if chains[0].closed else self.fewest_rows)
         elif walls[1] and any(walls[0]):
             wanted = (_ACROSS_TWO_WALLS if all(walls[0]) else _ACROSS_ONE_WALL) * self.fineness
             # A wall near counts in full; far walls are met by cells that the size field asks for.
             most = max(count_of(chain, size) for chain, size in zip(chains, sizes, strict=True))
             fraction = graded(max(round(wanted), most), walls[0], _WALL_RATIO)
         else:
-            fraction = shared_spacing(chains, sizes, flipped, max(round(_ACROSS_SOLID * self.fineness), _FEWEST_ROWS))
+            fraction = shared_spacing(chains, sizes, flipped, max(round(_ACROSS_SOLID * self.fineness), self.fewest_rows))
         for (i, flip), chain in zip(group, chains, strict=True):
             if chain.closed:
                 turn = fraction if anticlockwise(chain.points) else fraction[::-1]
@@ -313,9 +317,9 @@ class _Work:
         if fluid:
             ends = (mapping.chains[1] not in self.bare, mapping.chains[0] not in self.bare)
             wanted = (_ACROSS_TWO_WALLS if all(ends) else _ACROSS_ONE_WALL) * self.fineness
-            share = graded(max(round(wanted), round(gap / size), _FEWEST_ROWS), ends, _WALL_RATIO)
+            share = graded(max(round(wanted), round(gap / size), self.fewest_rows), ends, _WALL_RATIO)
         else:
-            count = max(round(gap / size), round(_ACROSS_SOLID * self.fineness), _FEWEST_ROWS)
+            count = max(round(gap / size), round(_ACROSS_SOLID * self.fineness), self.fewest_rows)
             share = np.linspace(0.0, 1.0, count + 1)
         lattice = a[:, None] + share[None, :, None] * (b - a)[:, None]
         number = np.empty(lattice.shape[:2], dtype=np.int64)
