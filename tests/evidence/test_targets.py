@@ -1,0 +1,153 @@
+"""When targets are met, which are impossible, and what a ± and a verdict stand for."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from wattikos_core.case import read_case, resolve, starter_case
+from wattikos_core.errors import CaseError
+from wattikos_core.evidence.targets import impossible, slack
+from wattikos_core.runs import RunResult, solve_case
+from wattikos_core.search import read_task, size_case
+
+
+def duct(**changes: Any) -> dict[str, Any]:
+    """Water at 20 °C between walls at 60 °C."""
+    document = {
+        "title": "duct",
+        "inputs": {"speed": {"value": "20 mm/s", "kind": "velocity"}},
+        "section": {
+            "extent": "flat",
+            "parts": [
+                {
+                    "name": "w",
+                    "material": "water",
+                    "shape": {"type": "rectangle", "x": "0 mm", "y": "0 mm", "width": "100 mm", "height": "4 mm"},
+                }
+            ],
+        },
+        "conditions": [
+            {"type": "inlet", "boundaries": ["w, left"], "temperature": "20 degC", "velocity": "speed"},
+            {"type": "outlet", "boundaries": ["w, right"]},
+            {"type": "wall", "boundaries": ["w, bottom", "w, top"], "thermal": "temperature", "value": "60 degC"},
+        ],
+        "grid": {"fineness": 0.5},
+    }
+    return document | changes
+
+
+class Met(unittest.TestCase):
+    def test_a_temperature_by_its_difference(self) -> None:
+        """35 °C is 15 K below the walls and 15 K above what enters... 25 K at most: 25 mK, not 0.3 K of 308 K."""
+        resolved = resolve(read_case(duct()))
+        self.assertAlmostEqual(slack(308.15, "temperature", resolved), 0.025, places=9)
+        self.assertAlmostEqual(slack(2.0, "ratio", resolved), 0.002, places=9)
+
+    def test_at_most_35_is_not_met_by_more(self) -> None:
+        wanted = [{"quantity": "w outlet temperature", "target": "t", "sense": "at_most"}]
+        solved = solve_case(read_case(duct())).value("w outlet temperature") - 273.15
+        for beside, met in ((-0.2, False), (0.2, True)):
+            document = duct(wanted=[{**wanted[0], "target": f"{solved + beside} degC"}])
+            row = next(row for row in solve_case(read_case(document)).ledger if row.name == "w outlet temperature")
+            self.assertEqual(row.meets, met)
+
+    def test_sizing_without_a_hand_calculation_is_as_exact_as_with_one(self) -> None:
+        case = read_case(duct())
+        wish = {"input": "speed", "quantity": "w outlet temperature", "target": "40 degC", "lower": "5 mm/s", "upper": "60 mm/s"}
+        result = size_case(case, read_task(case, **wish))
+        self.assertEqual(result.outcome, "met")
+        span = max(t.solved for t in result.trials) - min(t.solved for t in result.trials)
+        self.assertLess(abs(result.run.value("w outlet temperature") - 313.15), 5e-4 * span + 1e-9)
+
+    def test_a_trial_that_did_not_converge_is_not_used(self) -> None:
+        case = read_case(duct(solve={"max_steps": 2, "method": "coupled"}))
+        wish = {"input": "speed", "quantity": "w outlet temperature", "target": "40 degC", "lower": "5 mm/s", "upper": "60 mm/s"}
+        result = size_case(case, read_task(case, **wish))
+        self.assertEqual(result.outcome, "unsolved")
+        self.assertIn("did not converge", result.text)
+
+
+class Impossible(unittest.TestCase):
+    def test_targets_that_nothing_can_meet(self) -> None:
+        resolved = [resolve(read_case(duct()))]
+        self.assertIn("colder than anything", impossible("w outlet temperature", "temperature", 283.15, resolved))
+        self.assertIn("hotter than anything", impossible("w outlet temperature", "temperature", 343.15, resolved))
+        self.assertIn("no share", impossible("effectiveness", "ratio", 1.3, resolved))
+        self.assertEqual(impossible("w outlet temperature", "temperature", 310.0, resolved), "")
+
+    def test_they_are_refused_before_any_solve(self) -> None:
+        case = read_case(duct())
+        with self.assertRaises(CaseError) as caught:
+            read_task(case, input="speed", quantity="w outlet temperature", target="10 degC")
+        self.assertEqual(caught.exception.problems[0].field, "sizing.target")
+        case = starter_case("plate_passage")
+        with self.assertRaisesRegex(CaseError, "between 0 and 1"):
+            read_task(case, input="length", quantity="effectiveness", target="1.3")
+
+    def test_a_heat_source_may_make_it_hotter(self) -> None:
+        document = duct()
+        document["section"]["parts"][0]["heat"] = "100 W"
+        resolved = [resolve(read_case(document))]
+        self.assertEqual(impossible("w outlet temperature", "temperature", 343.15, resolved), "")
+
+    def test_a_misspelt_quantity_gets_the_nearest(self) -> None:
+        case = starter_case("plate_passage")
+        with self.assertRaises(CaseError) as caught:
+            read_task(case, input="length", quantity="effectivness", target="0.8")
+        self.assertIn("'effectiveness'", caught.exception.problems[0].remedy)
+
+    def test_outlets_alone_are_refused(self) -> None:
+        document = duct(physics={"gravity_y": "-9.81 m/s^2"})
+        document["conditions"][0] = {"type": "outlet", "boundaries": ["w, left"]}
+        with self.assertRaisesRegex(CaseError, "outlets alone"):
+            solve_case(read_case(document))
+
+
+class ThinLayers(unittest.TestCase):
+    """A foil of 0.5 mm with a source between thick plates, by its exact parabola."""
+
+    def run_at(self, fineness: float, wide: bool = True) -> RunResult:
+        def layer(name: str, y: float, height: float, **more: str) -> dict[str, Any]:
+            shape = {"type": "rectangle", "x": "0 mm", "y": f"{y} mm", "width": "10 mm", "height": f"{height} mm"}
+            return {"name": name, "material": "p" if more else "s", "shape": shape, **more}
+
+        def solid(conductivity: float) -> dict[str, str]:
+            return {"base": "aluminium", "conductivity": f"{conductivity} W/m/K"}
+
+        edges = [{"type": "wall", "boundaries": [b], "thermal": "temperature", "value": "20 degC"} for b in ("a, bottom", "b, top")]
+        # A side that is held makes it a section of two dimensions, if only by a little.
+        if wide:
+            edges.append(
+                {"type": "wall", "boundaries": ["a, left"], "thermal": "convection", "value": "1e-6 W/m^2/K", "ambient": "20 degC"}
+            )
+        document = {
+            "title": "foil",
+            "inputs": {},
+            "section": {"extent": "flat", "parts": [layer("a", 0, 5), layer("foil", 5, 0.5, heat="2e8 W/m^3"), layer("b", 5.5, 5)]},
+            "materials": {"s": solid(15.0), "p": solid(0.2)},
+            "conditions": edges,
+            "grid": {"fineness": fineness},
+            "solve": {"grid_check": True},
+        }
+        return solve_case(read_case(document))
+
+    def test_plus_minus_holds_the_error(self) -> None:
+        """It was ± 0.0 at 3.4 K off once, since the foil had the same four cells on all three grids."""
+        source, thickness, k = 2e8, 0.5e-3, 0.2
+        surface = 0.5 * source * thickness * 0.005 / 15.0
+        mean = 293.15 + surface + source * thickness**2 / (12.0 * k)
+        for fineness, wide in ((0.5, True), (1.0, True), (0.5, False)):
+            run = self.run_at(fineness, wide)
+            row = next(row for row in run.ledger if row.name == "mean temperature of foil")
+            assert row.solved is not None
+            self.assertIsNotNone(row.plus_minus)
+            self.assertGreater(row.plus_minus, abs(row.solved - mean))
+
+
+class Verdicts(unittest.TestCase):
+    def test_agreement_shows_its_band(self) -> None:
+        run = solve_case(starter_case("pin_sink"))
+        verdicts = [row.verdict for row in run.ledger if row.agrees]
+        self.assertTrue(verdicts)
+        self.assertTrue(all(" to " in verdict and verdict.startswith("agrees") for verdict in verdicts), verdicts)
