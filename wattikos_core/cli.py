@@ -15,7 +15,8 @@ from typing import TYPE_CHECKING, Any, TextIO
 from wattikos_core.case import STARTERS, Case, case_from_json, json_schema
 from wattikos_core.errors import CaseError, Problem, SolveError
 from wattikos_core.evidence import LedgerRow
-from wattikos_core.quantities import KINDS, from_si
+from wattikos_core.grid.rectilinear import MAX_CELLS
+from wattikos_core.quantities import KINDS, from_si, unit_label
 from wattikos_core.solve import Event
 
 if TYPE_CHECKING:
@@ -61,6 +62,8 @@ def _parser() -> argparse.ArgumentParser:
     for command in (solve, size):
         command.add_argument("--vtu", "-o", type=Path, help="write the fields to this VTU file")
         command.add_argument("--fineness", type=float, help="grid fineness instead of the case's own")
+        command.add_argument("--cells", type=int, help="about so many cells instead of a fineness")
+        command.add_argument("--history", type=Path, help="write residuals and watched quantities of each step to this CSV file")
         command.add_argument("--grid", type=Path, help="use the grid in this file (VTU) instead of making one")
         command.add_argument(
             "--checkpoint", type=Path, help="start from this checkpoint if it exists (a run in time goes on), and leave one there"
@@ -75,6 +78,7 @@ def _parser() -> argparse.ArgumentParser:
     grid.set_defaults(run=_grid)
     grid.add_argument("case", type=Path, help="case document (JSON)")
     grid.add_argument("--fineness", type=float, help="grid fineness instead of the case's own")
+    grid.add_argument("--cells", type=int, help="about so many cells instead of a fineness")
     grid.add_argument("-o", "--out", type=Path, required=True, help="write the grid with its names to this VTU file")
     starters = commands.add_parser("starters", help="list the starters, or write one")
     starters.add_argument("key", nargs="?", help="write this starter's case document to standard output")
@@ -87,7 +91,7 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _read(path: Path, fineness: float | None = None) -> Case:
+def _read(path: Path, fineness: float | None = None, cells: int | None = None) -> Case:
     try:
         case = case_from_json(path.read_text())
     except (OSError, UnicodeDecodeError) as error:
@@ -95,7 +99,11 @@ def _read(path: Path, fineness: float | None = None) -> Case:
     if fineness is not None:
         if not 0.25 <= fineness <= 8.0:
             raise CaseError(Problem("--fineness", f"{fineness:g} is out of range", "give a number from 0.25 to 8"))
-        case = case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": fineness})})
+        case = case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": fineness, "cells": None})})
+    if cells is not None:
+        if not 20 <= cells <= MAX_CELLS:
+            raise CaseError(Problem("--cells", f"{cells:,} is out of range", f"give a number from 20 to {MAX_CELLS:,}"))
+        case = case.model_copy(update={"grid": case.grid.model_copy(update={"cells": cells})})
     return case
 
 
@@ -114,7 +122,7 @@ def _grid(options: argparse.Namespace) -> int:
     from wattikos_core.grid import quality_of
     from wattikos_core.runs import grid_of, prepare
 
-    grid = grid_of(prepare(_read(options.case, options.fineness)))
+    grid = grid_of(prepare(_read(options.case, options.fineness, options.cells)))
     write_grid(options.out, grid)
     print(f"{quality_of(grid).cells:,} cells written to {options.out}")
     return OK
@@ -134,7 +142,7 @@ def _grid_file(case: Case, path: Path | None) -> tuple[Case, bytes | None]:
 def _solve(options: argparse.Namespace) -> int:
     from wattikos_core.runs import solve_case
 
-    case, grid_file = _grid_file(_read(options.case, options.fineness), options.grid)
+    case, grid_file = _grid_file(_read(options.case, options.fineness, options.cells), options.grid)
     start = options.checkpoint.read_bytes() if options.checkpoint and options.checkpoint.exists() else None
     run = solve_case(
         case,
@@ -174,7 +182,7 @@ def _frame_files(folder: Path) -> Callable[[Frame], None]:
 def _size(options: argparse.Namespace) -> int:
     from wattikos_core.search import read_task, size_case
 
-    case, grid_file = _grid_file(_read(options.case, options.fineness), options.grid)
+    case, grid_file = _grid_file(_read(options.case, options.fineness, options.cells), options.grid)
     wish = case.sizing
     quantity, _, target = (options.want or f"{wish.quantity}={wish.target}").partition("=")
     task = read_task(
@@ -197,9 +205,14 @@ def _size(options: argparse.Namespace) -> int:
 
 
 def _finish(run: Any, options: argparse.Namespace) -> None:
-    from wattikos_core.formats import write_vtu
+    from wattikos_core.formats import swings, write_history, write_vtu
     from wattikos_core.read import cell_fields
 
+    if options.history:
+        write_history(options.history, run.solution.history)
+        for name, swing in swings(run.solution.history).items():
+            often = f", {swing.frequency:.4g} Hz" if swing.frequency == swing.frequency else ""
+            print(f"  {name}: mean {swing.mean:.6g}, amplitude {swing.amplitude:.4g}{often} (SI, last half)")
     if options.vtu:
         write_vtu(options.vtu, run.problem.grid, cell_fields(run.problem, run.solution.state))
     _report(run.case.title, run.ledger, run.findings, options.ledger)
@@ -250,7 +263,7 @@ def _report(title: str, rows: Sequence[LedgerRow], findings: Sequence[Any], ledg
     for row in rows:
         unit = KINDS[row.kind].unit
         cells = [_cell(row.target, row, unit), _cell(row.hand.value if row.hand else None, row, unit), _cell(row.solved, row, unit)]
-        print(f"  {row.name:28s} {cells[0]:>12s} {cells[1]:>12s} {cells[2]:>12s}  {unit.replace('deg', '°'):8s} {row.verdict}")
+        print(f"  {row.name:28s} {cells[0]:>12s} {cells[1]:>12s} {cells[2]:>12s}  {unit_label(unit):10s} {row.verdict}")
     for finding in findings:
         print(f"  {finding.severity}: {finding.text}; {finding.remedy}")
 

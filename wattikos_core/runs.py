@@ -8,6 +8,8 @@ from __future__ import annotations
 import time
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from wattikos_core.case import Case, ResolvedCase, resolve
 from wattikos_core.errors import SolveError
 from wattikos_core.estimate import HandValue, estimate_case
@@ -42,6 +44,8 @@ _COARSEST = 0.2
 _COARSE_TOLERANCE = 1e-4
 # Ratio of cell sizes between the three grids of the uncertainty procedure, which asks for more than 1.3.
 _CHECK_RATIO = 1.5
+# A number of cells is met to this share, within so many grids and between these finenesses.
+_AS_MANY, _MOST_GRIDS, _FINENESS = 0.05, 6, (0.05, 100.0)
 
 
 @dataclass(frozen=True)
@@ -109,8 +113,24 @@ def grid_of(prepared: Prepared, fineness: float | None = None, coarser: float = 
     """The grid of a prepared case at its own fineness, or another (`coarser`: see `grid_section`); an imported one as it is."""
     if prepared.imported is not None:
         return prepared.imported
-    wanted = prepared.case.grid.fineness if fineness is None else fineness
+    wanted = fineness_of(prepared) if fineness is None else fineness
     return grid_section(prepared.resolved, prepared.section, wanted, coarser)
+
+
+def fineness_of(prepared: Prepared) -> float:
+    """The fineness a case is gridded at: its own, or the one that makes about as many cells as it asks for."""
+    wishes = prepared.case.grid
+    if wishes.cells is None or prepared.imported is not None:
+        return wishes.fineness
+    fineness = 1.0
+    for _ in range(_MOST_GRIDS):
+        grid = grid_section(prepared.resolved, prepared.section, fineness)
+        along_one = 1.0 in (grid.spacing.get("rows"), grid.spacing.get("columns"))
+        share = wishes.cells / grid.n_cells
+        if abs(share - 1.0) < _AS_MANY:
+            break
+        fineness = float(np.clip(fineness * share ** (1.0 if along_one else 0.5), *_FINENESS))
+    return fineness
 
 
 def solve_case(
@@ -237,7 +257,7 @@ def _solve_in_time(
 
 def _chain(prepared: Prepared, *, warm: bool) -> list[tuple[Grid, float]]:
     """The grids to solve on, coarse to fine, each with the tolerance asked of it."""
-    fineness, tolerance = prepared.case.grid.fineness, prepared.case.solve.tolerance
+    fineness, tolerance = fineness_of(prepared), prepared.case.solve.tolerance
     if prepared.case.solve.grid_check and prepared.imported is None:
         steps = [_CHECK_RATIO**power for power in (2, 1, 0)]
         return [(grid_of(prepared, fineness / coarser, coarser), tolerance) for coarser in steps]

@@ -9,7 +9,8 @@ import numpy as np
 from tests.support import quads, triangles
 from wattikos_core.case import resolve, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.grid import Grid, grid_rectangles, lines_of, quality_of, transfer
+from wattikos_core.grid import Grid, grid_rectangles, quality_of, transfer
+from wattikos_core.grid.rectilinear import lines_of
 from wattikos_core.section import paint
 
 

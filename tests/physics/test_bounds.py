@@ -36,7 +36,7 @@ def stream(x: int, y: int, entering: Array | float) -> Problem:
 
 class Smooth(unittest.TestCase):
     def test_second_order_with_bounds_at_work(self) -> None:
-        """T = 300 + 10 exp(-λx) cos πy, where λ + αλ² = απ²: exact for a uniform stream; its crest stands on the bound that enters."""
+        """T = 300 + 10 exp(-λx) cos πy, where λ + αλ² = απ²: exact for a uniform stream; its crest stands on a bound."""
         decay = (-1.0 + np.sqrt(1.0 + 4.0 * (DIFFUSIVITY * np.pi) ** 2)) / (2.0 * DIFFUSIVITY)
         errors = []
         for cells in (16, 32, 64):

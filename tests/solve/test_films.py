@@ -117,7 +117,7 @@ class Cylinder(unittest.TestCase):
 
 class Contact(unittest.TestCase):
     def test_at_default_settings(self) -> None:
-        """Two plates with a resistance between them, one side adiabatic, the other held: eigenfunctions cos βx and C sin β(L - x)."""
+        """Two plates with a resistance between them, one side adiabatic, the other held: cos βx and C sin β(L - x)."""
         resistance, a, b = 1e-3, 0.012, 0.008
         document = {
             "section": {"extent": "flat", "parts": [part("one", 0.0, a, 0.002), part("two", a, b, 0.002)]},

@@ -12,11 +12,11 @@ from wattikos_core.materials import constant_melting_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, beginning_at, build_problem
 from wattikos_core.physics.storage import Storage
 from wattikos_core.solve import TimeSettings, solve_in_time
+from wattikos_core.solve.convergence import heat_sum
 from wattikos_core.solve.coupled import UNLIMITED, CoupledSolver
 from wattikos_core.solve.iterate import look_at, stored_in
 from wattikos_core.solve.stages import _at_the_front
 from wattikos_core.solve.state import State, at_start, stretched
-from wattikos_core.solve.convergence import heat_sum
 from wattikos_core.solve.transient import _next_step
 
 # Melting takes as much heat as warming by 100 K.

@@ -59,6 +59,17 @@ class ResolvedCondition:
     along: Mapping[str, Along] = dataclasses.field(default_factory=dict)
 
     @property
+    def temperatures(self) -> list[float]:
+        """The temperatures it names, K."""
+        if self.type.startswith("inlet"):
+            return [self.temperature]
+        if self.type == "temperature":
+            return [self.amount]
+        if self.type != "surroundings":
+            return []
+        return ([self.ambient] if self.amount > 0.0 else []) + ([self.surroundings] if self.emissivity > 0.0 else [])
+
+    @property
     def moves(self) -> bool:
         """Whether a wall moves, or what enters turns."""
         return bool(self.turning or self.slide_x or self.slide_y or {"turning", "slide_x", "slide_y"} & set(self.along))

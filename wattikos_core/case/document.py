@@ -288,10 +288,12 @@ class GridWishes(Model):
     """How finely to grid: one number; doubling it halves every cell. `local` changes it at places.
 
     Attributes:
+        cells: about so many cells in place of a fineness.
         file: name of a grid file that is used instead; its content is kept beside the case.
     """
 
     fineness: Annotated[float, Field(ge=0.25, le=8.0)] = 1.0
+    cells: Annotated[int, Field(ge=20, le=400_000)] | None = None
     local: Annotated[list[LocalFineness], Field(max_length=50)] = []
     file: Annotated[str, Field(max_length=200)] = ""
 

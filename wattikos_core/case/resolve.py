@@ -60,6 +60,11 @@ class ResolvedCase:
         """The parts that are something: all but the voids."""
         return tuple(part for part in self.parts if part.table is not None)
 
+    @property
+    def temperatures_given(self) -> list[float]:
+        """All temperatures that conditions name, K."""
+        return [t for condition in self.conditions for t in condition.temperatures]
+
     def part(self, name: str) -> ResolvedPart:
         """The part called `name`; KeyError when it is not present."""
         for part in self.parts:

@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from wattikos_core.case import ResolvedCase, ResolvedCondition
+from wattikos_core.case import ResolvedCase
 from wattikos_core.case.estimates import CounterflowPlates, DoublePipe
 from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
@@ -116,7 +116,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
             found.append(Finding("fault", part, text, "lower the flow or the height; turbulence is not in this model"))
     seen: set[str] = set()
     for condition in resolved.conditions:
-        for given in _temperatures_in(condition):
+        for given in condition.temperatures:
             if _FAR_COLD <= given <= _FAR_HOT or condition.field in seen:
                 continue
             seen.add(condition.field)
@@ -127,18 +127,6 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
         text = f"the stream called hot ('{roles.hot}') enters colder than the cold one"
         found.append(Finding("doubt", roles.hot, text, "exchange the inlet temperatures, or the roles of the streams"))
     return found
-
-
-def _temperatures_in(condition: ResolvedCondition) -> list[float]:
-    """The temperatures a condition names."""
-    if condition.type.startswith("inlet"):
-        return [condition.temperature]
-    if condition.type == "temperature":
-        return [condition.amount]
-    if condition.type == "surroundings":
-        named = [condition.ambient] if condition.amount > 0.0 else []
-        return [*named, condition.surroundings] if condition.emissivity > 0.0 else named
-    return []
 
 
 def findings_after(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from wattikos_core.case import ResolvedCase, ResolvedCondition
+from wattikos_core.case import ResolvedCase
 from wattikos_core.quantities.values import show
 
 # A target counts as met this near to it, as a share of the target itself or, for temperatures, of a difference.
@@ -21,22 +21,8 @@ def slack(target: float, kind: str, resolved: ResolvedCase) -> float:
     """
     if kind != "temperature":
         return _NEAR * abs(target) + 1e-12
-    given = temperatures_given(resolved.conditions)
+    given = resolved.temperatures_given
     return _NEAR * max((abs(target - t) for t in given), default=1.0)
-
-
-def temperatures_given(conditions: Sequence[ResolvedCondition]) -> list[float]:
-    """All temperatures that conditions name, K."""
-    found = []
-    for condition in conditions:
-        if condition.type.startswith("inlet"):
-            found.append(condition.temperature)
-        elif condition.type == "temperature":
-            found.append(condition.amount)
-        elif condition.type == "surroundings":
-            found += [condition.ambient] if condition.amount > 0.0 else []
-            found += [condition.surroundings] if condition.emissivity > 0.0 else []
-    return found
 
 
 def impossible(quantity: str, kind: str, target: float, cases: Sequence[ResolvedCase]) -> str:
@@ -51,7 +37,7 @@ def impossible(quantity: str, kind: str, target: float, cases: Sequence[Resolved
         return ""
     lowest, highest = float("inf"), float("-inf")
     for case in cases:
-        given = temperatures_given(case.conditions)
+        given = case.temperatures_given
         module = case.module
         varies = any(c.along for c in case.conditions) or case.time is not None or module is not None
         flows = [c.amount for c in case.conditions if c.type in ("heat_flux", "heat_rate")]

@@ -1,9 +1,22 @@
 """Open formats in and out."""
 
 from wattikos_core.formats.grids import grid_bytes, read_grid, write_grid
+from wattikos_core.formats.history import Swing, swing, swings, write_history
 from wattikos_core.formats.ledger import ledger_json
 from wattikos_core.formats.outlines import read_outline
 from wattikos_core.formats.tables import read_table
 from wattikos_core.formats.vtu import write_vtu
 
-__all__ = ["grid_bytes", "ledger_json", "read_grid", "read_outline", "read_table", "write_grid", "write_vtu"]
+__all__ = [
+    "Swing",
+    "grid_bytes",
+    "ledger_json",
+    "read_grid",
+    "read_outline",
+    "read_table",
+    "swing",
+    "swings",
+    "write_grid",
+    "write_history",
+    "write_vtu",
+]

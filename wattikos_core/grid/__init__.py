@@ -1,10 +1,10 @@
 """Grids: the face-based grid every solver works on, the gridders that make it, and its quality."""
 
 from wattikos_core.grid.grid import Grid, build_grid
-from wattikos_core.grid.gridder import check_sizes, grid_section
+from wattikos_core.grid.gridder import check_sizes, grid_section, section_lines
 from wattikos_core.grid.joining import join_ends
 from wattikos_core.grid.quality import Quality, WorstCell, quality_of, worst_cells
-from wattikos_core.grid.rectilinear import grid_rectangles, lines_of
+from wattikos_core.grid.rectilinear import grid_rectangles
 from wattikos_core.grid.transfer import transfer
 
 __all__ = [
@@ -16,8 +16,8 @@ __all__ = [
     "grid_rectangles",
     "grid_section",
     "join_ends",
-    "lines_of",
     "quality_of",
+    "section_lines",
     "transfer",
     "worst_cells",
 ]

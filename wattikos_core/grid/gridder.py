@@ -5,8 +5,9 @@ from __future__ import annotations
 from wattikos_core.case import ResolvedCase
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.grid.bodyfitted import grid_outlines, size_field
-from wattikos_core.grid.grid import Grid
-from wattikos_core.grid.rectilinear import grid_rectangles
+from wattikos_core.grid.grid import Array, Grid
+from wattikos_core.grid.rectilinear import grid_rectangles, lines_of
+from wattikos_core.grid.thermal_layers import layer_fineness
 from wattikos_core.grid.uniform import uniform_directions
 from wattikos_core.section import PaintedSection, symmetry_planes, without_layers
 
@@ -32,6 +33,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
     ]
     if unknown:
         raise CaseError(unknown)
+    fineness *= layer_fineness(resolved, section)
     if section.tensor is not None:
         return grid_rectangles(
             section,
@@ -54,10 +56,21 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
     )
 
 
+def section_lines(resolved: ResolvedCase, section: PaintedSection, fineness: float) -> tuple[Array, Array]:
+    """The grid lines x and y (m) that `grid_section` makes of a section of rectangles at a fineness."""
+    return lines_of(
+        section,
+        fineness * layer_fineness(resolved, section),
+        symmetry_planes(resolved, section),
+        resolved.local_sizes,
+        uniform_directions(resolved, section),
+    )
+
+
 def check_sizes(resolved: ResolvedCase, section: PaintedSection, fineness: float) -> None:
     """Raise CaseError, with the place, for gaps too thin to be gridded and for grids that would be too large.
 
     It takes a small part of the time of gridding, so that a run can be refused before it is queued.
     """
     if section.tensor is None:
-        size_field(section, fineness, resolved.local_sizes)
+        size_field(section, fineness * layer_fineness(resolved, section), resolved.local_sizes)

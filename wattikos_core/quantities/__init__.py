@@ -1,7 +1,7 @@
 """Quantities: typed values with units, temperatures kept apart from temperature differences."""
 
 from wattikos_core.quantities.expressions import evaluate, evaluate_in, names_in
-from wattikos_core.quantities.kinds import KINDS, Kind, from_si, to_si
+from wattikos_core.quantities.kinds import KINDS, Kind, from_si, to_si, unit_label
 from wattikos_core.quantities.values import QuantityError, Value, parse_literal
 
 __all__ = [
@@ -15,4 +15,5 @@ __all__ = [
     "names_in",
     "parse_literal",
     "to_si",
+    "unit_label",
 ]

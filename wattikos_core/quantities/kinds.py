@@ -83,3 +83,15 @@ def from_si(value: float, unit: str, kind: str) -> float:
         scale, offset = _SCALES[unit]
         return value / scale - offset
     return value / dimension_and_factor(unit)[1]
+
+
+_LABELS = {"degC": "°C", "degF": "°F", "deg": "°", "delta_degC": "Δ°C", "delta_degF": "Δ°F", "percent": "%", "um": "µm"}
+
+
+def unit_label(unit: str) -> str:
+    """A unit in the trade's notation: `W/m^2/K` as W/(m²·K)."""
+    plain = _LABELS.get(unit, unit.replace("^2", "²").replace("^3", "³").replace("*", "·"))
+    above, *below = plain.split("/")
+    if unit in _LABELS or len(below) < 2:
+        return plain
+    return f"{above}/({'·'.join(below)})"

@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from wattikos_core.quantities.kinds import KINDS, from_si
+from wattikos_core.quantities.kinds import KINDS, from_si, unit_label
 from wattikos_core.quantities.units import DIMENSIONLESS, TEMPERATURE, Dimension, dimension_and_factor, normalise
 
 _NUMBER = r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?"
@@ -186,4 +186,4 @@ def literal(number: float, unit: str, dimension: Dimension, factor: float, *, ab
 def show(value: float, kind: str, unit: str | None = None, digits: int = 4) -> str:
     """`value` (SI) of `kind` as people read it, for messages."""
     unit = KINDS[kind].unit if unit is None else unit
-    return f"{from_si(value, unit, kind):.{digits}g} {unit.replace('deg', '°')}".strip()
+    return f"{from_si(value, unit, kind):.{digits}g} {unit_label(unit)}".strip()

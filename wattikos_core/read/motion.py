@@ -187,6 +187,7 @@ def _shear(problem: Problem, state: State) -> Array:
     force = body_force(problem.cells, problem.forces, properties, state.spin)
     gradient = gradients(faces, problem.forces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
     onto = np.zeros((grid.n_faces, 2))
+    turning = _turning_of_walls(problem)
     sides = ((grid.owner, faces.near, faces.shift_owner, 1.0), (grid.neighbour, faces.far, faces.shift_neighbour, -1.0))
     for cells, gap, shift, outward in sides:
         wet = np.isin(faces.kind, (WALL, INTERFACE)) & (cells >= 0) & (problem.cells.fluid[np.maximum(cells, 0)] == 1)
@@ -196,10 +197,25 @@ def _shear(problem: Problem, state: State) -> Array:
         at_foot = np.stack([x[c] + np.einsum("ij,ij->i", g[c], shift[f]) for x, g in moving], axis=1)
         strength = properties.viscosity[c] * faces.area[f]
         onto[f] += (strength / gap[f])[:, None] * (at_foot - faces.velocity[f])
-        # Along a wall that turns its velocity turns too: the transposed part of the stress, n·∂u/∂s, is there as well.
+        # Along a wall that turns its velocity turns too: the transposed part of the stress, n·∂u/∂s, is there as well. It is that
+        # of the wall itself, minus its rate of turning, not that of the cell beside it.
         normal = outward * faces.normal[f]
         along = np.stack([-normal[:, 1], normal[:, 0]], axis=1)
-        slope = np.einsum("ij,ij->i", gradient.u[c], along) * normal[:, 0]
-        slope += np.einsum("ij,ij->i", gradient.v[c], along) * normal[:, 1]
-        onto[f] -= (strength * slope)[:, None] * along
+        onto[f] += (strength * turning[f])[:, None] * along
     return onto
+
+
+def _turning_of_walls(problem: Problem) -> Array:
+    """Rate at which each wall's velocity turns along it (rad/s, anticlockwise), shape (n_faces,): of a rigid motion, by
+    regression."""
+    faces, grid = problem.faces, problem.grid
+    turning = np.zeros(grid.n_faces)
+    for group in grid.groups.values():
+        velocity = faces.velocity[group]
+        if faces.kind[group[0]] not in (WALL, INTERFACE) or not velocity.any():
+            continue
+        arm, relative = grid.face_centre[group] - grid.face_centre[group].mean(axis=0), velocity - velocity.mean(axis=0)
+        square = float((arm**2).sum())
+        if square > 0.0:
+            turning[group] = float((arm[:, 0] * relative[:, 1] - arm[:, 1] * relative[:, 0]).sum()) / square
+    return turning

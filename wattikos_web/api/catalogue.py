@@ -9,17 +9,10 @@ from ninja import Router
 
 from wattikos_core.case import STARTERS, json_schema
 from wattikos_core.materials import CATALOGUE
-from wattikos_core.quantities import KINDS, from_si, to_si
+from wattikos_core.quantities import KINDS, from_si, to_si, unit_label
 from wattikos_web.api.schemas import CatalogueOut
 
 router = Router(tags=["catalogue"])
-
-_LABELS = {"degC": "°C", "degF": "°F", "delta_degC": "Δ°C", "delta_degF": "Δ°F", "percent": "%", "um": "µm"}
-
-
-def unit_label(unit: str) -> str:
-    """A unit as people write it."""
-    return _LABELS.get(unit, unit.replace("^2", "²").replace("^3", "³").replace("*", "·"))
 
 
 def _unit(unit: str, kind: str) -> dict[str, Any]:

@@ -17,7 +17,7 @@ from wattikos_core.case import Case, ResolvedCase, read_case
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.formats import write_vtu
 from wattikos_core.grid import Grid, check_sizes
-from wattikos_core.quantities import KINDS, from_si
+from wattikos_core.quantities import KINDS, from_si, unit_label
 from wattikos_core.quantities.values import show
 from wattikos_core.read import flow_fields, unpack_frame
 from wattikos_core.runs import prepare
@@ -25,7 +25,6 @@ from wattikos_core.search import read_task
 from wattikos_core.solve.state import unpack_checkpoint
 from wattikos_web.api.access import grid_file_of, own_case, own_run
 from wattikos_web.api.arrays import fields_out, mesh_out
-from wattikos_web.api.catalogue import unit_label
 from wattikos_web.api.schemas import FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut
 from wattikos_web.models import CaseRecord, Frame, Run
 

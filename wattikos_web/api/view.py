@@ -18,13 +18,12 @@ from wattikos_core.estimate import estimate_case
 from wattikos_core.evidence import build_ledger, findings_before
 from wattikos_core.evidence.findings import refuse_impossible
 from wattikos_core.formats import ledger_json
-from wattikos_core.grid import lines_of
+from wattikos_core.grid import section_lines
 from wattikos_core.materials import CATALOGUE
-from wattikos_core.quantities import KINDS, from_si
+from wattikos_core.quantities import KINDS, from_si, unit_label
 from wattikos_core.quantities.units import normalise
-from wattikos_core.section import Boundary, PaintedSection, check_conditions, on_axis, paint, symmetry_planes
+from wattikos_core.section import Boundary, PaintedSection, check_conditions, on_axis, paint
 from wattikos_core.section.shapes import outline_of, polygon_points
-from wattikos_web.api.catalogue import unit_label
 
 # How far drawn curves may be from the real ones, as a share of the section's diagonal.
 _DRAWN = 2e-4
@@ -77,10 +76,11 @@ def _shown(value: float, kind: str, unit: str = "", digits: int = 5) -> str:
 
 
 def grid_count(resolved: ResolvedCase, section: PaintedSection) -> dict[str, int] | None:
-    """How many cells the rectilinear gridder will make; a body-fitted grid is counted when it is made."""
-    if section.tensor is None:
+    """How many cells the rectilinear gridder will make; other grids are counted when they are made."""
+    wishes = resolved.case.grid
+    if section.tensor is None or wishes.cells is not None:
         return None
-    x, y = lines_of(section, resolved.case.grid.fineness, symmetry_planes(resolved, section), resolved.local_sizes)
+    x, y = section_lines(resolved, section, wishes.fineness)
     return {"cells": (x.size - 1) * (y.size - 1), "columns": x.size - 1, "rows": y.size - 1}
 
 

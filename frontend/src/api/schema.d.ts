@@ -977,6 +977,7 @@ export interface components {
             /**
              * @default {
              *       "fineness": 1,
+             *       "cells": null,
              *       "local": [],
              *       "file": ""
              *     }
@@ -1342,6 +1343,7 @@ export interface components {
          * @description How finely to grid: one number; doubling it halves every cell. `local` changes it at places.
          *
          *     Attributes:
+         *         cells: about so many cells in place of a fineness.
          *         file: name of a grid file that is used instead; its content is kept beside the case.
          */
         GridWishes: {
@@ -1350,6 +1352,8 @@ export interface components {
              * @default 1
              */
             fineness: number;
+            /** Cells */
+            cells?: number | null;
             /**
              * Local
              * @default []

@@ -15,6 +15,7 @@ const file = ref<HTMLInputElement | null>(null)
 const fileError = ref('')
 const busy = ref(false)
 const fineness = computed(() => theCase.document?.grid.fineness ?? 1)
+const wantedCells = computed(() => theCase.document?.grid.cells ?? null)
 const imported = computed(() => theCase.document?.grid.file ?? '')
 const count = computed(() => theCase.view?.grid)
 const cells = computed(() => (imported.value ? undefined : count.value?.cells) ?? reading.grid?.mesh.cells)
@@ -31,6 +32,12 @@ function set(value: number): void {
   if (!Number.isFinite(value)) return
   const rounded = Number(Math.min(Math.max(value, 0.25), 8).toPrecision(3))
   theCase.edit('grid.fineness', (d) => (d.grid.fineness = rounded))
+}
+
+function setCells(text: string): void {
+  const wanted = Math.round(Number(text))
+  const cells = text.trim() === '' || !Number.isFinite(wanted) ? null : Math.min(Math.max(wanted, 20), 400_000)
+  theCase.edit('grid.cells', (d) => (d.grid.cells = cells))
 }
 
 async function download(): Promise<void> {
@@ -79,12 +86,19 @@ onMounted(() => void reading.loadGrid())
         <template v-else>
           <label for="fineness">Fineness</label>
           <span class="row">
-            <input id="fineness" class="pad-input short" type="number" step="any" min="0.25" max="8" :value="fineness" data-test="fineness" @change="set(Number(($event.target as HTMLInputElement).value))" />
-            <input class="grow" type="range" min="-2" max="3" step="0.1" :value="position" aria-label="fineness" @input="set(2 ** Number(($event.target as HTMLInputElement).value))" />
+            <input id="fineness" class="pad-input short" type="number" step="any" min="0.25" max="8" :value="fineness" :disabled="wantedCells !== null" data-test="fineness" @change="set(Number(($event.target as HTMLInputElement).value))" />
+            <input class="grow" type="range" min="-2" max="3" step="0.1" :value="position" :disabled="wantedCells !== null" aria-label="fineness" @input="set(2 ** Number(($event.target as HTMLInputElement).value))" />
+          </span>
+        </template>
+        <template v-if="!imported">
+          <label for="about-cells">About so many</label>
+          <span class="row">
+            <input id="about-cells" class="pad-input short" type="number" min="20" max="400000" placeholder="any" :value="wantedCells ?? ''" data-test="about-cells" @change="setCells(($event.target as HTMLInputElement).value)" />
+            <span class="muted small">cells, in place of a fineness</span>
           </span>
         </template>
         <label>Cells</label>
-        <span data-test="cell-count"><b>{{ cells?.toLocaleString('en') ?? '…' }}</b> <span v-if="count && !imported" class="muted">in {{ count.columns }} columns and {{ count.rows }} rows</span><span v-else-if="!imported" class="muted">fitted to the outlines</span></span>
+        <span data-test="cell-count"><b>{{ cells?.toLocaleString('en') ?? '…' }}</b> <span v-if="count && !imported" class="muted">in {{ count.columns }} columns and {{ count.rows }} rows</span><span v-else-if="!imported && !wantedCells" class="muted">fitted to the outlines</span></span>
       </div>
       <p v-if="reading.gridError || fileError" class="fault" role="alert">{{ fileError || reading.gridError }}</p>
       <LocalFineness v-if="!imported" />
