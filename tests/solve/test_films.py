@@ -215,3 +215,32 @@ class OnePhaseStefan(unittest.TestCase):
             # Once a grid four times as fine took thirty times as many steps.
             self.assertLess(many, 2 * few)
             self.assertLess(effort, 8.0)
+
+
+class ShortSteps(unittest.TestCase):
+    def test_a_stream_of_one_temperature_past_a_cylinder(self) -> None:
+        """Steps far shorter than a cell takes to be crossed: pressure answers slowly to them, and no temperature differs anywhere."""
+        fluid = {"base": "water", "density": "1 kg/m^3", "specific_heat": "1000 J/kg/K", "viscosity": "0.001 Pa*s"}
+        channel = {"type": "rectangle", "x": "0 m", "y": "0 m", "width": "1 m", "height": "0.41 m"}
+        bar = {"type": "circle", "x": "0.2 m", "y": "0.2 m", "diameter": "0.1 m"}
+        inlet = {"type": "inlet", "boundaries": ["f, left"], "velocity": "1 m/s", "temperature": "20 degC", "profile": "developed"}
+        document = {
+            "title": "cylinder",
+            "inputs": {},
+            "materials": {"f": fluid | {"conductivity": "1 W/m/K"}},
+            "section": {
+                "extent": "flat",
+                "parts": [
+                    {"name": "f", "material": "f", "shape": channel},
+                    {"name": "bar", "material": "aluminium", "shape": bar},
+                ],
+            },
+            "conditions": [inlet, {"type": "outlet", "boundaries": ["f, right"]}],
+            "grid": {"fineness": 0.5},
+            "physics": {"regime": "time"},
+            "time": {"end": "0.02 s", "step": "1 ms", "fixed": True, "frames": ["0.02 s"]},
+        }
+        run = solve_case(read_case(document))
+        self.assertTrue(run.solution.converged)
+        self.assertLessEqual(len(run.solution.history), 26)
+        self.assertLess(run.value("mass balance"), 1e-6)

@@ -65,12 +65,14 @@ class Diagonals(NamedTuple):
     Attributes:
         momentum, energy: kg/s and W/K, with what is stored over a step in time.
         inertia, storage: the part of it that is stored; zero in steady state.
+        passing: mass flow of the scale of speeds through a cell, kg/s; zero in steady state.
     """
 
     momentum: Array
     energy: Array
     inertia: Array
     storage: Array
+    passing: Array
 
 
 def norms(problem: Problem, state: Evaluation, diagonals: Diagonals) -> Norms:
@@ -107,6 +109,9 @@ def norms(problem: Problem, state: Evaluation, diagonals: Diagonals) -> Norms:
         mass = float(np.max((per_body(body, np.abs(state.mass), count) / passing)[there]))
         inert = diagonals.inertia if in_time else diagonals.momentum
         velocity = float(np.max((force / (inert * scales.velocity))[fluid]))
+        if in_time:
+            # Mass that goes missing in a cell is made up for by what passes it.
+            velocity = max(velocity, float(np.max(np.abs(state.mass[fluid]) / diagonals.passing[fluid])))
     number = problem.heat_body
     left = per_body(number, off, scales.span.size)
     energy = float(np.max(left / heat_passing(problem, state)))

@@ -86,15 +86,16 @@ def interpolation_coefficients(problem: Problem, state: State, flow: Array) -> t
     """
     momentum, energy = coefficients(problem.faces, problem.cells, problem.tables, problem.forces, state.t, flow)
     hindered = momentum
-    inertia = held = np.zeros_like(momentum)
+    inertia = held = passing = np.zeros_like(momentum)
     if problem.tables.melts.any():
         hindered = momentum + problem.cells.volume * mush_resistance(problem.cells, problem.tables, problem.forces, state.t)
     if problem.storage is not None:
         properties = properties_of(problem, state)
-        hindered = hindered + properties.density * problem.scales.velocity * _width(problem)
+        passing = properties.density * problem.scales.velocity * _width(problem)
+        hindered = hindered + passing
         inertia, _, _, held, _ = storage_diagonal(problem, state, properties)
     d = np.where(problem.cells.fluid == 1, problem.cells.volume / hindered, 0.0)
-    return d, Diagonals(momentum + inertia, energy + held, inertia, held)
+    return d, Diagonals(momentum + inertia, energy + held, inertia, held, passing)
 
 
 def _width(problem: Problem) -> Array:

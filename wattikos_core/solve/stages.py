@@ -37,7 +37,10 @@ _HEAT_CLOSES, _ROUND_OFF = 1e-8, 1e-14
 _ABOVE_NOISE = 100.0
 # A stage may be off by this share of the change it brings; less than the last share of the scales need not be asked for.
 # Heat alone is all but linear, and one more iteration costs little.
-_OF_CHANGE, _OF_CHANGE_OF_FLOWS, _FINEST = 1e-4, 1e-3, 1e-8
+_OF_CHANGE, _OF_CHANGE_OF_FLOWS = 1e-4, 1e-3
+_FINEST, _FINEST_OF_FLOWS = 1e-8, 1e-6
+# An iteration that ran out of Krylov steps was worth it if it left no more than this share.
+_SLOW = 0.3
 # Each Newton step is solved to a share of what is still open: what is needed to end at this share of the tolerance, in bounds.
 _NEWTON_SHARE, _NEWTON_KRYLOV, _LOOSEST_KRYLOV = 0.2, 1e-2, 0.2
 # Factors serve on while the length of the step stays within this factor of theirs.
@@ -171,17 +174,19 @@ class Stepper:
             if not solver.conduction or problem.tables.melts.any():
                 enough = _NEWTON_SHARE * tolerance / max(self._open(now), 1e-300)
                 solver.krylov_tolerance = float(np.clip(enough, _NEWTON_KRYLOV, _LOOSEST_KRYLOV))
+            was_open = self._open(now)
             now, accepted = solver.step(now)
             self.iterations += solver.krylov
             # A step about as long as a plume takes to grow makes the equations nearly singular: it is to be shorter.
-            if not accepted or (solver.krylov >= MOST_KRYLOV and not solver.conduction):
+            stalled = solver.krylov >= MOST_KRYLOV and not solver.conduction
+            if not accepted or (stalled and self._open(now) > max(tolerance, _SLOW * was_open)):
                 return None
         return None
 
     def _open(self, now: Iterate) -> float:
         """By how much a stage may still be off, as a share of the scales: see `norms`."""
         norms: Norms = now.norms
-        return norms.temperature if self.settings.heat_only else max(norms.temperature, norms.velocity, norms.mass)
+        return norms.temperature if self.settings.heat_only else max(norms.temperature, norms.velocity)
 
     def _tolerance(self, problem: Problem, guess: Iterate, begins: State) -> float:
         """By how much a stage may be off: the tolerance, and no more than a small share of the change that it is to bring."""
@@ -193,7 +198,8 @@ class Stepper:
             speed = np.hypot(guess.state.u - begins.u, guess.state.v - begins.v)
             change, share = max(change, float(np.max(speed / problem.scales.velocity))), _OF_CHANGE_OF_FLOWS
         # A stage that begins a run, or that nothing leads, has no change to go by: it is solved to what the first step may be off.
-        return min(self.settings.tolerance, max(share * change, _FINEST))
+        finest = _FINEST if share == _OF_CHANGE else _FINEST_OF_FLOWS
+        return min(self.settings.tolerance, max(share * change, finest))
 
     def _closed(self, problem: Problem, now: Iterate, tolerance: float) -> Iterate:
         """The same with the heat that the iteration has left open spread over all cells of each body: some nanokelvins each.
