@@ -219,7 +219,7 @@ class OnePhaseStefan(unittest.TestCase):
 
 class ShortSteps(unittest.TestCase):
     def test_a_stream_of_one_temperature_past_a_cylinder(self) -> None:
-        """Steps far shorter than a cell takes to be crossed: pressure answers slowly to them, and no temperature differs anywhere."""
+        """Steps far shorter than a cell takes to be crossed: pressure answers slowly; and no temperature differs anywhere."""
         fluid = {"base": "water", "density": "1 kg/m^3", "specific_heat": "1000 J/kg/K", "viscosity": "0.001 Pa*s"}
         channel = {"type": "rectangle", "x": "0 m", "y": "0 m", "width": "1 m", "height": "0.41 m"}
         bar = {"type": "circle", "x": "0.2 m", "y": "0.2 m", "diameter": "0.1 m"}
