@@ -32,6 +32,7 @@ benchmarks: $(VENV)/.installed-dev $(VENV)/.warm
 	$(BIN)/python -m benchmarks.run
 	$(BIN)/python -m benchmarks.polygons
 	$(BIN)/python -m benchmarks.films
+	$(BIN)/python -m benchmarks.accuracy
 
 build: frontend/collected/.built
 
