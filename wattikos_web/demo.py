@@ -26,8 +26,8 @@ DEMO_CASES = (
     "cone_gap",
 )
 _SIZED = ("plate_passage", "feed_line")
-# Multiples of the starters' fineness, by which the Grid ± of what is wanted is at most 3 % (4 % for the pressure drop of the cone gap,
-# which is measured where some oil comes back in).
+# Multiples of the starters' fineness, by which the Grid ± of what is wanted is at most 3 % (4 % for the pressure drop of the cone
+# gap, which is measured where some oil comes back in).
 _FINER = {"bundle_staggered": 2.4, "rinse_heater": 1.25, "cone_gap": 1.3}
 
 
