@@ -183,3 +183,15 @@ class FeedLine(unittest.TestCase):
             with self.assertRaises(CaseError) as caught:
                 prepare(read_case(data))
             self.assertIn(word, str(caught.exception))
+
+
+class Radiating(unittest.TestCase):
+    def test_a_source_that_radiates_all_it_has(self) -> None:
+        """q = ε σ (T⁴ - T_s⁴), exact; iterations overshoot by far on their way, and the surface closes its balance on all of it."""
+        for heat in (1e4, 1e6, 1e8):
+            slab = part("slab", "copper", "0 mm", "0 mm", "10 mm", "10 mm", heat=f"{heat} W/m^3")
+            run = solve_case(case_of([slab], [wall("slab, right", "radiation", emissivity="0.5", surroundings="300 K")]))
+            self.assertTrue(run.solution.converged)
+            exact = (300.0**4 + heat * 0.01 / (0.5 * STEFAN_BOLTZMANN)) ** 0.25
+            self.assertAlmostEqual(run.value("mean temperature of slab, right"), exact, delta=1e-6 * exact)
+            self.assertLess(run.value("heat balance"), 1e-9)

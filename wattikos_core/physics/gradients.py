@@ -28,6 +28,7 @@ from wattikos_core.physics.faces import (
 from wattikos_core.physics.properties import Forces, Properties
 
 STEFAN_BOLTZMANN = 5.670374419e-8
+_MOST_BALANCING = 200
 
 
 class Gradients(NamedTuple):
@@ -51,7 +52,8 @@ def surface_temperature(faces: Faces, f: int, foot: float, k: float) -> float:
     if h == 0.0 and emission == 0.0:
         return float(foot + faces.heat_flux[f] / inside)
     surface = foot
-    for _ in range(30):
+    # From far below, the first step leads far beyond, and each one after that comes back by a quarter.
+    for _ in range(_MOST_BALANCING):
         arriving = faces.heat_flux[f] + h * (faces.ambient[f] - surface)
         arriving += emission * (faces.surroundings[f] ** 4 - surface**4)
         change = (arriving - inside * (surface - foot)) / (inside + h + 4.0 * emission * abs(surface) ** 3)

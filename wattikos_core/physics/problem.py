@@ -27,11 +27,11 @@ from wattikos_core.physics.faces import (
     build_faces,
     nothing_given,
 )
-from wattikos_core.physics.forces import FlowPhysics, build_forces, build_tables, driven_speed, turnover
+from wattikos_core.physics.forces import FlowPhysics, build_forces, build_tables
 from wattikos_core.physics.modules import Module, held_at, module_of
 from wattikos_core.physics.profiles import developed_profile
 from wattikos_core.physics.properties import Cells, Forces, Tables
-from wattikos_core.physics.scales import BESIDE_WALLS, Scales, Totals, bodies, conductivities, per_body, rises
+from wattikos_core.physics.scales import Scales, Totals, bodies, scales_and_bounds, temperature_range
 from wattikos_core.physics.storage import Storage
 
 
@@ -148,20 +148,17 @@ def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem
     faces.contact[inner] = problem.faces.contact[inner]
     cells = problem.cells._replace(source=source)
     changed = replace(problem, faces=faces, cells=cells, conditions=conditions)
-    scales, low, high = _scales(changed, totals, problem.start)
+    scales, low, high = scales_and_bounds(changed, totals, problem.start)
     return replace(changed, scales=scales, cells=cells._replace(low=low, high=high))
 
 
 def beginning_at(problem: Problem, temperature: Array) -> Problem:
     """The problem of a run in time that begins at temperatures (K) of cells, which belong to what its scales span."""
     begun = replace(problem, start=temperature)
-    scales, low, high = _scales(begun, problem.totals, temperature)
+    scales, low, high = scales_and_bounds(begun, problem.totals, temperature)
     return replace(begun, scales=scales, cells=problem.cells._replace(low=low, high=high))
 
 
-# Bounds of temperatures lie this share of what is given beyond it: right on a bound the limiter has no derivative, and much of a
-# stream is there.
-_SLACK = 1e-4
 # What `problem_at` changes on faces.
 _CHANGING = (
     "velocity",
@@ -230,7 +227,7 @@ def build_problem(
     if module is not None and module.gradient is not None:
         physics = replace(physics, drive=(module.gradient * float(module.along[0]), module.gradient * float(module.along[1])))
     faces = build_faces(grid, given, np.array([m.conductivity_ratio for m in materials])[grid.region])
-    lowest, highest = _range(totals, module)
+    lowest, highest = temperature_range(totals, module)
     reference = physics.reference if physics.reference is not None else _reference(faces, lowest, highest)
     body = _bodies(faces, wet)
     fed = np.zeros(int(body.max(initial=-1)) + 1, dtype=bool)
@@ -274,106 +271,8 @@ def build_problem(
         totals,
         module=module,
     )
-    scales, low, high = _scales(problem, totals, None)
+    scales, low, high = scales_and_bounds(problem, totals, None)
     return replace(problem, scales=scales, cells=cells._replace(low=low, high=high))
-
-
-def _range(totals: Totals, module: Module | None) -> tuple[float, float]:
-    """Lowest and highest temperature given anywhere, K."""
-    temperatures = [*totals.temperatures, *([] if module is None else [module.temperature])]
-    return (min(temperatures), max(temperatures)) if temperatures else (293.15, 293.15)
-
-
-def _scales(problem: Problem, totals: Totals, start: Array | None) -> tuple[Scales, Array, Array]:
-    """Scales of a problem, and the lowest and highest temperature that is possible in each cell, K."""
-    grid, faces, materials, physics = problem.grid, problem.faces, problem.materials, problem.physics
-    body, heat_body, module = problem.body, problem.heat_body, problem.module
-    n_bodies, n_heat = int(body.max(initial=-1)) + 1, int(heat_body.max()) + 1
-    owner = faces.owner
-    of_heat = heat_body[owner]
-    low, high = np.full(n_heat, np.inf), np.full(n_heat, -np.inf)
-    np.minimum.at(low, of_heat, totals.lowest)
-    np.maximum.at(high, of_heat, totals.highest)
-    if module is not None:
-        low, high = np.minimum(low, module.temperature), np.maximum(high, module.temperature)
-    if start is not None:
-        np.minimum.at(low, heat_body, start)
-        np.maximum.at(high, heat_body, start)
-    given = np.where(high >= low, high - low, 0.0)
-    released = problem.cells.source * grid.volume
-    heat = per_body(heat_body, np.abs(released), n_heat) + per_body(of_heat, np.abs(totals.heat), n_heat)
-    capacity = per_body(of_heat, totals.capacity, n_heat)
-    outer = faces.neighbour < 0
-    at_edge = faces.area[outer] / faces.near[outer] * conductivities(grid, materials)[owner[outer]]
-    conductance = per_body(of_heat[outer], at_edge, n_heat)
-    lowest, highest = _range(totals, module)
-    if start is not None:
-        lowest = min([float(start.min())] + ([lowest] if totals.temperatures else []))
-        highest = max([float(start.max())] + ([highest] if totals.temperatures else []))
-    middle = np.where(high >= low, low + 0.5 * given, 0.5 * (lowest + highest))
-    ranges = np.stack([middle - 0.5 * given, middle + 0.5 * given])
-    stirred = np.zeros(n_bodies)
-    for cells in (owner, np.where(faces.neighbour >= 0, faces.neighbour, owner)):
-        wet = body[cells] >= 0
-        np.maximum.at(stirred, body[cells][wet], totals.speed[wet])
-    if module is not None and module.mass_flow is not None:
-        streaming = body[owner[module.faces[0]]]
-        density = float(materials[module.region].density(module.temperature))
-        stirred[streaming] = max(stirred[streaming], module.mass_flow / (density * module.area))
-    if problem.scales.stirred.size:
-        # What was driven at the beginning of a run in time goes on for a while.
-        stirred = np.maximum(stirred, problem.scales.stirred)
-    ends = np.stack([ranges[:, heat_body[np.nonzero(body == b)[0][0]]] for b in range(n_bodies)]) if n_bodies else np.zeros((0, 2))
-    if physics.heavy and heat.any():
-        ends[:, 1] += _rise_of_fluids(problem, totals, capacity)
-    velocity = np.maximum(stirred, driven_speed(grid, materials, faces, physics, body, ends))
-    velocity[velocity == 0.0] = 1.0
-    inflow = per_body(body[owner], totals.inflow, n_bodies)
-    mass = np.where(inflow > 0.0, inflow, turnover(materials, grid, faces, body, velocity, problem.scales.reference))
-    if module is not None:
-        streaming = body[owner[module.faces[0]]]
-        density = float(materials[module.region].density(module.temperature))
-        mass[streaming] = module.mass_flow or velocity[streaming] * density * module.area
-    scales = Scales(
-        np.where(body >= 0, np.append(velocity, 1.0)[body], 1.0),
-        stirred,
-        mass,
-        capacity,
-        conductance,
-        heat,
-        given,
-        lowest,
-        highest,
-        problem.scales.reference,
-    )
-    # Sources, fluxes and friction can make it colder or warmer than anything given.
-    colder = per_body(heat_body, np.minimum(released, 0.0), n_heat) + per_body(of_heat, np.minimum(totals.heat, 0.0), n_heat)
-    warmer = per_body(heat_body, np.maximum(released, 0.0), n_heat) + per_body(of_heat, np.maximum(totals.heat, 0.0), n_heat)
-    open_below = (colder < 0.0) | (high < low) | (module is not None)
-    open_above = (warmer > 0.0) | (high < low) | (module is not None) | physics.friction_heat
-    warming = np.divide(heat, capacity, out=np.zeros(n_heat), where=capacity > 0.0)
-    slack = _SLACK * np.maximum(given, warming)
-    return scales, np.where(open_below, -np.inf, low - slack)[heat_body], np.where(open_above, np.inf, high + slack)[heat_body]
-
-
-def _rise_of_fluids(problem: Problem, totals: Totals, capacity: Array) -> Array:
-    """By how much sources and given fluxes would make temperatures in each body of fluid differ, K, by conduction alone.
-
-    Where a stream enters, no more than a multiple of what the heat makes of it.
-    """
-    body, heat_body, faces = problem.body, problem.heat_body, problem.faces
-    held = np.isin(faces.kind, (INLET, OUTLET)).astype(np.int64)
-    found = rises(problem.grid, problem.materials, faces, problem.cells.source, totals.heat, heat_body, held)
-    rise = np.zeros(int(body.max(initial=-1)) + 1)
-    total = per_body(heat_body, np.abs(problem.cells.source) * problem.grid.volume, capacity.size)
-    total += per_body(heat_body[faces.owner], np.abs(totals.heat), capacity.size)
-    for number in range(rise.size):
-        mine = np.nonzero(body == number)[0]
-        rise[number] = np.ptp(found[mine])
-        stream = float(capacity[heat_body[mine[0]]])
-        if problem.fed[number] and stream > 0.0:
-            rise[number] = min(rise[number], BESIDE_WALLS * float(total[heat_body[mine[0]]]) / stream)
-    return rise
 
 
 def _give(

@@ -8,18 +8,29 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable
-from wattikos_core.physics.faces import TEMPERATURE_GIVEN, Array, Faces, Index
+from wattikos_core.physics.faces import INLET, OUTLET, TEMPERATURE_GIVEN, Array, Faces, Index
+from wattikos_core.physics.forces import driven_speed, turnover
+
+if TYPE_CHECKING:
+    from wattikos_core.physics.modules import Module
+    from wattikos_core.physics.problem import Problem
 
 # Temperatures that differ by less are the same, K.
 LEAST_SPAN = 1e-3
 # A stream may be warmer than its heat explains by this factor: heat comes in through its walls.
 BESIDE_WALLS = 10.0
+
+
+# Bounds of temperatures lie this share of what is given beyond it: right on a bound the limiter has no derivative, and much of a
+# stream is there.
+_SLACK = 1e-4
 
 
 @dataclass(frozen=True)
@@ -157,3 +168,101 @@ def rises(
     rows, columns = np.concatenate([np.arange(n), a, b]), np.concatenate([np.arange(n), b, a])
     matrix = coo_matrix((np.concatenate([diagonal, -between, -between]), (rows, columns)), shape=(n, n))
     return np.asarray(splu(matrix.tocsc()).solve(right))
+
+
+def temperature_range(totals: Totals, module: Module | None) -> tuple[float, float]:
+    """Lowest and highest temperature given anywhere, K."""
+    temperatures = [*totals.temperatures, *([] if module is None else [module.temperature])]
+    return (min(temperatures), max(temperatures)) if temperatures else (293.15, 293.15)
+
+
+def scales_and_bounds(problem: Problem, totals: Totals, start: Array | None) -> tuple[Scales, Array, Array]:
+    """Scales of a problem, and the lowest and highest temperature that is possible in each cell, K."""
+    grid, faces, materials, physics = problem.grid, problem.faces, problem.materials, problem.physics
+    body, heat_body, module = problem.body, problem.heat_body, problem.module
+    n_bodies, n_heat = int(body.max(initial=-1)) + 1, int(heat_body.max()) + 1
+    owner = faces.owner
+    of_heat = heat_body[owner]
+    low, high = np.full(n_heat, np.inf), np.full(n_heat, -np.inf)
+    np.minimum.at(low, of_heat, totals.lowest)
+    np.maximum.at(high, of_heat, totals.highest)
+    if module is not None:
+        low, high = np.minimum(low, module.temperature), np.maximum(high, module.temperature)
+    if start is not None:
+        np.minimum.at(low, heat_body, start)
+        np.maximum.at(high, heat_body, start)
+    given = np.where(high >= low, high - low, 0.0)
+    released = problem.cells.source * grid.volume
+    heat = per_body(heat_body, np.abs(released), n_heat) + per_body(of_heat, np.abs(totals.heat), n_heat)
+    capacity = per_body(of_heat, totals.capacity, n_heat)
+    outer = faces.neighbour < 0
+    at_edge = faces.area[outer] / faces.near[outer] * conductivities(grid, materials)[owner[outer]]
+    conductance = per_body(of_heat[outer], at_edge, n_heat)
+    lowest, highest = temperature_range(totals, module)
+    if start is not None:
+        lowest = min([float(start.min())] + ([lowest] if totals.temperatures else []))
+        highest = max([float(start.max())] + ([highest] if totals.temperatures else []))
+    middle = np.where(high >= low, low + 0.5 * given, 0.5 * (lowest + highest))
+    ranges = np.stack([middle - 0.5 * given, middle + 0.5 * given])
+    stirred = np.zeros(n_bodies)
+    for cells in (owner, np.where(faces.neighbour >= 0, faces.neighbour, owner)):
+        wet = body[cells] >= 0
+        np.maximum.at(stirred, body[cells][wet], totals.speed[wet])
+    if module is not None and module.mass_flow is not None:
+        streaming = body[owner[module.faces[0]]]
+        density = float(materials[module.region].density(module.temperature))
+        stirred[streaming] = max(stirred[streaming], module.mass_flow / (density * module.area))
+    if problem.scales.stirred.size:
+        # What was driven at the beginning of a run in time goes on for a while.
+        stirred = np.maximum(stirred, problem.scales.stirred)
+    ends = np.stack([ranges[:, heat_body[np.nonzero(body == b)[0][0]]] for b in range(n_bodies)]) if n_bodies else np.zeros((0, 2))
+    if physics.heavy and heat.any():
+        ends[:, 1] += _rise_of_fluids(problem, totals, capacity)
+    velocity = np.maximum(stirred, driven_speed(grid, materials, faces, physics, body, ends))
+    velocity[velocity == 0.0] = 1.0
+    inflow = per_body(body[owner], totals.inflow, n_bodies)
+    mass = np.where(inflow > 0.0, inflow, turnover(materials, grid, faces, body, velocity, problem.scales.reference))
+    if module is not None:
+        streaming = body[owner[module.faces[0]]]
+        density = float(materials[module.region].density(module.temperature))
+        mass[streaming] = module.mass_flow or velocity[streaming] * density * module.area
+    scales = Scales(
+        np.where(body >= 0, np.append(velocity, 1.0)[body], 1.0),
+        stirred,
+        mass,
+        capacity,
+        conductance,
+        heat,
+        given,
+        lowest,
+        highest,
+        problem.scales.reference,
+    )
+    # Sources, fluxes and friction can make it colder or warmer than anything given.
+    colder = per_body(heat_body, np.minimum(released, 0.0), n_heat) + per_body(of_heat, np.minimum(totals.heat, 0.0), n_heat)
+    warmer = per_body(heat_body, np.maximum(released, 0.0), n_heat) + per_body(of_heat, np.maximum(totals.heat, 0.0), n_heat)
+    open_below = (colder < 0.0) | (high < low) | (module is not None)
+    open_above = (warmer > 0.0) | (high < low) | (module is not None) | physics.friction_heat
+    warming = np.divide(heat, capacity, out=np.zeros(n_heat), where=capacity > 0.0)
+    slack = _SLACK * np.maximum(given, warming)
+    return scales, np.where(open_below, -np.inf, low - slack)[heat_body], np.where(open_above, np.inf, high + slack)[heat_body]
+
+
+def _rise_of_fluids(problem: Problem, totals: Totals, capacity: Array) -> Array:
+    """By how much sources and given fluxes would make temperatures in each body of fluid differ, K, by conduction alone.
+
+    Where a stream enters, no more than a multiple of what the heat makes of it.
+    """
+    body, heat_body, faces = problem.body, problem.heat_body, problem.faces
+    held = np.isin(faces.kind, (INLET, OUTLET)).astype(np.int64)
+    found = rises(problem.grid, problem.materials, faces, problem.cells.source, totals.heat, heat_body, held)
+    rise = np.zeros(int(body.max(initial=-1)) + 1)
+    total = per_body(heat_body, np.abs(problem.cells.source) * problem.grid.volume, capacity.size)
+    total += per_body(heat_body[faces.owner], np.abs(totals.heat), capacity.size)
+    for number in range(rise.size):
+        mine = np.nonzero(body == number)[0]
+        rise[number] = np.ptp(found[mine])
+        stream = float(capacity[heat_body[mine[0]]])
+        if problem.fed[number] and stream > 0.0:
+            rise[number] = min(rise[number], BESIDE_WALLS * float(total[heat_body[mine[0]]]) / stream)
+    return rise
