@@ -15,7 +15,6 @@ from tests.support import quads
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.materials import PropertyTable, constant_melting_table, constant_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, beginning_at, build_problem
-from wattikos_core.physics.conditions import STATIC_PRESSURE
 from wattikos_core.runs import solve_case
 from wattikos_core.solve import Instant, State, TimeSettings, TimeSolution, never_cancel, solve_in_time
 from wattikos_core.solve.iterate import properties_of
@@ -123,30 +122,6 @@ class Order(unittest.TestCase):
         exact = ended(160)
         a, b = (float(np.abs(ended(steps) - exact).max()) for steps in (10, 20))
         self.assertGreater(float(np.log2(a / b)), 1.8)
-
-
-class StartUp(unittest.TestCase):
-    """A pressure suddenly there drives a plane channel: u/u_max = 1 - y² - Σ 32 (-1)^n/((2n+1)π)³ cos(…) exp(…), for example
-    White (2006), Viscous Fluid Flow, section 3-5."""
-
-    def test_profile(self) -> None:
-        grid = quads(np.linspace(0.0, 4.0, 5), np.linspace(0.0, 1.0, 33))
-        fluid = constant_table("fluid", density=1.0, specific_heat=1.0, viscosity=1.0, conductivity=1.0)
-        conditions = {
-            "fluid, left": Condition("outlet", pressure=8.0, fed=STATIC_PRESSURE, temperature=300.0),
-            "fluid, right": Condition("outlet"),
-            "fluid, bottom": Condition("symmetry"),
-            "fluid, top": Condition("wall", temperature=300.0),
-        }
-        problem = build_problem(grid, [fluid], conditions, physics=TIME)
-        zero = np.zeros(grid.n_cells)
-        done = run(problem, State(zero, zero, zero, zero + 300.0, zero), 0.2, accuracy=2e-4)
-        n = np.arange(30)
-        k = (2 * n + 1) * np.pi / 2.0
-        y = grid.centre[:, 1]
-        exact = 1.0 - y**2 - (4.0 * (-1.0) ** n / k**3 * np.exp(-(k**2) * 0.2)) @ np.cos(np.outer(k, y))
-        # dp/dx = -2 and μ = 1: the parabola of the end has its top at 1.
-        np.testing.assert_allclose(done.last.iterate.state.u, exact, atol=2e-3)
 
 
 def melting(

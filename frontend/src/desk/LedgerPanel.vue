@@ -133,7 +133,7 @@ async function copy(): Promise<void> {
 tr.wanted td:first-child, tr.wanted .solved { font-weight: 600; }
 .solved { color: var(--ink); }
 .old { color: var(--muted); text-decoration: line-through; text-decoration-color: var(--heat); font-weight: 400 !important; }
-td:first-child { white-space: nowrap; max-width: max(140px, 12.8vw); overflow: hidden; text-overflow: ellipsis; }
+td:first-child { white-space: nowrap; max-width: max(132px, 12.8vw - 32px); overflow: hidden; text-overflow: ellipsis; }
 .keep { font: inherit; color: var(--muted); background: none; border: 0; padding: 0 5px 0 0; cursor: pointer; }
 .keep.on { color: var(--heat); }
 th { white-space: nowrap; }
