@@ -149,7 +149,7 @@ class Film(BrowserTestCase):
         self.until(lambda: "ran to" in page.inner_text("[data-stage=solve]"))
         page.keyboard.press("5")
         page.wait_for_selector("[data-test=film]")
-        self.assertIn("6 of 6", page.inner_text("[data-test=film]"))
+        self.until(lambda: "6 of 6" in page.inner_text("[data-test=film]"))
         page.fill("[data-test=frame]", "0")
         self.until(lambda: "1 of 6" in page.inner_text("[data-test=film]"))
         self.assertIn("0 s", page.inner_text("[data-test=film] output"))

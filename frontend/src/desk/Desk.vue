@@ -57,11 +57,8 @@ watch(
   },
   { immediate: true },
 )
-watch(() => theCase.readable?.frames.at(-1)?.number, (_, before) => {
-  if (showsField.value) void reading.followFilm(before).catch(() => undefined)
-})
-watch([() => theCase.readable?.id, showsField], () => {
-  if (showsField.value) void reading.loadFields().catch(() => undefined)
+watch([() => theCase.readable?.id, () => theCase.readable?.frames.at(-1)?.number, showsField], () => {
+  if (showsField.value) void reading.followFilm().catch(() => undefined)
 })
 watch([stage, () => theCase.view], () => {
   if (stage.value === 'grid') void reading.loadGrid()

@@ -17,6 +17,10 @@ export const useReading = defineStore('reading', () => {
   /** The frame that is shown, and those there are; a steady run has one. */
   const frameNumber = ref(0)
   const frames = computed(() => theCase.readable?.frames ?? [])
+  const newest = () => frames.value.at(-1)?.number
+  /** Whether the newest frame is shown as frames come, which ends when an older one is chosen. */
+  let following = true
+  let asked = 0
   /** Colours span the whole film as far as it has been seen, or each frame by itself. */
   const wholeFilm = ref(true)
   const seen = ref<Record<string, [number, number]>>({})
@@ -71,6 +75,8 @@ export const useReading = defineStore('reading', () => {
     seen.value = {}
     kept.clear()
     runId.value = run.id
+    following = true
+    asked = last
     show(last, readFields(data.fields))
   }
 
@@ -94,19 +100,20 @@ export const useReading = defineStore('reading', () => {
   /** Show a frame of the run that is loaded; frames come one by one as they are asked for. */
   async function showFrame(number: number): Promise<void> {
     const run = runId.value
+    following = number === newest()
+    asked = number
     const known = kept.get(`${run}.${number}`)
     if (known) return show(number, known)
     const data = await take(api.GET('/api/runs/{run}/frames/{frame}', { params: { path: { run, frame: number } } }))
-    if (run === runId.value) show(number, readFields(data))
+    // Answers may come in another order than they were asked for.
+    if (run === runId.value && number === asked) show(number, readFields(data))
   }
 
   /** While a run goes on, its newest frame is shown, unless an older one has been chosen. */
-  async function followFilm(before: number | undefined): Promise<void> {
-    const run = theCase.readable
-    const last = run?.frames.at(-1)?.number
-    if (!run || last === undefined) return
-    if (run.id !== runId.value) await loadFields()
-    else if (frameNumber.value === before && last !== before) await showFrame(last)
+  async function followFilm(): Promise<void> {
+    await loadFields()
+    const last = newest()
+    if (theCase.readable?.id === runId.value && following && last !== undefined && last !== asked) await showFrame(last)
   }
 
   const gridKey = () => {
