@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -14,6 +13,8 @@ from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
 from wattikos_core.estimate import HandValue
 from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
+from wattikos_core.evidence.finding import Finding
+from wattikos_core.evidence.findings_of_gases import findings_of_gases
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import INLET, OUTLET
@@ -29,25 +30,7 @@ VORTICES_REYNOLDS = 47.0
 _CONVECTION_RAYLEIGH = 1708.0
 # Swings below this share of all temperatures are not worth a word.
 _UNDERSHOOT = 0.01
-# A gas thins out by as much as its pressure falls: from these shares on its density is doubted, and is wrong (common practice, no
-# source).
-_LARGE_DROP, _FAR_TOO_LARGE_DROP = 0.05, 0.2
 _FAR_COLD, _FAR_HOT = 173.15, 1273.15
-
-
-@dataclass(frozen=True)
-class Finding:
-    """One finding.
-
-    Attributes:
-        severity: `note`, `doubt` (the number may be wrong) or `fault` (the number is wrong).
-        place: a boundary, part or input; empty for the whole case.
-    """
-
-    severity: Literal["note", "doubt", "fault"]
-    place: str
-    text: str
-    remedy: str
 
 
 def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
@@ -144,19 +127,15 @@ def findings_after(
         found.append(Finding("fault", "", text, "allow more steps, start on a coarser grid, or look for a flow that is not steady"))
     for note in solution.notes:
         found.append(Finding("note", "", note, "nothing to do"))
-    for name, stream in streams_of(problem, evaluation).items():
+    streams = streams_of(problem, evaluation)
+    for name, stream in streams.items():
         if stream.backflow > 1e-6:
             text = f"{stream.backflow:.1%} of the flow comes back in at the outlet of '{name}'"
             found.append(Finding("doubt", name, text, "move the outlet further away from where the flow turns"))
-        share = abs(stream.pressure_drop) / stream.table.pressure if stream.table.gas else 0.0
-        if share > _LARGE_DROP:
-            text = f"the pressure of '{name}' falls by {share:.0%} of what it is, and its density is that at one pressure"
-            severe: Literal["doubt", "fault"] = "fault" if share > _FAR_TOO_LARGE_DROP else "doubt"
-            remedy = "solve it in shorter pieces, each at the pressure it has there, or lower the flow"
-            found.append(Finding(severe, name, text, remedy))
         if stream.reynolds >= TRANSITION_REYNOLDS:
             text = f"solved as laminar at a Reynolds number of {stream.reynolds:.0f} in '{name}'"
             found.append(Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model"))
+    found += findings_of_gases(problem, solution, evaluation, streams)
     shedding = {
         row.name.removeprefix("Reynolds number of "): row.solved
         for row in ledger

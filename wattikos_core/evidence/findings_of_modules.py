@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from wattikos_core.case import ResolvedCase
-from wattikos_core.evidence.findings import Finding
+from wattikos_core.evidence.finding import Finding
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.quantities.values import show

@@ -36,6 +36,7 @@ class FlowPhysics:
         friction_heat: whether friction heats the fluid.
         drive: force that stands for a pressure falling along repeated modules, N/m3.
         mush: see `MUSH`.
+        repeating: whether the section is a module that repeats.
         rayleigh_length: what Rayleigh numbers are on: the `gap` between the surfaces that give heat and take it, or the `height`.
     """
 
@@ -47,6 +48,7 @@ class FlowPhysics:
     drive: tuple[float, float] = (0.0, 0.0)
     mush: float = MUSH
     rayleigh_length: Literal["gap", "height"] = "gap"
+    repeating: bool = False
 
     @property
     def heavy(self) -> bool:
@@ -146,6 +148,9 @@ def build_forces(
                     "let density vary in the weight alone, or give it an outlet",
                 )
             )
+    elastic = np.zeros(len(materials))
+    if follows_pressure(physics):
+        elastic = np.array([1.0 / m.pressure if m.fluid and m.gas else 0.0 for m in materials])
     swirl = bool(grid.axisymmetric and faces.spin.any())
     return Forces(
         np.array(physics.gravity, dtype=float),
@@ -155,7 +160,17 @@ def build_forces(
         int(physics.friction_heat),
         physics.mush,
         charge,
+        elastic,
     )
+
+
+def follows_pressure(physics: FlowPhysics) -> bool:
+    """Whether the density of gases follows the local pressure, as in an ideal gas at its temperature.
+
+    It does in steady flow where density varies at all. In time it would carry waves of sound, which nobody looks for here; a
+    module that repeats has one pressure.
+    """
+    return not (physics.in_time or physics.repeating or (physics.heavy and not physics.varying_density))
 
 
 def driven_speed(

@@ -134,7 +134,10 @@ def gradients(
                 gp[b, i] -= faces.pressure_neighbour[f, i] * dp_a
                 gs[b, i] -= faces.velocity_neighbour[f, i] * ds_a
         elif kind == WALL or kind == INLET or kind == INTERFACE:
-            du_a, dv_a, ds_a = faces.velocity[f, 0] - u[a], faces.velocity[f, 1] - v[a], faces.spin[f] - spin[a]
+            # A mass flow enters the more slowly the denser its gas is.
+            slower = properties.filling[a] if kind == INLET else 1.0
+            du_a, dv_a = faces.velocity[f, 0] / slower - u[a], faces.velocity[f, 1] / slower - v[a]
+            ds_a = faces.spin[f] - spin[a]
             if kind == INTERFACE:
                 for i in range(2):
                     gu[b, i] += faces.velocity_neighbour[f, i] * (faces.velocity[f, 0] - u[b])

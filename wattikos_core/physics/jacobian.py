@@ -89,7 +89,7 @@ def compact_blocks(
         neighbour-by-owner; m is 5 with swirl, 4 without.
     """
     n, n_faces = u.size, faces.owner.size
-    properties = cell_properties(cells, tables, forces, t)
+    properties = cell_properties(cells, tables, forces, t, p)
     rho, h, mu, k = properties.density, properties.carried, properties.viscosity, properties.conductivity
     temperature = properties.temperature
     fx, fy = body_force(cells, forces, properties, spin)

@@ -121,6 +121,7 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         friction_heat=wishes.friction_heat,
         mush=resolved.mush,
         rayleigh_length=wishes.rayleigh_length,
+        repeating=module is not None,
     )
     return build_problem(
         grid,

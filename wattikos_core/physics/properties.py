@@ -9,6 +9,8 @@ from numba import njit
 
 from wattikos_core.physics.faces import Array, Index
 
+# A gas is taken to keep at least this share of the pressure of its table, on the way to a solution.
+_LEAST_FILLING = 0.02
 # Rows of the property tables.
 DENSITY, ENTHALPY, VISCOSITY, CONDUCTIVITY, WEIGHT, TEMPERATURE, LIQUID, CARRIED = range(8)
 
@@ -66,6 +68,8 @@ class Forces(NamedTuple):
         heating: 1 where friction heats the fluid.
         mush: resistance of the mush between solid and liquid, kg/m3/s (Voller and Prakash).
         charge: mass of gas in each closed body of fluid, kg; 0 where density does not depend on it.
+        elastic: per material, by what share of its density a gas is denser for each Pa above the pressure of its table, 1/Pa;
+            0 where density does not follow the local pressure.
         ratio, jump, about: a temperature T is about + ratio (T - about) + jump one module further on, K.
     """
 
@@ -76,6 +80,7 @@ class Forces(NamedTuple):
     heating: int
     mush: float
     charge: Array
+    elastic: Array
     ratio: float = 1.0
     jump: float = 0.0
     about: float = 0.0
@@ -87,7 +92,8 @@ class Properties(NamedTuple):
     Attributes:
         weight: density in the weight.
         carried: enthalpy of what flows (see `carried_at`).
-        filling: pressure of a closed gas as a share of that of its table, 1 elsewhere.
+        filling: pressure of a gas as a share of that of its table: of a closed one as a whole, of one that flows its local one; 1
+            elsewhere.
     """
 
     density: Array
@@ -147,8 +153,8 @@ def specific_heat_at(tables: Tables, material: int, temperature: float) -> float
 
 
 @njit(cache=True, error_model="numpy")
-def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array) -> Properties:
-    """Properties of every cell at its (stretched) temperature `t`."""
+def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array, p: Array) -> Properties:
+    """Properties of every cell at its (stretched) temperature `t` and, where a gas follows it, its pressure `p`."""
     n = t.size
     rho, h, mu, k = np.empty(n), np.empty(n), np.empty(n), np.empty(n)
     weight, temperature, carried, filling = np.empty(n), np.empty(n), np.empty(n), np.ones(n)
@@ -162,6 +168,10 @@ def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array) -> P
         weight[c] = property_at(tables, m, WEIGHT, t[c]) if heavy else rho[c]
         temperature[c] = property_at(tables, m, TEMPERATURE, t[c]) if tables.melts[m] == 1 else t[c]
         carried[c] = carried_at(tables, m, temperature[c]) if tables.melts[m] == 1 else h[c]
+        if forces.elastic[m] > 0.0:
+            filling[c] = max(1.0 + p[c] * forces.elastic[m], _LEAST_FILLING)
+            rho[c] *= filling[c]
+            weight[c] *= filling[c]
     closed = False
     for b in range(forces.charge.size):
         closed = closed or forces.charge[b] > 0.0
@@ -169,13 +179,14 @@ def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array) -> P
         mass = np.zeros(forces.charge.size)
         for c in range(n):
             if cells.body[c] >= 0:
-                mass[cells.body[c]] += rho[c] * cells.volume[c]
+                mass[cells.body[c]] += rho[c] / filling[c] * cells.volume[c]
         for c in range(n):
             b = cells.body[c]
             if b >= 0 and forces.charge[b] > 0.0:
-                filling[c] = forces.charge[b] / mass[b]
-                rho[c] *= filling[c]
-                weight[c] *= filling[c]
+                share = forces.charge[b] / mass[b]
+                rho[c] *= share / filling[c]
+                weight[c] *= share / filling[c]
+                filling[c] = share
     return Properties(rho, h, mu, k, weight, temperature, carried, filling)
 
 

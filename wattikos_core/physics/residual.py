@@ -218,7 +218,7 @@ def evaluate(
         passes: temperature gradient passes; 1 on orthogonal grids.
     """
     n, n_faces = u.size, faces.owner.size
-    properties = cell_properties(cells, tables, forces, t)
+    properties = cell_properties(cells, tables, forces, t, p)
     rho, h, mu, k = properties.density, properties.carried, properties.viscosity, properties.conductivity
     temperature = properties.temperature
     fx, fy = body_force(cells, forces, properties, spin)
@@ -319,8 +319,9 @@ def evaluate(
             shear = area * mu[a] / near
             ua, _ = foot_values(faces, f, a, b, u, gu)
             va, _ = foot_values(faces, f, a, b, v, gv)
-            ru[a] += flux * (faces.velocity[f, 0] - u[a]) + shear * (ua - faces.velocity[f, 0])
-            rv[a] += flux * (faces.velocity[f, 1] - v[a]) + shear * (va - faces.velocity[f, 1])
+            entering_u, entering_v = faces.velocity[f, 0] / properties.filling[a], faces.velocity[f, 1] / properties.filling[a]
+            ru[a] += flux * (entering_u - u[a]) + shear * (ua - entering_u)
+            rv[a] += flux * (entering_v - v[a]) + shear * (va - entering_v)
             rm[a] += flux
             hf = carried_at(tables, cells.material[a], faces.temperature[f])
             carried[f] = flux * hf
@@ -385,7 +386,7 @@ def evaluate(
 def diagonals(faces: Faces, cells: Cells, tables: Tables, forces: Forces, t: Array, flow: Array) -> tuple[Array, Array]:
     """Diagonal coefficients a_P of momentum (kg/s) and energy (W/K): diffusion plus inflow, without any mush."""
     n = t.size
-    properties = cell_properties(cells, tables, forces, t)
+    properties = cell_properties(cells, tables, forces, t, np.zeros(n))
     mu, k, temperature = properties.viscosity, properties.conductivity, properties.temperature
     am, at = np.zeros(n), np.zeros(n)
     for f in range(faces.owner.size):

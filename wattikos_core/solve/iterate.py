@@ -67,7 +67,7 @@ def evaluate_state(problem: Problem, state: State, d: Array) -> Evaluation:
 
 def properties_of(problem: Problem, state: State) -> Properties:
     """Properties of every cell at a state."""
-    properties: Properties = cell_properties(problem.cells, problem.tables, problem.forces, state.t)
+    properties: Properties = cell_properties(problem.cells, problem.tables, problem.forces, state.t, state.p)
     return properties
 
 
