@@ -67,7 +67,7 @@ class LocalPressure(unittest.TestCase):
         self.assertLess(run.value("heat balance"), 1e-9)
 
     def test_findings(self) -> None:
-        """Nothing to doubt while density follows pressure; its one pressure where weight alone varies; speeds near that of sound."""
+        """Nothing to doubt while density follows pressure; its one pressure where weight alone varies; speeds near sound."""
         self.assertEqual([f.text for f in gap(10.0, 0.5).findings], [])
         heavy = gap(40.0, 0.5, gravity_y="-9.81 m/s^2")
         self.assertTrue(any("at one pressure" in f.text and f.severity == "fault" for f in heavy.findings))

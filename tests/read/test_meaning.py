@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from tests.support import INSULATED, WALL_AT_60, duct, quads
+from tests.support import WALL_AT_60, duct, quads
 from wattikos_core.case import read_case
 from wattikos_core.grid import build_grid
 from wattikos_core.materials import constant_table

@@ -77,8 +77,8 @@ def double_pipe(resolved: ResolvedCase, roles: DoublePipe) -> dict[str, HandValu
                 h = factor * nusselt * float(table.conductivity(mean)) / diameter
                 resistance += 1.0 / (h * area[key])
                 values |= {
-                    f"{part.name} h": h,
-                    f"{part.name} Nusselt number": factor * nusselt,
+                    f"{part.name} mean local h": h,
+                    f"{part.name} mean local Nusselt number": factor * nusselt,
                     f"{part.name} Reynolds number": reynolds,
                 }
             ntu = 1.0 / (resistance * smaller)

@@ -113,6 +113,7 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
         return values
 
     low, middle, high = solve(1.0 - _SCATTER_H), solve(1.0), solve(1.0 + _SCATTER_H)
+    held = any(c.type == "temperature" and c.boundary.startswith(f"{fluid.name}, ") for c in resolved.conditions)
     laminar = middle["Reynolds number"] < TRANSITION_REYNOLDS
     where = f"Reynolds number below {TRANSITION_REYNOLDS:.0f}; a duct of even height"
     result = {}
@@ -125,9 +126,9 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
         if key == "Reynolds number" and resolved.axisymmetric and ratio == 1.0:
             continue
         name = f"mean temperature of {roles.surface}" if key == "surface" else f"{fluid.name} {key}"
-        if key in ("h", "Nusselt number") and not heated:
-            # A mean over a wall at one temperature goes with the logarithmic mean of the differences.
-            name = f"{fluid.name} log-mean {key}"
+        if key in ("h", "Nusselt number"):
+            # Over a wall held at one temperature the mean local value is that of the logarithmic mean of the differences.
+            name = f"{fluid.name} {'log-mean' if held else 'mean local'} {key}"
         bounds = sorted((low[key], value, high[key]))
         source = f"plates or annulus, laminar: {SHAH_LONDON}, chapters VI and XII"
         if key == "surface":

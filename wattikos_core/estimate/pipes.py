@@ -115,8 +115,8 @@ def _solve(
         f"{name} outlet temperature": t_out,
         f"{name} heat gained": heat,
         f"mean temperature of {layers[-1].name}, top": surface,
-        f"{name} h": h,
-        f"{name} Nusselt number": nusselt,
+        f"{name} mean local h": h,
+        f"{name} mean local Nusselt number": nusselt,
         f"{name} pressure drop": friction * length / (2.0 * radius) * 0.5 * density * velocity**2,
         f"{name} Reynolds number": reynolds,
     }

@@ -168,8 +168,8 @@ def _solve(
         name = side.part.name
         values[f"{name} outlet temperature"] = out[key]
         values[f"{name} heat gained"] = -duty if key == "hot" else duty
-        values[f"{name} h"] = factor * films[key].h
-        values[f"{name} Nusselt number"] = factor * films[key].nusselt
+        values[f"{name} mean local h"] = factor * films[key].h
+        values[f"{name} mean local Nusselt number"] = factor * films[key].nusselt
         values[f"{name} pressure drop"] = films[key].pressure_drop
         values[f"{name} Reynolds number"] = films[key].reynolds
     return values

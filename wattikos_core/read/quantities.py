@@ -32,7 +32,7 @@ _WHOLE = {
     "NTU": ("number", "U times the wall's hot-side area over the smaller heat capacity rate"),
     "overall U": (
         "heat_transfer_coefficient",
-        "duty over the integral of (hot bulk - cold bulk temperature) over the wall's hot-side area",
+        "duty over the wall's hot-side area and the logarithmic mean of the differences between the streams at its two ends",
     ),
     "hottest metal": ("temperature", "highest temperature in any solid part"),
     "coldest metal": ("temperature", "lowest temperature in any solid part"),
@@ -57,6 +57,16 @@ _OF_STREAM = {
     "log-mean Nusselt number": (
         "number",
         "log-mean h of {part} times hydraulic diameter (4 volume over wetted area) over conductivity at the mean bulk temperature",
+    ),
+    "mean local h": (
+        "heat_transfer_coefficient",
+        "mean on {part}'s side, over the area of all walls that give heat, of the local heat flux over the local difference of "
+        "wall and bulk temperatures",
+    ),
+    "mean local Nusselt number": (
+        "number",
+        "mean local h of {part} times hydraulic diameter (4 volume over wetted area) over conductivity at the mean bulk "
+        "temperature",
     ),
     "h": (
         "heat_transfer_coefficient",

@@ -11,7 +11,7 @@ from wattikos_core.physics.faces import INTERFACE, WALL
 from wattikos_core.read.bodies import surface_quantities
 from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
-from wattikos_core.read.streams import Stream, WallExchange, exchange_with, streams_of
+from wattikos_core.read.streams import Stream, exchange_with, log_mean, streams_of
 from wattikos_core.solve import State
 from wattikos_core.solve.convergence import imbalances
 from wattikos_core.solve.iterate import carrying
@@ -38,9 +38,12 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
             values[f"{name} h"] = exchange.coefficient
             conductivity = float(stream.table.conductivity(stream.mean_temperature))
             values[f"{name} Nusselt number"] = exchange.coefficient * stream.hydraulic_diameter / conductivity
-            coefficient = exchange.log_mean_coefficient(stream.inlet_temperature, stream.outlet_temperature)
-            values[f"{name} log-mean h"] = coefficient
-            values[f"{name} log-mean Nusselt number"] = coefficient * stream.hydraulic_diameter / conductivity
+            coefficient, kind = exchange.mean_local_coefficient, "mean local"
+            if exchange.held:
+                coefficient = exchange.log_mean_coefficient(stream.inlet_temperature, stream.outlet_temperature)
+                kind = "log-mean"
+            values[f"{name} {kind} h"] = coefficient
+            values[f"{name} {kind} Nusselt number"] = coefficient * stream.hydraulic_diameter / conductivity
     solid = ~problem.fluid_regions[problem.grid.region]
     if solid.any():
         values["hottest metal"] = float(evaluation.temperature[solid].max())
@@ -94,7 +97,7 @@ def _exchanger(problem: Problem, evaluation: Evaluation, hot: Stream, cold: Stre
     values = {"duty": duty}
     if most > 0.0:
         values["effectiveness"] = abs(duty) / most
-    drive = _mean_drive(hot_side, cold_side, hot, cold)
+    drive = _log_mean_drive(hot, cold) * float(hot_side.area.sum())
     if drive != 0.0:
         values["overall U"] = duty / drive
         values["NTU"] = abs(duty / drive) * float(hot_side.area.sum()) / min(rates)
@@ -112,10 +115,9 @@ def heat_capacity_rates(hot: Stream, cold: Stream) -> tuple[float, float]:
     )  # type: ignore[return-value]
 
 
-def _mean_drive(hot_side: WallExchange, cold_side: WallExchange, hot: Stream, cold: Stream) -> float:
-    """∫(T_hot,bulk - T_cold,bulk) dA over the hot side of the wall, K m2; stations matched along the wall."""
-    sign = float(np.sign(hot.direction @ cold.direction)) or 1.0
-    place = cold_side.position * sign
-    order = np.argsort(place)
-    cold_bulk = np.interp(hot_side.position, place[order], cold_side.bulk[order])
-    return float(((hot_side.bulk - cold_bulk) * hot_side.area).sum())
+def _log_mean_drive(hot: Stream, cold: Stream) -> float:
+    """Logarithmic mean of the differences between two streams at both ends of the wall between them, K; NaN where they cross."""
+    counter = float(hot.direction @ cold.direction) < 0.0
+    at_hot_inlet = hot.inlet_temperature - (cold.outlet_temperature if counter else cold.inlet_temperature)
+    at_hot_outlet = hot.outlet_temperature - (cold.inlet_temperature if counter else cold.outlet_temperature)
+    return log_mean(at_hot_inlet, at_hot_outlet)

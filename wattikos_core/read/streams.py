@@ -8,7 +8,7 @@ import numpy as np
 
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics import Evaluation, Module, Problem, bulk_temperatures
-from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, SYMMETRY, WALL, Array, Index
+from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, SYMMETRY, TEMPERATURE_GIVEN, WALL, Array, Index
 
 _MOSTLY_OPEN = 0.25
 
@@ -140,6 +140,7 @@ class WallExchange:
         heat: from the wall into the stream through each face, W.
         wall, bulk: temperatures at each station, K; the bulk one mixed-mean, from the heat received up to there
             (conduction along the stream, which matters only next to the inlet, left out).
+        held: whether conditions hold all of the wall at one temperature.
     """
 
     position: Array
@@ -147,6 +148,7 @@ class WallExchange:
     heat: Array
     wall: Array
     bulk: Array
+    held: bool
 
     @property
     def total(self) -> float:
@@ -159,6 +161,16 @@ class WallExchange:
         drive = float(((self.wall - self.bulk) * self.area).sum())
         return self.total / drive if abs(drive) > 1e-12 * float(self.area.sum()) else float("nan")
 
+    @property
+    def mean_local_coefficient(self) -> float:
+        """Mean over the area of the local h = q / (T_wall - T_bulk), W/m2/K: what entry correlations for a heat flux and the area
+        in effectiveness-NTU mean. NaN where the wall and the stream are equally warm anywhere, or heat goes uphill.
+        """
+        drive = (self.wall - self.bulk) * self.area
+        if not np.all(self.heat * drive > 0.0):
+            return float("nan")
+        return float(np.average(self.heat / drive, weights=self.area))
+
     def log_mean_coefficient(self, inlet: float, outlet: float) -> float:
         """h = Q / (A ΔT_lm) with the mean temperature of the wall, W/m2/K: what correlations for a wall at one temperature mean.
 
@@ -166,11 +178,14 @@ class WallExchange:
             inlet, outlet: mixed-mean temperatures of the stream, K. NaN where the stream crosses the wall's mean temperature.
         """
         wall = float(np.average(self.wall, weights=self.area))
-        first, last = wall - inlet, wall - outlet
-        if first * last <= 0.0:
-            return float("nan")
-        mean = first if abs(first - last) < 1e-9 * abs(first) else (first - last) / float(np.log(first / last))
-        return self.total / (float(self.area.sum()) * mean)
+        return self.total / (float(self.area.sum()) * log_mean(wall - inlet, wall - outlet))
+
+
+def log_mean(first: float, last: float) -> float:
+    """Logarithmic mean of the differences of temperatures at both ends, K; NaN where they are of different signs."""
+    if first * last <= 0.0:
+        return float("nan")
+    return first if abs(first - last) < 1e-9 * abs(first) else (first - last) / float(np.log(first / last))
 
 
 def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall: str = "") -> WallExchange | None:
@@ -202,4 +217,8 @@ def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall
         into[chosen],
         np.where(owns, evaluation.face_temperature[faces], evaluation.beyond_temperature[faces])[chosen],
         bulk[chosen],
+        bool(
+            np.all(problem.faces.thermal[faces[chosen]] == TEMPERATURE_GIVEN)
+            and np.ptp(problem.faces.temperature[faces[chosen]]) == 0.0
+        ),
     )
