@@ -179,6 +179,51 @@ class StartedDuct(unittest.TestCase):
         self.assertAlmostEqual(float(np.log2(np.abs(a - b).max() / np.abs(b - c).max())), 2.0, delta=0.1)
 
 
+class ConvectingTank(unittest.TestCase):
+    """A tank that its sides stir, against the same tank in 200 fixed steps: there is no exact solution."""
+
+    END = 10.0
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.reference = cls.tank(step="0.05 s", fixed=True)
+
+    @classmethod
+    def tank(cls, **time: Any) -> RunResult:
+        shape = {"type": "rectangle", "x": "0 m", "y": "0 m", "width": "80 mm", "height": "40 mm"}
+        sides = (("left", "34 °C"), ("right", "20 °C"))
+        held = [
+            {"type": "wall", "boundaries": [f"water, {side}"], "thermal": "temperature", "value": value} for side, value in sides
+        ]
+        return solve_case(
+            read_case(
+                {
+                    "title": "tank",
+                    "inputs": {},
+                    "section": {"extent": "flat", "parts": [{"name": "water", "material": "water", "shape": shape}]},
+                    "conditions": [*held, {"type": "wall", "boundaries": ["water, top", "water, bottom"]}],
+                    "physics": {"regime": "time", "gravity_y": "-9.81 m/s^2"},
+                    "time": {"end": f"{cls.END} s", "frames": [f"{cls.END} s"], "temperature": "30 °C", **time},
+                }
+            )
+        )
+
+    def error(self, run: RunResult) -> float:
+        """Root mean square over the cells, as a share of what the sides differ by."""
+        return float(np.sqrt(np.mean((run.evaluation.temperature - self.reference.evaluation.temperature) ** 2))) / 14.0
+
+    def test_it_flows(self) -> None:
+        self.assertGreater(float(np.hypot(self.reference.solution.state.u, self.reference.solution.state.v).max()), 5e-3)
+
+    def test_at_default_settings(self) -> None:
+        self.assertLess(self.error(self.tank()), 5e-4)
+
+    def test_second_order_in_fixed_steps(self) -> None:
+        coarse, fine = (self.error(self.tank(step=f"{step} s", fixed=True)) for step in (0.4, 0.2))
+        self.assertLess(coarse, 5e-4)
+        self.assertGreater(np.log2(coarse / fine), 1.8)
+
+
 class OnePhaseStefan(unittest.TestCase):
     """A solid at its melting point, heated from its left: 2 λ √t, λ exp(λ²) erf(λ) = Ste/√π."""
 

@@ -86,6 +86,11 @@ function setDown(event: Event): void {
         <option value="in_weight">in the weight alone</option>
         <option value="varying">in all balances</option>
       </select>
+      <label for="rayleigh" title="the length that Rayleigh numbers in the Ledger are on">Rayleigh on</label>
+      <select id="rayleigh" class="pad-select" data-test="rayleigh" :value="physics.rayleigh_length" @change="theCase.setText('physics.rayleigh_length', chosen($event))">
+        <option value="gap">the gap between warm and cold</option>
+        <option value="height">the height</option>
+      </select>
     </template>
     <label for="friction">Friction</label>
     <label class="row"><input id="friction" type="checkbox" :checked="physics.friction_heat" @change="theCase.edit('physics.friction_heat', (d) => (d.physics.friction_heat = ($event.target as HTMLInputElement).checked))" /> heats the fluid</label>
