@@ -34,7 +34,7 @@ def cavities(rayleigh: float) -> Callable[[float], tuple[RunResult, float]]:
 
     def solve(fineness: float) -> tuple[RunResult, float]:
         run = solve_case(cavity(rayleigh, fineness))
-        return run, abs(run.value("heat through box, left")) / 0.1 / CAVITY[rayleigh] - 1.0
+        return run, abs(run.value("heat out through box, left")) / 0.1 / CAVITY[rayleigh] - 1.0
 
     return solve
 
@@ -95,7 +95,7 @@ def fin(fineness: float) -> tuple[RunResult, float]:
     )
     weight = 2.0 * np.sin(z) / (z + np.sin(z) * np.cos(z))
     heat = float(np.sum(15.0 * 60.0 * weight * z / half * np.tanh(z / half * length) * np.sin(z) * half / z))
-    return run, abs(run.value("heat through f, left")) / heat - 1.0
+    return run, abs(run.value("heat out through f, left")) / heat - 1.0
 
 
 def cases() -> Iterator[tuple[str, str, Callable[[float], tuple[RunResult, float]], tuple[float, ...]]]:

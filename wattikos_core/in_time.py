@@ -17,6 +17,7 @@ from wattikos_core.physics import Evaluation, Problem, beginning_at, problem_at,
 from wattikos_core.physics.faces import Array
 from wattikos_core.quantities import QuantityError
 from wattikos_core.read import cell_fields, front_distance, pack_frame, watch_for
+from wattikos_core.read.senses import in_sense
 from wattikos_core.solve import Cancel, Instant, Listen, Solution, State, TimeSettings, solve_in_time, start_from
 from wattikos_core.solve.iterate import Iterate, properties_of, stored_in
 from wattikos_core.solve.ramp import established_flow
@@ -107,7 +108,9 @@ def solve_film(
     content = _contents(base, beginning)
 
     def watch(problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:
-        return watch_for(resolved, problem)(evaluation, state) | _stores(problem, state, content)
+        stores = _stores(problem, state, content)
+        chosen = {name: value for name in resolved.case.watches if (value := in_sense(stores, name)) is not None}
+        return watch_for(resolved, problem)(evaluation, state) | stores | chosen
 
     def keep(instant: Instant) -> None:
         if on_frame is not None:

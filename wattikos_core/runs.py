@@ -27,6 +27,7 @@ from wattikos_core.evidence import (
 from wattikos_core.evidence.findings import refuse_impossible
 from wattikos_core.evidence.findings_in_time import findings_after_weight, findings_in_time, findings_of_weight, unsteady
 from wattikos_core.evidence.findings_of_modules import findings_after_module
+from wattikos_core.evidence.ledger import solved_in
 from wattikos_core.formats.grids import imported_grid
 from wattikos_core.grid import Grid, Quality, grid_section, quality_of
 from wattikos_core.in_time import OnFrame, solve_film
@@ -81,10 +82,10 @@ class RunResult:
 
     def value(self, name: str) -> float:
         """The solved value of a ledger quantity; KeyError when it was not solved."""
-        for row in self.ledger:
-            if row.name == name and row.solved is not None:
-                return row.solved
-        raise KeyError(name)
+        value = solved_in(self.ledger, name)
+        if value is None:
+            raise KeyError(name)
+        return value
 
 
 def prepare(case: Case, grid_file: bytes | None = None) -> Prepared:

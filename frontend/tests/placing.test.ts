@@ -105,7 +105,7 @@ describe('places while drawing', () => {
 
   it('makes shapes of drags in any direction', () => {
     const rectangle = shapeFrom('rectangle', [[0.03, 0.02], [0.01, 0.05]]).shape
-    expect(rectangle).toEqual({ type: 'rectangle', x: '10 mm', y: '20 mm', width: '20 mm', height: '30 mm' })
+    expect(rectangle).toEqual({ type: 'rectangle', divided: {}, x: '10 mm', y: '20 mm', width: '20 mm', height: '30 mm' })
     expect(shapeFrom('circle', [[0, 0], [0.003, 0.004]]).shape).toEqual({ type: 'circle', x: '0 mm', y: '0 mm', diameter: '10 mm' })
     expect(shapeFrom('ring', [[0, 0], [0.01, 0]]).shape).toMatchObject({ outer_diameter: '20 mm', inner_diameter: '16 mm' })
     expect(shapeFrom('blade', [[0, 0], [0.05, 0.05]])).toMatchObject({ shape: { chord: '70.7107 mm' }, angle: '45 deg' })

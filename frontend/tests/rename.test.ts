@@ -14,20 +14,25 @@ function called(name: string): CaseDocument {
     contacts: [{ between: [name, 'waterproof'] }],
     grid: { local: [{ at: [`${name} | waterproof`, `${name} 3`, `${name} 3, outside`] }] },
     time: { of_parts: { [name]: '20 degC', waterproof: '10 degC' } },
-    watches: [`heat through ${name}, left`, `liquid fraction of ${name}`, `${name} outlet temperature`],
+    watches: [`heat out through ${name}, left`, `liquid fraction of ${name}`, `${name} outlet temperature`],
     wanted: [
       `${name} pressure drop`,
       `mean temperature of ${name} | waterproof`,
       `time to 95 % of ${name} Reynolds number`,
       `time to 99 % of mean temperature of ${name}`,
       `heat stored in ${name}`,
-      `torque on ${name}, side 1`,
+      `torque to turn ${name}, side 1`,
+      `heat from ${name} 3 to waterproof`,
+      `heat from ${name} to waterproof 2`,
+      `heat given up by ${name}`,
+      `${name} mean local Nusselt number`,
+      `${name} heat given off`,
       `power to turn ${name}, side 1`,
       'waterproof outlet temperature',
       'effectiveness',
     ].map((quantity) => ({ quantity, target: '', sense: 'at_least' })),
     sizing: { input: 'length', quantity: `${name} h`, target: '' },
-    estimate: { relation: 'layers', hot: 'water', layers: [{ part: name, thickness: 'water' }], quantity: `heat through waterproof | ${name}` },
+    estimate: { relation: 'layers', hot: 'water', layers: [{ part: name, thickness: 'water' }], quantity: `heat from waterproof to ${name}` },
   } as unknown as CaseDocument
 }
 

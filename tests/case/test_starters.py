@@ -12,7 +12,7 @@ _ASKED = {
     "bundle_staggered": "whey heat gained",
     "bundle_in_line": "whey heat gained",
     "bundle_module": "whey total heat gained",
-    "cavity": "heat through warm plate | air",
+    "cavity": "heat from warm plate to air",
     "cone_gap": "oil outlet temperature",
     "cross_flow": "mean h of stream | bar",
     "double_pipe": "effectiveness",

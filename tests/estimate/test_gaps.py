@@ -13,7 +13,7 @@ from wattikos_core.estimate.gaps import CATTON, ELSHERBINY, MACGREGOR, gap_nusse
 from wattikos_core.materials import table_of
 from wattikos_core.runs import solve_case
 
-HEAT = "heat through warm plate | air"
+HEAT = "heat from warm plate to air"
 
 
 def gap(material: str = "air", gravity: str = "-9.81 m/s^2", fineness: float = 1.0, **inputs: str) -> Case:

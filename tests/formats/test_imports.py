@@ -101,8 +101,8 @@ class Outlines(unittest.TestCase):
         hole = next(name for name in names if abs(paint(resolve(imported)).boundaries[name].length - math.pi * 0.008) < 1e-4)
         given = [held(hole, at="100 °C"), held(*(n for n in names if n != hole), **cold)]
         imported = section_case(part("plate", "iron", "outline", loops=read_outline("plate.dxf", dxf())), conditions=given)
-        from_file = solve_case(imported).value(f"heat through {hole}")
-        by_shapes = solve_case(drawn).value("heat through plate, hole outside")
+        from_file = solve_case(imported).value(f"heat out through {hole}")
+        by_shapes = solve_case(drawn).value("heat out through plate, hole outside")
         self.assertAlmostEqual(from_file / by_shapes, 1.0, delta=0.01)
 
 

@@ -33,4 +33,4 @@ class ThermalLayers(unittest.TestCase):
         for rayleigh, nusselt in ((1e5, 4.5216), (1e6, 8.8252), (1e7, 16.523)):
             run = solve_case(cavity(rayleigh, 1.0))
             self.assertTrue(run.solution.converged)
-            self.assertAlmostEqual(abs(run.value("heat through box, left")) / 0.1 / nusselt, 1.0, delta=0.02)
+            self.assertAlmostEqual(abs(run.value("heat out through box, left")) / 0.1 / nusselt, 1.0, delta=0.02)

@@ -7,6 +7,7 @@ import unittest
 import chemicals
 import numpy as np
 
+from wattikos_core.case import read_case, resolve
 from wattikos_core.materials import CATALOGUE, constant_melting_table, table_of, with_melting
 from wattikos_core.materials.melting import melting_table
 
@@ -84,6 +85,19 @@ class Tables(unittest.TestCase):
                 # Specific heats are means between nodes, which stand elsewhere now.
                 self.assertAlmostEqual(float(property_of(after)(t)) / float(property_of(before)(t)), 1.0, delta=2e-3)
         self.assertIn("given in the case", after.source)
+
+    def test_one_specific_heat_of_solid_and_liquid(self) -> None:
+        before = table_of("n_octadecane")
+        assert before.melting is not None
+        begins, ends, latent = before.melting.begins, before.melting.ends, before.melting.latent_heat
+        after = with_melting(before, begins, ends, latent, 2000.0)
+        for t in (begins - 20.0, ends + 20.0):
+            self.assertAlmostEqual(float(after.specific_heat(t)), 2000.0, places=6)
+        self.assertAlmostEqual(float(after.enthalpy(ends) - after.enthalpy(begins)), latent + 2000.0 * (ends - begins), delta=1.0)
+        case = {"title": "wax", "inputs": {}, "materials": {"own": {"base": "n_octadecane", "specific_heat": "2 kJ/kg/K"}}}
+        part = {"name": "wax", "material": "own", "shape": {"type": "rectangle", "width": "1 mm", "height": "1 mm"}}
+        resolved = resolve(read_case({**case, "section": {"parts": [part]}}))
+        self.assertAlmostEqual(float(resolved.part("wax").material.specific_heat(begins - 5.0)), 2000.0, places=6)
 
     def test_constants(self) -> None:
         table = constant_melting_table(

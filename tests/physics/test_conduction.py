@@ -39,8 +39,8 @@ class CompositeWall(unittest.TestCase):
         conditions = [{"type": "wall", "boundaries": [name], "thermal": "temperature", "value": value} for name, value in walls]
         run = solve_case(read_case({"title": "wall", "inputs": {}, "section": {"parts": parts}, "conditions": conditions}))
         flux = 40.0 / sum(1e-3 * thickness / k for _, k, thickness in layers)
-        self.assertAlmostEqual(run.value("heat through mineral_wool, right") / (flux * 0.010), 1.0, places=9)
-        self.assertAlmostEqual(run.value("heat through pvc | polyethylene_hd") / (flux * 0.010), 1.0, places=9)
+        self.assertAlmostEqual(run.value("heat out through mineral_wool, right") / (flux * 0.010), 1.0, places=9)
+        self.assertAlmostEqual(run.value("heat from pvc to polyethylene_hd") / (flux * 0.010), 1.0, places=9)
         self.assertLess(run.value("heat balance"), 1e-9)
 
     def test_hollow_cylinder(self) -> None:
@@ -108,6 +108,6 @@ class TemperatureDependence(unittest.TestCase):
             ],
             "grid": {"fineness": 4.0},
         }
-        heat = solve_case(read_case(data)).value("heat through slab, right")
+        heat = solve_case(read_case(data)).value("heat out through slab, right")
         k_mean = 14.9 + (16.6 - 14.9) * 0.5
         self.assertAlmostEqual(heat / (k_mean * 80.0 / 0.05 * 0.01), 1.0, delta=2e-4)

@@ -216,7 +216,7 @@ class Sections(unittest.TestCase):
     def test_heat_flux_is_what_leaves_with_the_stream(self) -> None:
         case = duct(length=0.1, height=0.002, reynolds=100.0, diameter=0.004, bottom=HEATED, top=INSULATED)
         run = solve_case(case)
-        self.assertAlmostEqual(run.value("heat through duct, bottom"), -1000.0 * 0.1, places=9)
+        self.assertAlmostEqual(run.value("heat out through duct, bottom"), -1000.0 * 0.1, places=9)
         inlet = run.problem.faces.kind == INLET
         conducted = float(run.evaluation.heat[inlet].sum())
         self.assertAlmostEqual(run.value("duct heat gained") + conducted, 100.0, delta=1e-6)

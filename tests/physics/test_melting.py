@@ -70,7 +70,7 @@ def enclosure(fineness: float, end: float) -> RunResult:
         conditions=[held("wax, left", at=f"{WARM} K"), wall("wax, right", "wax, top", "wax, bottom")],
         physics={"regime": "time", "gravity_y": "-9.81 m/s^2"},
         time={"end": f"{end} s", "temperature": "27.9 °C", "every": "60 s"},
-        watches=["heat through wax, left", "liquid fraction of wax"],
+        watches=["heat out through wax, left", "liquid fraction of wax"],
         fineness=fineness,
     )
     assert prepare(case).resolved.part("wax").material.label == WAX.label
@@ -116,7 +116,7 @@ class HeatedFromTheSide(unittest.TestCase):
         self.assertTrue(solution.converged)
         evaluation = evaluate_state(problem, solution.state, solution.diagonal)
         steady = float(evaluation.heat[grid.groups["fluid, left"]].sum())
-        film = self.run_.solution.history[-1]["heat through wax, left"]
+        film = self.run_.solution.history[-1]["heat out through wax, left"]
         self.assertGreater(film / steady, 1.0)
         self.assertLess(film / steady, 1.0 + self.within)
 
@@ -135,7 +135,7 @@ class HeatedFromTheSide(unittest.TestCase):
         self.assertAlmostEqual(rayleigh / 1.7e6, 1.0, delta=0.1)
         history = self.run_.solution.history
         time = np.array([row["time"] for row in history])
-        heat = -np.array([row["heat through wax, left"] for row in history])
+        heat = -np.array([row["heat out through wax, left"] for row in history])
         nusselt = heat / (conductivity * (WARM - MELTS))
         late = time >= 300.0
         self.assertAlmostEqual(float(np.mean(nusselt[late])) / (0.35 * rayleigh**0.25), 1.0, delta=0.12)

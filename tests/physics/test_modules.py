@@ -105,7 +105,7 @@ class Ducts(unittest.TestCase):
         self.assertTrue(slow.solution.converged)
         # The account of a module has conduction through both of its ends in it.
         self.assertLess(slow.value("heat balance"), 1e-9)
-        heat = -slow.value("heat through water, top") - slow.value("heat through water, bottom")
+        heat = -slow.value("heat out through water, top") - slow.value("heat out through water, bottom")
         k, bulk, ratio = 0.6, 20.0, slow.value("water ratio per module")
         # The mixed-mean difference decays like exp(-x ln(1/ratio)/L): its mean over the module is exact.
         mean = (bulk - 50.0) * (1.0 - ratio) / np.log(1.0 / ratio)

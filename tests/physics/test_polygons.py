@@ -98,7 +98,7 @@ class ExactSolids(unittest.TestCase):
         resistance = (
             math.log(2.0) / (turn * 10.0) + 1e-3 / (turn * 0.02) + math.log(1.5) / (turn * 0.5) + 1.0 / (50.0 * turn * 0.03)
         )
-        self.assertAlmostEqual(run.value("heat through outer, outside") * resistance / 80.0, 1.0, delta=1e-3)
+        self.assertAlmostEqual(run.value("heat out through outer, outside") * resistance / 80.0, 1.0, delta=1e-3)
 
     def test_orthotropic_conduction(self) -> None:
         """T = x²/k_x - y²/k_y carries no source; on polygons, with the conductivity differing fourfold."""
@@ -141,7 +141,7 @@ class ExactSolids(unittest.TestCase):
             materials={"felt": {"base": "mineral_wool", "conductivity": "0.1 W/m/K"}},
         )
         exact = 80.0 / (0.01 / 10.0 + 0.002 / 0.1 + 1.0 / 50.0) * 0.01
-        self.assertAlmostEqual(run.value("heat through slab, right") / exact, 1.0, delta=1e-9)
+        self.assertAlmostEqual(run.value("heat out through slab, right") / exact, 1.0, delta=1e-9)
 
     def test_shape_factor_of_a_tube_in_a_square(self) -> None:
         """S = 2π/ln(1.08 w/D), Incropera and DeWitt (2002), table 4.1; the constant is rounded to 0.1 %."""
@@ -154,7 +154,7 @@ class ExactSolids(unittest.TestCase):
             ],
             fineness=2.0,
         )
-        factor = -run.value("heat through block, bore outside") / (10.0 * 100.0)
+        factor = -run.value("heat out through block, bore outside") / (10.0 * 100.0)
         self.assertAlmostEqual(factor / (2.0 * math.pi / math.log(1.08 * 40.0 / 16.0)), 1.0, delta=3e-3)
 
     def test_shape_factor_of_eccentric_tubes(self) -> None:
@@ -165,7 +165,7 @@ class ExactSolids(unittest.TestCase):
             conditions=[held("body, bore outside", at="100 °C"), held("body, outside", at="0 °C")],
             fineness=2.0,
         )
-        factor = -run.value("heat through body, bore outside") / (10.0 * 100.0)
+        factor = -run.value("heat out through body, bore outside") / (10.0 * 100.0)
         exact = 2.0 * math.pi / math.acosh((0.04**2 + 0.016**2 - 4.0 * 0.008**2) / (2.0 * 0.04 * 0.016))
         self.assertAlmostEqual(factor / exact, 1.0, delta=1.5e-3)
 
@@ -176,7 +176,7 @@ class Fins(unittest.TestCase):
     FILM = {"thermal": "convection", "value": "100 W/m^2/K", "ambient": "0 °C"}
 
     def efficiency(self, case: Case, foot: str, surface: float) -> float:
-        return -solve_case(case).value(f"heat through {foot}") / (100.0 * surface * 100.0)
+        return -solve_case(case).value(f"heat out through {foot}") / (100.0 * surface * 100.0)
 
     def test_straight(self) -> None:
         case = section_case(

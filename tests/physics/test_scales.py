@@ -74,7 +74,7 @@ class LocalSources(unittest.TestCase):
         physics = {"gravity_y": "-9.81 m/s^2"}
         run = solve(parts, {"c": solid(400.0, 8900.0, 385.0)}, [held("air, top")], physics=physics, grid={"fineness": 0.5})
         self.assertTrue(run.solution.converged)
-        self.assertAlmostEqual(run.value("heat through air, top"), 3.0, delta=1e-6)
+        self.assertAlmostEqual(run.value("heat out through air, top"), 3.0, delta=1e-6)
         self.assertGreater(run.value("highest temperature of chip"), 293.15 + 20.0)
 
 

@@ -54,8 +54,8 @@ class Cylinder(unittest.TestCase):
             1 / (two_pi * 0.055 * 12),
         ]
         exact = 40.0 / sum(resistances)
-        self.assertAlmostEqual(run.value("heat through lagging, top") / exact, 1.0, delta=3e-4)
-        self.assertAlmostEqual(run.value("heat through pipe | lagging") / run.value("heat through lagging, top"), 1.0, places=8)
+        self.assertAlmostEqual(run.value("heat out through lagging, top") / exact, 1.0, delta=3e-4)
+        self.assertAlmostEqual(run.value("heat from pipe to lagging") / run.value("heat out through lagging, top"), 1.0, places=8)
         surface = 293.15 + exact / (two_pi * 0.055 * 12)
         self.assertAlmostEqual(run.value("mean temperature of lagging, top"), surface, delta=0.01)
 
@@ -67,7 +67,7 @@ class Cylinder(unittest.TestCase):
         self.assertAlmostEqual(resolve(case).contacts["a | b"], 0.0002 / 0.35, places=9)
         copper = 0.02 / 400.3
         self.assertAlmostEqual(
-            solve_case(case).value("heat through b, right") / (0.01 * 40.0 / (copper + 0.0002 / 0.35)), 1.0, delta=1e-3
+            solve_case(case).value("heat out through b, right") / (0.01 * 40.0 / (copper + 0.0002 / 0.35)), 1.0, delta=1e-3
         )
 
 
@@ -85,7 +85,7 @@ class Radiation(unittest.TestCase):
         surface = brentq(open_balance, 200.0, 453.0, xtol=1e-12)
         run = solve_case(case_of(parts, conditions))
         self.assertAlmostEqual(run.value("mean temperature of wall, right"), surface, places=6)
-        self.assertAlmostEqual(run.value("heat through wall, right"), 0.010 * 0.8 * (453.15 - surface), places=7)
+        self.assertAlmostEqual(run.value("heat out through wall, right"), 0.010 * 0.8 * (453.15 - surface), places=7)
 
     def test_radiation_alone(self) -> None:
         parts = [part("plate", "copper", "0 m", "0 m", "2 mm", "10 mm", heat="10 W")]
@@ -108,7 +108,7 @@ class Sources(unittest.TestCase):
         exact = 293.15 + q * length / 50.0 + q * length**2 / (2.0 * 0.17)
         for heat in ("50 kW/m^3", "10 W"):
             run = solve_case(self.slab(heat))
-            self.assertAlmostEqual(run.value("heat through slab, right"), 10.0, places=7)
+            self.assertAlmostEqual(run.value("heat out through slab, right"), 10.0, places=7)
             self.assertAlmostEqual(run.value("mean temperature of slab, left"), exact, delta=0.02)
             self.assertLess(run.value("heat balance"), 1e-9)
 
@@ -117,7 +117,7 @@ class Sources(unittest.TestCase):
             [part("bar", "copper", "0 m", "0 m", "20 mm", "10 mm")],
             [wall("bar, left", "heat_rate", value="25 W"), wall("bar, right", "temperature", value="20 °C")],
         )
-        self.assertAlmostEqual(solve_case(case).value("heat through bar, right") / 25.0, 1.0, delta=1e-9)
+        self.assertAlmostEqual(solve_case(case).value("heat out through bar, right") / 25.0, 1.0, delta=1e-9)
 
 
 class Refusals(unittest.TestCase):
@@ -160,7 +160,7 @@ class FeedLine(unittest.TestCase):
             rows = {row.name: row for row in run.ledger}
             for name in (
                 "stream outlet temperature",
-                "stream heat gained",
+                "stream heat given off",
                 "mean temperature of insulation, top",
                 "stream pressure drop",
             ):

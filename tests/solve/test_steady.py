@@ -35,7 +35,7 @@ class Methods(unittest.TestCase):
         run = solve_case(passage())
         self.assertLess(run.value("heat balance"), 1e-9)
         self.assertLess(run.value("mass balance"), 1e-9)
-        self.assertAlmostEqual(run.value("heat through cold | plate") / run.value("heat through plate | hot"), 1.0, places=9)
+        self.assertAlmostEqual(run.value("heat from cold to plate") / run.value("heat from plate to hot"), 1.0, places=9)
 
     def test_without_the_direct_solver_the_other_method_steps_in(self) -> None:
         with mock.patch("wattikos_core.solve.steady.direct_solver_available", return_value=False):

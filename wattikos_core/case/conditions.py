@@ -13,6 +13,9 @@ from wattikos_core.case.document import Case, Inlet, Outlet, Periodic, Wall
 from wattikos_core.case.reader import Along, Reader
 from wattikos_core.errors import Problem
 
+# Properties are taken there where nothing in a case has a temperature, K.
+ROOM_TEMPERATURE = 293.15
+
 
 @dataclass(frozen=True)
 class ResolvedCondition:
@@ -70,6 +73,11 @@ class ResolvedCondition:
         return ([self.ambient] if self.amount > 0.0 else []) + ([self.surroundings] if self.emissivity > 0.0 else [])
 
     @property
+    def profile_given(self) -> bool:
+        """Whether what enters varies from place to place."""
+        return self.type.startswith("inlet") and any(varying.in_place for varying in self.along.values())
+
+    @property
     def moves(self) -> bool:
         """Whether a wall moves, or what enters turns."""
         return bool(self.turning or self.slide_x or self.slide_y or {"turning", "slide_x", "slide_y"} & set(self.along))
@@ -107,9 +115,27 @@ def resolve_conditions(case: Case, reader: Reader) -> list[ResolvedCondition]:
     return resolved
 
 
+def gives_heat(case: Case) -> bool:
+    """Whether anything in a case has a temperature or gives heat, so that what enters must have a temperature too."""
+    inlets = [c for c in case.conditions if isinstance(c, Inlet | Periodic)]
+    walls = [c for c in case.conditions if isinstance(c, Wall)]
+    return (
+        any(c.temperature.strip() for c in inlets)
+        or any(c.thermal != "adiabatic" for c in walls)
+        or any(part.heat.strip() for part in case.section.parts)
+        or case.physics.friction_heat
+        or (case.physics.regime == "time" and bool(case.time.temperature.strip() or case.time.of_parts))
+    )
+
+
 def _inlet(condition: Inlet, boundary: str, reader: Reader, field: str) -> ResolvedCondition:
-    temperature, varying = reader.along(condition.temperature, "temperature", f"{field}.temperature")
-    along = {"temperature": varying} if varying else {}
+    along: dict[str, Along] = {}
+    if condition.temperature.strip() or gives_heat(reader.case):
+        temperature, varying = reader.along(condition.temperature, "temperature", f"{field}.temperature")
+        along |= {"temperature": varying} if varying is not None else {}
+    else:
+        reference = reader.case.physics.reference
+        temperature = reader.read(reference, "temperature", "physics.reference") if reference.strip() else ROOM_TEMPERATURE
     developed = condition.profile == "developed"
     given = [name for name in ("mass_flow", "velocity", "pressure") if getattr(condition, name).strip()]
     if len(given) > 1:
@@ -131,6 +157,12 @@ def _inlet(condition: Inlet, boundary: str, reader: Reader, field: str) -> Resol
     turning, varying = reader.in_time(condition.turning, "turning", f"{field}.turning")
     if varying is not None:
         along["turning"] = varying
+    if condition.velocity.strip() and reader.varies_in_place(condition.velocity, "velocity"):
+        amount, varying = reader.along(condition.velocity, "velocity", f"{field}.velocity")
+        if developed:
+            reader.fail(f"{field}.profile", f"'{condition.velocity}' is a profile of its own", "choose the uniform profile")
+        along |= {"amount": varying} if varying is not None else {}
+        return ResolvedCondition(field, boundary, "inlet_velocity", amount, temperature, turning=turning, along=along)
     if condition.mass_flow.strip():
         amount = pressed("mass_flow", condition.mass_flow, "mass_flow")
         return ResolvedCondition(field, boundary, "inlet_mass", amount, temperature, developed, turning=turning, along=along)

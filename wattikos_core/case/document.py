@@ -8,18 +8,18 @@ entered is ever lost.
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
 
 from wattikos_core.case.estimates import Estimate
+from wattikos_core.case.migrations import MIGRATIONS
 from wattikos_core.case.model import Expression, Model, Name
 from wattikos_core.case.shapes import Repeat, Shape
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.quantities import KINDS
 
-VERSION = 1
+VERSION = 2
 
 
 class Input(Model):
@@ -122,7 +122,10 @@ class Inlet(Conditional):
     """Fluid enters: by mass flow, mean velocity, or pressure; the one of them that is given.
 
     Attributes:
+        velocity: the mean; or, where it uses the position x, y or a table over it, what enters at each place.
         pressure: static or total, as `pressure_is` says; the flow follows from it.
+        temperature: of what enters; may vary with the position. May be left out where nothing in the case has a temperature or
+            gives heat: then flow alone is solved, with properties at `physics.reference`, or 20 °C.
         turning: rate at which what enters turns about the axis of an axisymmetric section.
     """
 
@@ -132,7 +135,7 @@ class Inlet(Conditional):
     pressure: Expression = ""
     pressure_is: Literal["static", "total"] = "total"
     turning: Expression = ""
-    temperature: Expression
+    temperature: Expression = ""
     profile: Literal["uniform", "developed"] = "uniform"
 
 
@@ -333,7 +336,7 @@ class SizingWish(Model):
 class Case(Model):
     """One thing being modelled, as a section solved as a field."""
 
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     title: Annotated[str, Field(min_length=1, max_length=200)]
     note: Annotated[str, Field(max_length=4000)] = ""
     starter: str = ""
@@ -351,10 +354,6 @@ class Case(Model):
     wanted: Annotated[list[Wanted], Field(max_length=40)] = []
     estimate: Estimate | None = None
     sizing: SizingWish = SizingWish()
-
-
-# Takes a document of the version in the key to the next one. Empty while there is one version.
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
 
 
 def read_case(document: Any) -> Case:

@@ -15,6 +15,7 @@ from wattikos_core.case.reader import Along, Reader
 from wattikos_core.case.shapes import Blade, Circle, Curve, Outline, Polygon, Rectangle, Repeat, Ring
 from wattikos_core.materials import PropertyTable
 from wattikos_core.quantities import QuantityError
+from wattikos_core.quantities.values import show
 
 VOID = "void"
 
@@ -42,6 +43,7 @@ class ResolvedPart:
         placement: of the copy.
         heat, heat_density: source in W and in W/m3; `heat_along` how it varies in time.
         turning: rate of turning of a solid, rad/s.
+        divided: by side of a rectangle, where it is divided, m from its left or lower end.
     """
 
     name: str
@@ -60,6 +62,7 @@ class ResolvedPart:
     heat_density: float = 0.0
     heat_along: Along | None = None
     turning: float = 0.0
+    divided: Mapping[str, tuple[float, ...]] = dataclasses.field(default_factory=dict)
 
     def heat_at(self, time: float) -> tuple[float, float]:
         """Source at a time (s) in W/m3 and in W."""
@@ -101,6 +104,10 @@ def resolve_parts(case: Case, reader: Reader) -> tuple[list[ResolvedPart], list[
             reader.fail(f"{where}.name", f"'{part.name}' is used twice", "give every part its own name")
         if "|" in part.name or "," in part.name:
             reader.fail(f"{where}.name", f"'{part.name}' contains | or a comma", "these join names; leave them out")
+        if " to " in part.name:
+            reader.fail(
+                f"{where}.name", f"'{part.name}' contains the word to", "heat is told from one part to another; write it in one"
+            )
         seen.add(part.name)
         if reader.read(part.present, "number", f"{where}.present") == 0.0:
             absent.append(part.name)
@@ -122,6 +129,7 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
     if table is None and part.material != VOID:
         return []
     heat, density, varying = _heat(part.heat, reader, f"{where}.heat")
+    divided = _divided(part.shape, size, f"{where}.shape", reader) if isinstance(part.shape, Rectangle) else {}
     turning = reader.read(part.turning, "turning", f"{where}.turning") if part.turning.strip() else 0.0
     if turning and (table is None or table.fluid):
         reader.fail(f"{where}.turning", f"'{part.name}' is no solid", "let a solid part or a wall turn; fluid follows by itself")
@@ -148,6 +156,7 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
                 heat_density=density,
                 heat_along=varying,
                 turning=turning,
+                divided=divided,
             )
             for k, place in enumerate(places)
         ]
@@ -169,6 +178,7 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
             density,
             varying,
             turning,
+            divided,
         )
         for k, place in enumerate(places)
     ]
@@ -213,6 +223,21 @@ def _dimensions(part: Part, where: str, reader: Reader) -> tuple[dict[str, float
     assert isinstance(shape, Outline)
     scale = reader.read(shape.scale, "number", f"{where}.scale", above=0.0)
     return {"scale": scale}, tuple(scale * np.array(loop) for loop in shape.loops)
+
+
+def _divided(shape: Rectangle, size: Mapping[str, float], where: str, reader: Reader) -> dict[str, tuple[float, ...]]:
+    """Where the sides of a rectangle are divided, m from their left or lower ends, ascending."""
+    found: dict[str, tuple[float, ...]] = {}
+    for side, texts in shape.divided.items():
+        length = size["height" if side in ("left", "right") else "width"]
+        places = [reader.read(text, "length", f"{where}.divided.{side}[{k}]") for k, text in enumerate(texts)]
+        for text, place, before in zip(texts, places, [0.0, *places], strict=False):
+            if not before < place < length and np.isfinite([before, place, length]).all():
+                problem = f"'{text}' does not lie between {show(before, 'length')} and the side's end at {show(length, 'length')}"
+                reader.fail(f"{where}.divided.{side}", problem, "give distances from its left or lower end, in ascending order")
+        if places:
+            found[side] = tuple(places)
+    return found
 
 
 def _places(repeat: Repeat, where: str, reader: Reader) -> list[Placement]:

@@ -116,6 +116,10 @@ class Reader:
             self.fail(field, error.problem, error.remedy)
             return float("nan"), None
 
+    def varies_in_place(self, text: str, kind: str) -> bool:
+        """Whether an expression uses the position."""
+        return Along(text, kind, self.values, self.functions).in_place
+
     def in_time(self, text: str, kind: str, field: str) -> tuple[float, Along | None]:
         """A value, or one that varies in time; 0 when nothing is entered."""
         if not text.strip():
@@ -153,15 +157,11 @@ class Reader:
             for kind in ("density", "specific_heat", "viscosity", "conductivity")
         }
         across = self.optional(item.conductivity_y, "conductivity", f"{where}.conductivity_y")
-        table = self._melting(item, table, where)
+        table = self._melting(item, table, where, given["specific_heat"])
+        if table.melting is not None:
+            # It stands in the table of what melts already, of solid and liquid.
+            given["specific_heat"] = None
         expansion = self.read(item.expansion, "expansion", f"{where}.expansion") if item.expansion.strip() else None
-        if given["specific_heat"] is not None and table.melting is not None:
-            self.fail(
-                f"{where}.specific_heat",
-                "what melts has two specific heats",
-                "leave this empty; choose another material, or change its latent heat",
-            )
-            return table
         if given["viscosity"] is not None and not table.fluid:
             self.fail(f"{where}.viscosity", "a solid has no viscosity", "leave this empty")
         if across is not None and table.fluid:
@@ -171,10 +171,11 @@ class Reader:
         changed = override(table, **given, conductivity_y=across)
         return changed if expansion is None else expanding(changed, expansion)
 
-    def _melting(self, item: CaseMaterial, table: PropertyTable, where: str) -> PropertyTable:
-        """The table with the case's own melting range and latent heat, where they are given."""
+    def _melting(self, item: CaseMaterial, table: PropertyTable, where: str, specific_heat: float | None) -> PropertyTable:
+        """The table with the case's own melting range, latent heat, and one specific heat of solid and liquid, where given."""
         texts = {"melts_from": item.melts_from, "melts_to": item.melts_to, "latent_heat": item.latent_heat}
-        if not any(text.strip() for text in texts.values()):
+        own_range = any(text.strip() for text in texts.values())
+        if not own_range and (specific_heat is None or table.melting is None):
             return table
         if table.melting is None:
             self.fail(f"{where}.melts_from", f"{table.label} does not melt here", "leave this empty, or choose one that melts")
@@ -186,7 +187,7 @@ class Reader:
         if not ends > begins:
             self.fail(f"{where}.melts_to", f"'{item.melts_to}' is not above the lower end of the melting range", "make it higher")
             return table
-        return with_melting(table, begins, ends, latent)
+        return with_melting(table, begins, ends, latent, specific_heat)
 
 
 def function_of(table: Table) -> Callable[..., Value]:

@@ -14,13 +14,19 @@ Loop = Annotated[list[Annotated[list[float], Field(min_length=2, max_length=2)]]
 
 
 class Rectangle(Model):
-    """A rectangle by its lower left corner and its size; in an axisymmetric section y is the radius."""
+    """A rectangle by its lower left corner and its size; in an axisymmetric section y is the radius.
+
+    Attributes:
+        divided: by side, where it is divided into boundaries of their own: distances from its left or lower end. The pieces of
+            `left` are called `left 1`, `left 2`, … from there.
+    """
 
     type: Literal["rectangle"] = "rectangle"
     x: Expression = "0 m"
     y: Expression = "0 m"
     width: Expression
     height: Expression
+    divided: dict[Literal["bottom", "right", "top", "left"], Annotated[list[Expression], Field(max_length=20)]] = {}
 
 
 class Circle(Model):

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from wattikos_core.case import ResolvedCase
+from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate.crossflow import cross_flow
 from wattikos_core.estimate.double_pipe import double_pipe
 from wattikos_core.estimate.fins import finned_base
@@ -35,4 +36,9 @@ def estimate_case(resolved: ResolvedCase) -> dict[str, HandValue]:
     """
     if resolved.case.estimate is None:
         return {}
+    for condition in resolved.conditions:
+        if condition.profile_given:
+            remedy = "give one velocity and temperature, or take the hand calculation out"
+            problem = f"what enters at '{condition.boundary}' varies from place to place, which no hand calculation knows"
+            raise CaseError(Problem(f"{condition.field}.velocity", problem, remedy))
     return _RELATIONS[resolved.case.estimate.relation](resolved, resolved.case.estimate)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from wattikos_core.case import Case, ResolvedCase
 from wattikos_core.errors import CaseError
@@ -15,6 +15,7 @@ from wattikos_core.evidence.targets import slack
 from wattikos_core.quantities import KINDS, QuantityError, Value, evaluate_in
 from wattikos_core.quantities.values import show
 from wattikos_core.read import definition_of
+from wattikos_core.read.senses import in_sense, opposite
 
 # What an engineer looks at first, in this order; everything else follows by name.
 _FIRST = (
@@ -40,12 +41,14 @@ class LedgerRow:
     """One quantity; values in the SI unit of its kind.
 
     Attributes:
+        opposite: what the quantity is called in the other sense, where it has one; rows are named so that values are not negative.
         agrees: whether solved and hand-calculated values lie within their combined band; None when not both are known.
         sense: `at_least` or `at_most`, for the target.
         meets: whether the best value known reaches the target; None without a target.
     """
 
     name: str
+    opposite: str
     kind: str
     unit: str
     definition: str
@@ -94,12 +97,17 @@ def build_ledger(
 
     targets = targets_of(resolved.case, evaluate_inputs(resolved.case)[0])
     senses = {wanted.quantity: wanted.sense for wanted in resolved.case.wanted}
+    facing = _facing(targets, hand, solved)
+    targets = {facing.get(name, name): target for name, target in targets.items()}
+    hand = {facing.get(name, name): turned(value, facing.get(name, name)) for name, value in hand.items()}
+    solved = {facing.get(name, name): -value if name in facing else value for name, value in solved.items()}
+    uncertainty = {facing.get(name, name): band for name, band in (uncertainty or {}).items()}
     names = list(dict.fromkeys([*targets, *(n for n in _FIRST if n in hand or n in solved), *sorted({*hand, *solved})]))
     rows = []
     for name in names:
         definition = definition_of(name)
         by_hand, value = hand.get(name), solved.get(name)
-        band = (uncertainty or {}).get(name)
+        band = uncertainty.get(name)
         plus_minus = band.plus_minus if band else None
         agrees, verdict = _compare(by_hand, value, plus_minus or 0.0, definition.kind)
         if solved and value is None and name in targets:
@@ -111,6 +119,7 @@ def build_ledger(
         rows.append(
             LedgerRow(
                 name=name,
+                opposite=opposite(name),
                 kind=definition.kind,
                 unit=KINDS[definition.kind].si,
                 definition=definition.text,
@@ -127,6 +136,39 @@ def build_ledger(
             )
         )
     return rows
+
+
+def _facing(targets: Mapping[str, float | None], hand: Mapping[str, HandValue], solved: Mapping[str, float]) -> dict[str, str]:
+    """Names that are told in the other sense: what is wanted at a target stays as it is asked for, all else is not negative."""
+    facing: dict[str, str] = {}
+    for name in {*targets, *hand, *solved}:
+        other = opposite(name)
+        if not other or targets.get(name) is not None:
+            continue
+        value = solved.get(name, hand[name].value if name in hand else 0.0)
+        if targets.get(other) is not None or (value < 0.0 and other not in solved and other not in hand):
+            facing[name] = other
+        elif name in targets and name not in solved and name not in hand:
+            # Wanted in one sense, there in the other: it is told as that one is.
+            there = solved.get(other, hand[other].value if other in hand else 0.0)
+            if there >= 0.0 and (other in solved or other in hand):
+                facing[name] = other
+    return facing
+
+
+def turned(value: HandValue, name: str) -> HandValue:
+    """A hand value under a name: itself, or its negative under the name of the other sense."""
+    return value if name == value.name else replace(value, name=name, value=-value.value, low=-value.high, high=-value.low)
+
+
+def solved_in(rows: Sequence[LedgerRow], name: str) -> float | None:
+    """The solved value of a quantity in a ledger, by either of its names; None where it was not solved."""
+    return in_sense({row.name: row.solved for row in rows if row.solved is not None}, name)
+
+
+def hand_in(rows: Sequence[LedgerRow], name: str) -> HandValue | None:
+    """The hand value of a quantity in a ledger, by either of its names; None where it has none."""
+    return next((turned(row.hand, name) for row in rows if row.hand is not None and name in (row.name, row.opposite)), None)
 
 
 def _meets(value: float, target: float, sense: str, beside: float) -> bool:

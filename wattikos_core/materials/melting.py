@@ -71,22 +71,29 @@ def constant_melting_table(
     )
 
 
-def with_melting(table: PropertyTable, begins: float, ends: float, latent_heat: float) -> PropertyTable:
-    """A table with another melting range (K) and latent heat (J/kg); the properties stay those of its solid and liquid."""
+def with_melting(
+    table: PropertyTable, begins: float, ends: float, latent_heat: float, specific_heat: float | None = None
+) -> PropertyTable:
+    """A table with another melting range (K) and latent heat (J/kg); the properties stay those of its solid and liquid.
+
+    Args:
+        specific_heat: one for both, constant, J/kg/K; their own when None.
+    """
     old = table.melting
     assert old is not None
     solid = old.begins - 1.0
     points = np.linspace(old.ends, table.end, 33)
+    heat = float(table.specific_heat(solid)) if specific_heat is None else specific_heat
     shifted = np.concatenate([[min(ends, old.ends)], points[1:]])
     return replace(
         _table(
             table.label,
             table.source + "; melting given in the case",
             (begins, ends, latent_heat),
-            (float(table.density(solid)), float(table.specific_heat(solid)), float(table.conductivity(solid))),
+            (float(table.density(solid)), heat, float(table.conductivity(solid))),
             float(table.density(old.ends)),
             (shifted, table.heavy_density(points)),
-            (shifted, table.specific_heat(points + 1e-6)),
+            (shifted, table.specific_heat(points + 1e-6) if specific_heat is None else np.full_like(points, specific_heat)),
             (shifted, table.conductivity(points)),
             (shifted, table.viscosity(points)),
         ),

@@ -26,6 +26,7 @@ class Condition:
         velocity: of a wall that moves in its own plane (m/s, both components, or for each face).
         spin: rate of turning about the axis of an axisymmetric section, of a wall or of what enters, rad/s.
         mass_flow: entering, kg/s; `mean_velocity`: entering, m/s; one of them at an inlet.
+        profile: velocity that enters at each face in place of a mean one, m/s, none of them negative.
         fed: at an outlet, whether fluid at `temperature` enters there at a static or a total `pressure`.
         temperature: given at inlets, and at walls where not None, K.
         heat_flux: into the section at walls, W/m2; `heat_rate` into the whole boundary, W.
@@ -42,6 +43,7 @@ class Condition:
     mass_flow: float | None = None
     mean_velocity: float | None = None
     developed: bool = False
+    profile: Array | None = None
     pressure: float = 0.0
     fed: int = AS_IT_COMES
     temperature: float | Array | None = None
@@ -118,6 +120,17 @@ def _velocity(given: ResolvedCondition, grid: Grid, group: Index, turning: float
     return np.asarray(velocity - across[:, None] * normal)
 
 
+def _entering(given: ResolvedCondition, grid: Grid, group: Index, velocity: Array) -> Array:
+    """Velocities that enter at faces; CaseError where they would leave, or none enters."""
+    worst = int(np.argmin(velocity))
+    if velocity[worst] < 0.0 or not velocity.any():
+        x, y = 1000.0 * grid.face_centre[group][worst]
+        problem = f"the velocity at '{given.boundary}' is {velocity[worst]:.3g} m/s at x {x:.4g} mm, y {y:.4g} mm"
+        remedy = "let fluid enter everywhere, or divide the side and make an outlet of the other part"
+        raise CaseError(InputProblem(f"{given.field}.velocity", problem, remedy))
+    return velocity
+
+
 def _condition(given: ResolvedCondition, grid: Grid, group: Index, time: float) -> Condition:
     value: dict[str, float | Array] = {
         name: getattr(given, name) for name in ("amount", "temperature", "ambient", "surroundings", "turning", "slide_x", "slide_y")
@@ -130,6 +143,10 @@ def _condition(given: ResolvedCondition, grid: Grid, group: Index, time: float) 
             raise CaseError(InputProblem(f"{given.field}.{where}", error.problem, error.remedy)) from error
     amount = float(np.mean(value["amount"]))
     turning = float(np.mean(value["turning"]))
+    if given.type == "inlet_velocity" and isinstance(value["amount"], np.ndarray):
+        return Condition(
+            "inlet", temperature=value["temperature"], profile=_entering(given, grid, group, value["amount"]), spin=turning
+        )
     if given.type in ("inlet_mass", "inlet_velocity"):
         mass, mean = (amount, None) if given.type == "inlet_mass" else (None, amount)
         return Condition(

@@ -299,12 +299,18 @@ def _give(
             given.kind[group] = INLET
             entering = float(np.mean(condition.temperature))
             density = float(table.density(entering))
-            total = condition.mass_flow
-            if total is None:
-                assert condition.mean_velocity is not None
-                total = condition.mean_velocity * density * float(area[group].sum())
-            share = _inlet_shares(grid, group, condition.developed, conditions, fluid[grid.region])
-            given.mass_flow[group] = -total * share
+            if condition.profile is not None:
+                given.mass_flow[group] = -condition.profile * table.density(condition.temperature) * area[group]
+                total = -float(given.mass_flow[group].sum())
+                share = -given.mass_flow[group] / total
+            else:
+                if condition.mass_flow is not None:
+                    total = condition.mass_flow
+                else:
+                    assert condition.mean_velocity is not None
+                    total = condition.mean_velocity * density * float(area[group].sum())
+                share = _inlet_shares(grid, group, condition.developed, conditions, fluid[grid.region])
+                given.mass_flow[group] = -total * share
             normal = grid.area[group] / area[group][:, None]
             given.velocity[group] = (given.mass_flow[group] / (density * area[group]))[:, None] * normal
             given.spin[group] = condition.spin

@@ -13,6 +13,7 @@ from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, WALL, Array, Index
 from wattikos_core.physics.gradients import Gradients, gradients
 from wattikos_core.physics.properties import body_force
+from wattikos_core.read.shear import friction_on_walls, separation_angle, shear_along
 from wattikos_core.read.streams import Stream
 from wattikos_core.solve import State
 from wattikos_core.solve.iterate import properties_of
@@ -31,6 +32,7 @@ def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, s
     force = body_force(problem.cells, problem.forces, properties, state.spin)
     gradient = gradients(faces, problem.forces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
     mu = properties.viscosity
+    friction = friction_on_walls(problem, state, properties, gradient)
     ahead_of = {part: _ahead(problem, stream) for part, stream in streams.items()}
     for name, group in grid.groups.items():
         if faces.kind[group[0]] not in (WALL, INTERFACE):
@@ -63,6 +65,11 @@ def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, s
             if stream is not None and ahead is not None and body:
                 onto = _force(problem, state, gradient, force, mu, group, cells, outward)
                 values |= _in_flow(problem, stream, group, onto, ahead, body, _body_of(name, part))
+            if stream is not None and ahead is not None and not two and not faces.velocity[group].any():
+                if body:
+                    values |= separation_angle(problem, friction, group, ahead, _body_of(name, part))
+                else:
+                    values |= shear_along(problem, friction, group, stream.direction, of)
     return values
 
 

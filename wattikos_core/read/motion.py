@@ -8,6 +8,7 @@ from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import INTERFACE, WALL, Array, Index
 from wattikos_core.physics.gradients import gradients
 from wattikos_core.physics.properties import Properties, body_force, liquid_fractions
+from wattikos_core.read.shear import friction_on_walls, turning_of_walls
 from wattikos_core.solve import State
 from wattikos_core.solve.iterate import properties_of
 
@@ -126,6 +127,8 @@ def _turning(problem: Problem, evaluation: Evaluation, state: State) -> dict[str
     grid, faces = problem.grid, problem.faces
     values: dict[str, float] = {}
     shear: Array | None = None
+    fastest = int(np.argmax(np.abs(faces.spin)))
+    sense = float(np.sign(faces.spin[fastest])) or 1.0
     for name, group in grid.groups.items():
         if faces.kind[group[0]] not in (WALL, INTERFACE):
             continue
@@ -134,10 +137,11 @@ def _turning(problem: Problem, evaluation: Evaluation, state: State) -> dict[str
             turning = float(faces.spin[group[0]])
             wet = problem.cells.fluid[grid.owner[group[0]]] == 1
             torque = onto if wet else -onto
-            if torque != 0.0:
-                values[f"torque on {name}"] = torque
             if turning != 0.0:
+                values[f"torque to turn {name}"] = -torque * float(np.sign(turning))
                 values[f"power to turn {name}"] = -torque * turning
+            elif torque != 0.0:
+                values[f"torque on {name}"] = torque * sense
         elif faces.velocity[group].any():
             if shear is None:
                 shear = _shear(problem, state)
@@ -148,7 +152,8 @@ def _turning(problem: Problem, evaluation: Evaluation, state: State) -> dict[str
             turned = arm[:, 0] * faces.velocity[group][:, 1] - arm[:, 1] * faces.velocity[group][:, 0]
             whole = np.hypot(*arm.T) * np.hypot(*faces.velocity[group].T)
             if np.all(turned > _ROUND * whole) or np.all(turned < -_ROUND * whole):
-                values[f"torque on {name}"] = float((arm[:, 0] * force[:, 1] - arm[:, 1] * force[:, 0]).sum())
+                torque = float((arm[:, 0] * force[:, 1] - arm[:, 1] * force[:, 0]).sum())
+                values[f"torque to turn {name}"] = -torque * float(np.sign(turned[0]))
                 values[f"power to turn {name}"] = power
             else:
                 values[f"power to slide {name}"] = power
@@ -157,7 +162,8 @@ def _turning(problem: Problem, evaluation: Evaluation, state: State) -> dict[str
             if shear is None:
                 shear = _shear(problem, state)
             arm = grid.face_centre[group] - grid.nodes[np.unique(grid.face_nodes[group])].mean(axis=0)
-            values[f"torque on {name}"] = float((arm[:, 0] * shear[group][:, 1] - arm[:, 1] * shear[group][:, 0]).sum())
+            torque = float((arm[:, 0] * shear[group][:, 1] - arm[:, 1] * shear[group][:, 0]).sum())
+            values[f"torque on {name}"] = torque * _sense_in_the_plane(problem)
     return values
 
 
@@ -180,42 +186,15 @@ def _something_turns(problem: Problem) -> bool:
     )
 
 
+def _sense_in_the_plane(problem: Problem) -> float:
+    """1 where what turns fastest in a flat section turns anticlockwise, -1 where clockwise."""
+    rates = turning_of_walls(problem)
+    return float(np.sign(rates[int(np.argmax(np.abs(rates)))])) or 1.0
+
+
 def _shear(problem: Problem, state: State) -> Array:
     """Friction of the fluid on every wall and interface, N, shape (n_faces, 2)."""
-    grid, faces = problem.grid, problem.faces
     properties: Properties = properties_of(problem, state)
     force = body_force(problem.cells, problem.forces, properties, state.spin)
-    gradient = gradients(faces, problem.forces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
-    onto = np.zeros((grid.n_faces, 2))
-    turning = _turning_of_walls(problem)
-    sides = ((grid.owner, faces.near, faces.shift_owner, 1.0), (grid.neighbour, faces.far, faces.shift_neighbour, -1.0))
-    for cells, gap, shift, outward in sides:
-        wet = np.isin(faces.kind, (WALL, INTERFACE)) & (cells >= 0) & (problem.cells.fluid[np.maximum(cells, 0)] == 1)
-        f = np.nonzero(wet)[0]
-        c = cells[f]
-        moving = ((state.u, gradient.u), (state.v, gradient.v))
-        at_foot = np.stack([x[c] + np.einsum("ij,ij->i", g[c], shift[f]) for x, g in moving], axis=1)
-        strength = properties.viscosity[c] * faces.area[f]
-        onto[f] += (strength / gap[f])[:, None] * (at_foot - faces.velocity[f])
-        # Along a wall that turns its velocity turns too: the transposed part of the stress, n·∂u/∂s, is there as well. It is that
-        # of the wall itself, minus its rate of turning, not that of the cell beside it.
-        normal = outward * faces.normal[f]
-        along = np.stack([-normal[:, 1], normal[:, 0]], axis=1)
-        onto[f] += (strength * turning[f])[:, None] * along
-    return onto
-
-
-def _turning_of_walls(problem: Problem) -> Array:
-    """Rate at which each wall's velocity turns along it (rad/s, anticlockwise), shape (n_faces,): of a rigid motion, by
-    regression."""
-    faces, grid = problem.faces, problem.grid
-    turning = np.zeros(grid.n_faces)
-    for group in grid.groups.values():
-        velocity = faces.velocity[group]
-        if faces.kind[group[0]] not in (WALL, INTERFACE) or not velocity.any():
-            continue
-        arm, relative = grid.face_centre[group] - grid.face_centre[group].mean(axis=0), velocity - velocity.mean(axis=0)
-        square = float((arm**2).sum())
-        if square > 0.0:
-            turning[group] = float((arm[:, 0] * relative[:, 1] - arm[:, 1] * relative[:, 0]).sum()) / square
-    return turning
+    gradient = gradients(problem.faces, problem.forces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
+    return friction_on_walls(problem, state, properties, gradient)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from wattikos_core.case import ResolvedCase
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.scales import LEAST_SPAN
+from wattikos_core.read.senses import in_sense
 from wattikos_core.solve import State
 
 # Quantities watched when none are chosen, at most.
@@ -42,12 +43,15 @@ _WHOLE = {
         "net heat over all outer boundaries and sources, less what is stored, as share of the heat passing",
     ),
     "heat stored": ("energy", "heat taken up by all parts together since the beginning"),
+    "heat given up": ("energy", "heat that all parts together have lost since the beginning"),
 }
 
 _OF_STREAM = {
     "outlet temperature": ("temperature", "mixed-mean (weighted with mass flow, by enthalpy) over the outlet of {part}"),
     "heat gained": ("power", "enthalpy flow of {part} at its outlet minus that at its inlet"),
+    "heat given off": ("power", "enthalpy flow of {part} at its inlet minus that at its outlet"),
     "pressure drop": ("pressure", "static pressure of {part}, weighted with mass flow, inlet minus outlet"),
+    "pressure rise": ("pressure", "static pressure of {part}, weighted with mass flow, outlet minus inlet"),
     "Reynolds number": ("number", "of {part}, on its hydraulic diameter, at its mean bulk temperature"),
     "log-mean h": (
         "heat_transfer_coefficient",
@@ -91,7 +95,12 @@ _OF_MODULE = {
         "power",
         "enthalpy flow of {part} behind the last module less that at the first one's upstream end",
     ),
+    "total heat given off": (
+        "power",
+        "enthalpy flow of {part} at the first module's upstream end less that behind the last one",
+    ),
     "total pressure drop": ("pressure", "pressure drop of {part} in one module times their number"),
+    "total pressure rise": ("pressure", "pressure rise of {part} in one module times their number"),
 }
 
 _OF_SURFACE = {
@@ -120,17 +129,42 @@ _OF_SURFACE = {
     ),
     "drag on": ("force", "pressure and shear of the fluid on {place}, along the flow at the inlet"),
     "lift on": ("force", "pressure and shear of the fluid on {place}, across the flow at the inlet, to its left"),
+    "mean shear on": ("pressure", "mean friction of the fluid on {place} per area, along the stream"),
+    "highest shear on": ("pressure", "highest friction of the fluid on {place} per area, in either direction"),
+    "separation on": (
+        "length",
+        "where friction on {place} first turns against the stream, along it from its upstream end",
+    ),
+    "reattachment on": (
+        "length",
+        "where friction on {place} last turns from against the stream to along it, from its upstream end",
+    ),
+    "separation angle of": (
+        "angle",
+        "angle from the front of {place}, seen from its middle, at which its friction first turns against the stream; mean of both "
+        "sides",
+    ),
     "heat released in": ("power", "heat of the source in {place}"),
     "friction heat in": ("power", "heat of friction in {place}"),
-    "heat of compression in": (
+    "heat of compression in": ("power", "expansion times temperature times flow along the gradient of pressure, in {place}"),
+    "heat that expansion takes in": (
         "power",
-        "expansion times temperature times flow along the gradient of pressure, in {place}; negative where a gas expands",
+        "expansion times temperature times flow against the gradient of pressure, in {place}",
     ),
-    "torque on": ("torque", "moment of the fluid's friction on {place} about the axis (or its own centre in a flat section)"),
+    "torque on": (
+        "torque",
+        "moment of the fluid's friction on {place}, which is at rest, in the sense in which the other wall turns; about the axis "
+        "(or its own centre in a flat section)",
+    ),
+    "torque to turn": (
+        "torque",
+        "moment of the fluid's friction against which {place} turns, about the axis (or its own centre in a flat section)",
+    ),
     "power to turn": ("power", "moment against which {place} is turned, times its rate of turning"),
     "power to slide": ("power", "friction against which {place} slides, times its velocity"),
     "liquid fraction of": ("ratio", "share of liquid in {place}, by volume"),
     "heat stored in": ("energy", "heat taken up by {place} since the beginning, latent heat included"),
+    "heat given up by": ("energy", "heat that {place} has lost since the beginning, latent heat included"),
     "front in": (
         "length",
         "mean distance of the front in {place} from the surface through which most heat passes: volume that has melted or frozen "
@@ -161,7 +195,7 @@ _TEMPERATURES = {
 
 
 def definition_of(name: str) -> Definition:
-    """The definition of a ledger quantity; boundaries' heat rates are `heat through <name>`.
+    """The definition of a ledger quantity; of heat that passes a surface by its sense (see `senses`).
 
     Raises:
         KeyError: nobody defines such a quantity.
@@ -181,11 +215,12 @@ def definition_of(name: str) -> Definition:
         if name.startswith(f"{start} "):
             quantity = name.removeprefix(f"{start} ")
             return Definition(name, "time", f"from when on {quantity} stays within {share} of its travel from its last value")
-    if name.startswith("heat through "):
-        place = name.removeprefix("heat through ")
-        return Definition(
-            name, "power", f"conducted through {place}: outwards, or from the first part to the second at an interface"
-        )
+    for start, way in (("heat out through ", "out of"), ("heat in through ", "into")):
+        if name.startswith(start):
+            return Definition(name, "power", f"conducted {way} the section through {name.removeprefix(start)}")
+    if name.startswith("heat from ") and " to " in name:
+        first, _, second = name.removeprefix("heat from ").rpartition(" to ")
+        return Definition(name, "power", f"conducted from {first} to {second} through the surface between them")
     raise KeyError(name)
 
 
@@ -207,7 +242,8 @@ def watch_for(resolved: ResolvedCase, problem: Problem) -> Callable[[Evaluation,
     def watch(evaluation: Evaluation, state: State) -> dict[str, float]:
         values = solved_quantities(resolved, problem, evaluation, state)
         names = chosen or _telling(values, resolved.time is not None, heat_passes)
-        return {name: values[name] for name in names if name in values}
+        found = {name: in_sense(values, name) for name in names}
+        return {name: value for name, value in found.items() if value is not None}
 
     return watch
 
@@ -218,9 +254,9 @@ def _telling(values: Mapping[str, float], in_time: bool, heat_passes: bool) -> l
     outlets = [name for name in values if name.endswith("outlet temperature")]
     if outlets and not in_time:
         return outlets
-    starts = ("liquid fraction of ", "mean temperature of ", "torque on ")
+    starts = ("liquid fraction of ", "mean temperature of ", "torque to turn ")
     others = [name for start in starts for name in values if name.startswith(start) and "," not in name and "|" not in name]
     # What passes its boundaries tells whether a closed section has settled.
-    edges = [name for name in values if name.startswith("heat through ") and "|" not in name and values[name] != 0.0]
+    edges = [name for name in values if name.startswith("heat out through ") and values[name] != 0.0]
     edges = edges if heat_passes and not in_time else []
     return [*outlets, *edges[:2], *others][:_MOST_WATCHED]

@@ -11,6 +11,7 @@ from wattikos_core.physics.faces import INTERFACE, WALL
 from wattikos_core.read.bodies import surface_quantities
 from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
+from wattikos_core.read.senses import heat_through
 from wattikos_core.read.streams import Stream, exchange_with, log_mean, streams_of
 from wattikos_core.solve import State
 from wattikos_core.solve.convergence import imbalances
@@ -63,7 +64,7 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
         # Boundaries that fluid passes are told by their stream, not by what is conducted there.
         if np.any(evaluation.flow[faces]) and "|" not in name:
             continue
-        values[f"heat through {name}"] = passing
+        values[heat_through(name)] = passing
     values["mass balance"], values["heat balance"] = imbalances(problem, evaluation)
     # Without a temperature difference there is no coefficient: the case does not have this quantity.
     return {name: value for name, value in values.items() if np.isfinite(value)}

@@ -19,6 +19,7 @@ import numpy as np
 from wattikos_core.case import Case, evaluate_inputs, resolve
 from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
+from wattikos_core.evidence.ledger import hand_in
 from wattikos_core.evidence.targets import impossible
 from wattikos_core.quantities import KINDS, QuantityError, evaluate_in, from_si, parse_literal
 from wattikos_core.quantities.values import show
@@ -228,7 +229,8 @@ class _Hand:
         if value not in self._known:
             try:
                 rows = estimate_ledger(with_input(self.case, self.task.input, value, self.task.unit))
-                self._known[value] = next((r.hand.value for r in rows if r.name == self.task.quantity and r.hand), None)
+                found = hand_in(rows, self.task.quantity)
+                self._known[value] = found.value if found is not None else None
             except CaseError:
                 self._known[value] = None
         return self._known[value]

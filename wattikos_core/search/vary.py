@@ -6,6 +6,7 @@ import numpy as np
 
 from wattikos_core.case import Case
 from wattikos_core.errors import CaseError
+from wattikos_core.evidence.ledger import hand_in
 from wattikos_core.runs import estimate_ledger
 from wattikos_core.search.sizing import SizingTask, with_input
 
@@ -23,5 +24,6 @@ def vary_by_hand(case: Case, task: SizingTask, count: int) -> list[tuple[float, 
             rows = estimate_ledger(with_input(case, task.input, float(value), task.unit))
         except CaseError:
             continue
-        points += [(float(value), row.hand.value) for row in rows if row.name == task.quantity and row.hand]
+        found = hand_in(rows, task.quantity)
+        points += [(float(value), found.value)] if found is not None else []
     return points

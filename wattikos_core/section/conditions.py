@@ -54,8 +54,11 @@ def _could_exist(name: str, resolved: ResolvedCase) -> bool:
     owner = parts.get(part) or parts.get(part.rpartition(" ")[0])
     if owner is None or owner.material == "void":
         return False
-    known = set(SHAPE_SIDES.get(owner.shape.type, ())) | {"axis"}
+    divided = {side for side, places in owner.shape.divided.items() if places} if owner.shape.type == "rectangle" else set()
+    known = set(SHAPE_SIDES.get(owner.shape.type, ())) - divided | {"axis"}
     if side in known or (owner.shape.type in ("polygon", "outline") and (side == "outside" or "side " in side)):
+        return True
+    if side.rpartition(" ")[0] in divided:
         return True
     # An edge that a void has cut carries the void's name.
     return any(side.startswith(p.name) for p in parts.values() if p.material == "void")

@@ -7,7 +7,7 @@ depend on sizes, so conditions stay where they were put.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
@@ -44,12 +44,14 @@ class Tensor:
         x, y: the lines, m, ascending.
         label: shape (len(y)-1, len(x)-1); index of the part on top there, -1 where nothing is painted.
         cut: shape like `label`; name of the void there, empty elsewhere.
+        divided: by part and side, where the side is divided into boundaries of their own: coordinates along it, m, ascending.
     """
 
     x: Array
     y: Array
     label: NDArray[np.int64]
     cut: NDArray[np.str_]
+    divided: dict[tuple[int, str], Array] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

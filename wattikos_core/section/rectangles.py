@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from wattikos_core.case import ResolvedCase
+from wattikos_core.case import ResolvedCase, ResolvedPart
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.quantities.values import show
 from wattikos_core.section.painted import Array, Boundary, PaintedSection, Tensor
@@ -26,8 +26,8 @@ def paint_rectangles(resolved: ResolvedCase) -> PaintedSection:
         CaseError: a gap is too thin to mean anything.
     """
     parts = resolved.parts
-    x = np.array([v for p in parts for v in (p.x, p.x + p.width)])
-    y = np.array([v for p in parts for v in (p.y, p.y + p.height)])
+    x = np.array([v for p in parts for v in (p.x, p.x + p.width, *_divisions(p, "bottom"), *_divisions(p, "top"))])
+    y = np.array([v for p in parts for v in (p.y, p.y + p.height, *_divisions(p, "left"), *_divisions(p, "right"))])
     diagonal = float(np.hypot(np.ptp(x), np.ptp(y)))
     lines_x, lines_y = _lines(x, diagonal, "x"), _lines(y, diagonal, "y")
     names = tuple(p.name for p in resolved.bodies)
@@ -38,7 +38,8 @@ def paint_rectangles(resolved: ResolvedCase) -> PaintedSection:
         r0, r1 = _index(lines_y, part.y), _index(lines_y, part.y + part.height)
         label[r0:r1, c0:c1] = -1 if part.table is None else names.index(part.name)
         cut[r0:r1, c0:c1] = part.name if part.table is None else ""
-    tensor = Tensor(lines_x, lines_y, label, cut)
+    divided = {(names.index(p.name), side): np.array(_divisions(p, side)) for p in resolved.bodies for side in p.divided}
+    tensor = Tensor(lines_x, lines_y, label, cut, divided)
     fluid = tuple(p.material.fluid for p in resolved.bodies)
     return PaintedSection(names, fluid, _boundaries(names, tensor), _rings(names, tensor), tensor)
 
@@ -50,8 +51,28 @@ def side_names(tensor: Tensor) -> NDArray[np.str_]:
     for side in SIDES:
         dr, dc = _OFFSETS[side]
         beyond = padded[1 + dr : padded.shape[0] - 1 + dr, 1 + dc : padded.shape[1] - 1 + dc]
-        sides.append(np.where(beyond == "", side, np.char.add(beyond, f" {_OPPOSITE[side]}")))
+        sides.append(_by_piece(tensor, side, np.where(beyond == "", side, np.char.add(beyond, f" {_OPPOSITE[side]}"))))
     return np.stack(sides, axis=-1)
+
+
+def _divisions(part: ResolvedPart, side: str) -> list[float]:
+    """Coordinates along a side at which it is divided, m."""
+    start = part.y if side in ("left", "right") else part.x
+    return [start + place for place in part.divided.get(side, ())]
+
+
+def _by_piece(tensor: Tensor, side: str, named: NDArray[np.str_]) -> NDArray[np.str_]:
+    """Names of one side of every cell, with the number of the piece where the side of its part is divided."""
+    named = named.astype(f"<U{named.dtype.itemsize // 4 + 3}")
+    lines = tensor.y if side in ("left", "right") else tensor.x
+    middle = 0.5 * (lines[1:] + lines[:-1])
+    place = np.broadcast_to(middle[:, None] if side in ("left", "right") else middle, tensor.label.shape)
+    for (part, of), divisions in tensor.divided.items():
+        if of == side:
+            mine = (tensor.label == part) & (named == side)
+            piece = 1 + np.searchsorted(divisions, place[mine])
+            named[mine] = [f"{side} {k}" for k in piece]
+    return named
 
 
 def _rings(names: tuple[str, ...], tensor: Tensor) -> dict[str, list[Array]]:

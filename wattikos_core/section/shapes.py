@@ -45,7 +45,30 @@ def polygon_points(loop: list[Edge]) -> Array:
 def _rectangle(part: ResolvedPart) -> list[list[Edge]]:
     w, h = part.width, part.height
     corners = np.array([(0.0, 0.0), (w, 0.0), (w, h), (0.0, h), (0.0, 0.0)])
-    return [[Edge(side, corners[i : i + 2]) for i, side in enumerate(("bottom", "right", "top", "left"))]]
+    edges = []
+    for i, side in enumerate(("bottom", "right", "top", "left")):
+        places = part.divided.get(side, ())
+        if not places:
+            edges.append(Edge(side, corners[i : i + 2]))
+            continue
+        start, end = corners[i : i + 2]
+        shares = np.array([0.0, *places, 1.0])
+        shares[1:-1] /= float(np.hypot(*(end - start)))
+        # The loop runs down the left side and back along the top; pieces are counted from the left or lower end.
+        backwards = side in ("top", "left")
+        pieces = [
+            Edge(
+                f"{side} {k + 1}",
+                np.array(
+                    [start + s * (end - start) for s in (1.0 - b, 1.0 - a)]
+                    if backwards
+                    else [start + s * (end - start) for s in (a, b)]
+                ),
+            )
+            for k, (a, b) in enumerate(itertools.pairwise(shares))
+        ]
+        edges += pieces[::-1] if backwards else pieces
+    return [edges]
 
 
 def _circle_points(diameter: float) -> Array:

@@ -14,6 +14,8 @@ from wattikos_core.physics import Evaluation, Problem, bulk_temperatures
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.scales import LEAST_SPAN, per_body, spans
 
+# Names of heat that passes surfaces begin so.
+_HEAT = ("heat from ", "heat out through ", "heat in through ")
 # A watched quantity has settled when it moves by less than this share of its size between steps.
 WATCH_TOLERANCE = 1e-6
 _EPSILON = float(np.finfo(float).eps)
@@ -231,6 +233,6 @@ def settled(before: dict[str, float], now: dict[str, float]) -> bool:
         return True
     if before.keys() != now.keys():
         return False
-    most = max((abs(value) for name, value in now.items() if name.startswith("heat through ")), default=0.0)
-    sizes = {name: most if name.startswith("heat through ") else abs(value) for name, value in now.items()}
+    most = max((abs(value) for name, value in now.items() if name.startswith(_HEAT)), default=0.0)
+    sizes = {name: most if name.startswith(_HEAT) else abs(value) for name, value in now.items()}
     return all(abs(now[k] - before[k]) <= WATCH_TOLERANCE * max(sizes[k], 1e-300) for k in now)

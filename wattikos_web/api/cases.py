@@ -10,6 +10,7 @@ from ninja import Body, Router
 
 from wattikos_core.case import Case, read_case
 from wattikos_core.errors import CaseError, Problem
+from wattikos_core.evidence.ledger import hand_in
 from wattikos_core.formats import grid_bytes
 from wattikos_core.grid import Grid
 from wattikos_core.quantities import KINDS, from_si
@@ -68,7 +69,7 @@ def vary(request: HttpRequest, body: VaryBody) -> Any:
     """A hand-calculated quantity along the range of one input."""
     case = read_case(body.document)
     # Any value serves as target: a curve has none.
-    anything = next((row.hand for row in estimate_ledger(case) if row.name == body.quantity and row.hand), None)
+    anything = hand_in(estimate_ledger(case), body.quantity)
     if anything is None:
         raise CaseError(
             Problem("quantity", f"'{body.quantity}' is not calculated by hand here", "choose one that has a value by hand")

@@ -155,6 +155,7 @@ class LedgerRowOut(Schema):
     """A row of the ledger, SI."""
 
     name: str
+    opposite: str = ""
     definition: str
     value: float | None
     unit: str

@@ -764,6 +764,11 @@ export interface components {
         LedgerRowOut: {
             /** Name */
             name: string;
+            /**
+             * Opposite
+             * @default
+             */
+            opposite: string;
             /** Definition */
             definition: string;
             /** Value */
@@ -898,10 +903,10 @@ export interface components {
         Case: {
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /** Title */
             title: string;
             /**
@@ -1428,7 +1433,10 @@ export interface components {
          * @description Fluid enters: by mass flow, mean velocity, or pressure; the one of them that is given.
          *
          *     Attributes:
+         *         velocity: the mean; or, where it uses the position x, y or a table over it, what enters at each place.
          *         pressure: static or total, as `pressure_is` says; the flow follows from it.
+         *         temperature: of what enters; may vary with the position. May be left out where nothing in the case has a temperature or
+         *             gives heat: then flow alone is solved, with properties at `physics.reference`, or 20 °C.
          *         turning: rate at which what enters turns about the axis of an axisymmetric section.
          */
         Inlet: {
@@ -1470,7 +1478,10 @@ export interface components {
              * @default
              */
             turning: string;
-            /** Temperature */
+            /**
+             * Temperature
+             * @default
+             */
             temperature: string;
             /**
              * Profile
@@ -1908,6 +1919,10 @@ export interface components {
         /**
          * Rectangle
          * @description A rectangle by its lower left corner and its size; in an axisymmetric section y is the radius.
+         *
+         *     Attributes:
+         *         divided: by side, where it is divided into boundaries of their own: distances from its left or lower end. The pieces of
+         *             `left` are called `left 1`, `left 2`, … from there.
          */
         Rectangle: {
             /**
@@ -1929,6 +1944,13 @@ export interface components {
             width: string;
             /** Height */
             height: string;
+            /**
+             * Divided
+             * @default {}
+             */
+            divided: {
+                [key: string]: string[];
+            };
         };
         /**
          * Repeat

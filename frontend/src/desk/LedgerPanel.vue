@@ -3,6 +3,7 @@ import { computed, nextTick, ref } from 'vue'
 
 import type { LedgerRow } from '../api/client'
 import { withDefaultUnit } from '../quantity/entry'
+import { bothNames } from '../quantity/senses'
 import { plain, useUnits } from '../quantity/units'
 import { useCase } from '../stores/case'
 import EvidenceLine from './EvidenceLine.vue'
@@ -15,7 +16,7 @@ const all = ref(false)
 const copied = ref(false)
 const stale = computed(() => theCase.staleBecause.length > 0)
 /** What each surface and part has, and the balances, are told elsewhere; here by choice. */
-const main = computed(() => theCase.ledger.filter((row) => row.wanted || row.by_hand || !/^(heat through|heat released|mean|highest|lowest|drag|lift|Reynolds number of) ?|balance$/.test(row.name)))
+const main = computed(() => theCase.ledger.filter((row) => row.wanted || row.by_hand || !/^(heat (?:from|out through|in through|released)|mean(?! local)|highest|lowest|drag|lift|Reynolds number of) ?|balance$/.test(row.name)))
 const rows = computed(() => (all.value && !props.still ? theCase.ledger : main.value))
 const hidden = computed(() => theCase.ledger.length - main.value.length)
 
@@ -41,7 +42,7 @@ function target(row: LedgerRow): string {
 /** Keep a quantity among those wanted, or let it go. */
 function want(row: LedgerRow): void {
   theCase.edit(`wanted.${row.name}`, (d) => {
-    const at = d.wanted.findIndex((w) => w.quantity === row.name)
+    const at = d.wanted.findIndex((w) => bothNames(row).includes(w.quantity))
     if (at >= 0) d.wanted.splice(at, 1)
     else d.wanted.push({ quantity: row.name, target: '', sense: 'at_least' })
   })
@@ -51,8 +52,8 @@ const editing = ref('')
 const field = ref<HTMLInputElement[] | null>(null)
 
 /** The target as it was typed. */
-function entered(name: string): string {
-  const wish = theCase.document?.wanted.find((w) => w.quantity === name)
+function entered(row: LedgerRow): string {
+  const wish = theCase.document?.wanted.find((w) => bothNames(row).includes(w.quantity))
   return wish?.target ? `${wish.sense === 'at_most' ? '≤ ' : ''}${wish.target}` : ''
 }
 
@@ -71,10 +72,10 @@ function finish(row: LedgerRow, event: Event): void {
   const sense = /^(<=|<|≤)/.test(text) ? 'at_most' : 'at_least'
   const value = withDefaultUnit(text.replace(/^(<=|>=|<|>|≤|≥)\s*/, ''), units.label(row.kind))
   theCase.edit(`wanted.${row.name}`, (d) => {
-    const at = d.wanted.findIndex((w) => w.quantity === row.name)
+    const at = d.wanted.findIndex((w) => bothNames(row).includes(w.quantity))
     if (!value) {
       if (at >= 0) d.wanted.splice(at, 1)
-    } else if (at >= 0) Object.assign(d.wanted[at]!, { target: value, sense })
+    } else if (at >= 0) Object.assign(d.wanted[at]!, { quantity: row.name, target: value, sense })
     else d.wanted.push({ quantity: row.name, target: value, sense })
   })
 }
@@ -111,7 +112,7 @@ async function copy(): Promise<void> {
           <tr v-for="row in rows" :key="row.name" :class="{ wanted: row.wanted }" :data-row="row.name">
             <td :title="row.definition"><button v-if="!still && all" class="keep" :class="{ on: row.wanted }" :aria-pressed="row.wanted" :title="row.wanted ? 'let it go from the ledger' : 'keep it in the ledger'" :data-want="row.name" @click="want(row)">{{ row.wanted ? '●' : '○' }}</button>{{ row.name }}</td>
             <td class="number target" :class="row.target === null ? 'muted small' : row.meets ? 'good' : 'doubt'">
-              <input v-if="editing === row.name" ref="field" class="pad-input number" :value="entered(row.name)" :aria-label="`target for ${row.name}`" placeholder="≤ or ≥" :data-target-edit="row.name" @keydown.enter="finish(row, $event)" @keydown.esc="editing = ''" @blur="finish(row, $event)" />
+              <input v-if="editing === row.name" ref="field" class="pad-input number" :value="entered(row)" :aria-label="`target for ${row.name}`" placeholder="≤ or ≥" :data-target-edit="row.name" @keydown.enter="finish(row, $event)" @keydown.esc="editing = ''" @blur="finish(row, $event)" />
               <button v-else :tabindex="still ? -1 : 0" title="give a target: 0.85, or ≤ 20 Pa; empty takes it away" :data-target="row.name" @click="begin(row.name)">{{ target(row) || '–' }}</button>
             </td>
             <td class="number hand" :class="{ doubt: row.by_hand && !row.by_hand.inside }" :title="row.by_hand ? `${row.by_hand.source}\n${row.by_hand.range}\nusual scatter ${units.format(row.by_hand.low, row.kind)} to ${units.format(row.by_hand.high, row.kind)}` : ''">{{ units.format(row.by_hand?.value, row.kind) }}</td>

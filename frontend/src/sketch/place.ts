@@ -84,7 +84,7 @@ export function shapeFrom(type: ShapeType, spots: Spot[]): { shape: Part['shape'
   const turn = (180 * Math.atan2(y1 - y0, x1 - x0)) / Math.PI
   switch (type) {
     case 'rectangle':
-      return { shape: { type, x: mm(Math.min(x0, x1)), y: mm(Math.min(y0, y1)), width: mm(Math.abs(x1 - x0)), height: mm(Math.abs(y1 - y0)) }, angle: '' }
+      return { shape: { type, divided: {}, x: mm(Math.min(x0, x1)), y: mm(Math.min(y0, y1)), width: mm(Math.abs(x1 - x0)), height: mm(Math.abs(y1 - y0)) }, angle: '' }
     case 'circle':
       return { shape: { type, ...at, diameter: mm(2 * reach) }, angle: '' }
     case 'ring':

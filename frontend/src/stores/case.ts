@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
 import { api, ApiError, take, type CaseDocument, type CaseView, type LedgerRow, type Run, type Schemas } from '../api/client'
+import { facing } from '../quantity/senses'
 import { withDefaultUnit } from '../quantity/entry'
 import { useUnits } from '../quantity/units'
 
@@ -334,8 +335,7 @@ export const useCase = defineStore('case', () => {
 
   /** The ledger on the desk: the live hand column beside the last solution. */
   const ledger = computed<LedgerRow[]>(() => {
-    const live = new Map((view.value?.ledger ?? []).map((row) => [row.name, row]))
-    const solved = new Map((solution.value?.ledger ?? []).map((row) => [row.name, row]))
+    const [live, solved] = facing(view.value?.ledger ?? [], solution.value?.ledger ?? [])
     const fresh = staleBecause.value.length === 0
     const rows: LedgerRow[] = []
     for (const name of new Set([...live.keys(), ...solved.keys()])) {

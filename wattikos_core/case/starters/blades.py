@@ -14,7 +14,7 @@ VANE = Starter(
     "Cooled vane",
     "A vane section with cooling passages between hot gas and coolant: metal temperatures and the heat to be cooled away.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Turbine vane section",
         "note": (
             "A section of a vane with three passages. Gas outside and coolant inside are films and temperatures; the gas film "
@@ -80,7 +80,7 @@ VANE = Starter(
             {"quantity": "hottest metal", "target": "690 °C", "sense": "at_most"},
             {"quantity": "mean temperature of vane"},
             {"quantity": "coldest metal"},
-            {"quantity": "heat through vane, middle passage outside"},
+            {"quantity": "heat out through vane, middle passage outside"},
         ],
         "estimate": {
             "relation": "cooled_body",

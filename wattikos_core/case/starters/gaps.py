@@ -11,7 +11,7 @@ CONE_GAP = Starter(
     "Cone gap",
     "A viscous stream through the gap between a turning cone and its heated housing: outlet temperature, torque, friction heat.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Butter-oil cone gap",
         "note": (
             "Oil flows between a cone that turns and a housing held at a temperature outside, half a section about the axis. "
@@ -78,10 +78,10 @@ CONE_GAP = Starter(
         ],
         "physics": {"friction_heat": True},
         "grid": {"fineness": 1.0},
-        "watches": ["oil outlet temperature", "torque on oil, side 1"],
+        "watches": ["oil outlet temperature", "torque to turn oil, side 1"],
         "wanted": [
             {"quantity": "oil outlet temperature", "target": "60 °C"},
-            {"quantity": "torque on oil, side 1"},
+            {"quantity": "torque to turn oil, side 1"},
             {"quantity": "power to turn oil, side 1"},
             {"quantity": "oil heat gained"},
             {"quantity": "oil pressure drop", "target": "20 kPa", "sense": "at_most"},
@@ -104,7 +104,7 @@ CAVITY = Starter(
     "Closed gap",
     "A closed gap of air or liquid between a warm and a cold plate: heat through it, whether its fluid rests or stirs itself.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Closed gap of a cabinet wall",
         "note": "Without gravity (Solve) the fluid is at rest: right for narrow gaps and small differences of temperature.",
         "starter": "cavity",
@@ -132,9 +132,9 @@ CAVITY = Starter(
         ],
         "physics": {"gravity_y": "-9.81 m/s^2"},
         "grid": {"fineness": 1.0},
-        "watches": ["heat through warm plate | air"],
+        "watches": ["heat from warm plate to air"],
         "wanted": [
-            {"quantity": "heat through warm plate | air", "target": "10 W", "sense": "at_most"},
+            {"quantity": "heat from warm plate to air", "target": "10 W", "sense": "at_most"},
             {"quantity": "mean temperature of warm plate | air"},
             {"quantity": "Rayleigh number of air"},
         ],
@@ -147,8 +147,8 @@ CAVITY = Starter(
                 {"part": "air", "thickness": "gap", "area": "height*depth", "height": "height"},
                 {"part": "cold plate", "thickness": "plate", "area": "height*depth"},
             ],
-            "quantity": "heat through warm plate | air",
+            "quantity": "heat from warm plate to air",
         },
-        "sizing": {"input": "gap", "quantity": "heat through warm plate | air", "target": "10 W"},
+        "sizing": {"input": "gap", "quantity": "heat from warm plate to air", "target": "10 W"},
     },
 )

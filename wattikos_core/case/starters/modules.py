@@ -59,7 +59,7 @@ def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
         **({"depth": length("30 mm", "depth", note="of the section: chip, base and cooler are as deep")} if flat else {}),
     }
     document: Document = {
-        "version": 1,
+        "version": 2,
         "title": title,
         "note": _NOTE,
         "starter": key,

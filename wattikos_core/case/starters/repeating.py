@@ -30,7 +30,7 @@ BUNDLE_MODULE = Starter(
     "Tube bundle, two rows that repeat",
     "Deep inside a staggered bundle of many rows: h, pressure drop, and what leaves after all rows, from two half tubes.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Whey bundle module",
         "note": (
             "Two rows of a deep staggered bundle, between the planes through the tubes' middles: what leaves at the right enters "
@@ -104,7 +104,7 @@ RIBBED_DUCT = Starter(
     "Ribbed duct, one rib that repeats",
     "One rib of a long duct whose wall gives its heat evenly: how much ribs help, what they cost in pressure, how hot they get.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Air heater duct with ribs",
         "note": (
             "One pitch of a long flat duct with ribs on its heated lower wall. The upper wall is insulated. What leaves at the "

@@ -9,7 +9,7 @@ PLATE_SINK = Starter(
     "Plate-fin sink",
     "A base with straight fins, heat from below and one h on all surfaces: base temperature, fin efficiency, number of fins.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Plate-fin sink",
         "note": "Cut across the fins. All surfaces in the air have one heat transfer coefficient.",
         "starter": "plate_sink",
@@ -86,7 +86,7 @@ PIN_SINK = Starter(
     "Pin fin",
     "One pin of a pin-fin sink with its share of the base, about its axis, with one h on all surfaces.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Pin of a pin-fin sink",
         "note": "The share of the base is a disc of the same area as a square of one pitch.",
         "starter": "pin_sink",
@@ -141,7 +141,7 @@ FIN_CHANNEL = Starter(
     "Air between two fins",
     "The passage between two heated fins, cut along the air: outlet and fin temperatures, h, pressure drop.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Air between two fins",
         "note": "One passage of a plate-fin sink with half a fin on both sides; the fins' heat is a source in them.",
         "starter": "fin_channel",

@@ -30,7 +30,7 @@ SILO = Starter(
     "Jacketed silo",
     "A vessel heated through its wall: how fast the content warms up while it turns over, and how even it is.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Jacketed cream silo",
         "note": "Half a section about the axis; the silo stands upright along x, so gravity acts against x. Cream values made up.",
         "starter": "silo",
@@ -58,7 +58,7 @@ SILO = Starter(
             wall("shell, top", thermal="convection", value="film", ambient="jacket"),
         ],
         "grid": {"fineness": 2.0},
-        "watches": ["mean temperature of content", "lowest temperature of content", "heat through shell, top"],
+        "watches": ["mean temperature of content", "lowest temperature of content", "heat out through shell, top"],
         "wanted": [
             {"quantity": "mean temperature of content", "target": "30 °C"},
             {"quantity": "lowest temperature of content"},
@@ -73,7 +73,7 @@ TANK = Starter(
     "Tank heated from below",
     "A closed tank on a hot plate: plumes form, rise and merge; heat taken up and how evenly, in time.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Hot-water tank",
         "note": "The bottom is held hot, the top is cooled by the room through a film, the sides are insulated.",
         "starter": "tank",
@@ -101,10 +101,10 @@ TANK = Starter(
             wall("water, left", "water, right"),
         ],
         "grid": {"fineness": 3.0},
-        "watches": ["mean temperature of water", "heat through water, bottom"],
+        "watches": ["mean temperature of water", "heat in through water, bottom"],
         "wanted": [
             {"quantity": "mean temperature of water"},
-            {"quantity": "heat through water, bottom"},
+            {"quantity": "heat in through water, bottom"},
             {"quantity": "heat stored in water"},
             {"quantity": "Rayleigh number of water"},
         ],
@@ -116,7 +116,7 @@ ICE_BANK = Starter(
     "Ice bank tube",
     "A store around a tube: how fast it freezes or melts, its heat rate, and the outlet temperature over time.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Ice bank tube",
         "note": (
             "Glycol through a tube freezes the water around it, until it enters warm and the store gives its cold back. Half a "
@@ -158,12 +158,12 @@ ICE_BANK = Starter(
         ],
         "grid": {"fineness": 0.6},
         "solve": {"flow": "kept"},
-        "watches": ["glycol outlet temperature", "liquid fraction of store", "heat stored in store"],
+        "watches": ["glycol outlet temperature", "liquid fraction of store", "heat given up by store"],
         "wanted": [
             {"quantity": "freezing time of store", "target": "2 h", "sense": "at_most"},
             {"quantity": "melting time of store"},
             {"quantity": "liquid fraction of store"},
-            {"quantity": "heat stored in store"},
+            {"quantity": "heat given up by store"},
             {"quantity": "glycol outlet temperature"},
         ],
     },
@@ -174,7 +174,7 @@ MELTING_BOX = Starter(
     "Melting enclosure",
     "A box of something that melts, heated from one side: the front, the melt that stirs itself, heat stored, melting time.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Wax panel of a ripening room",
         "note": "A panel filled with a wax that melts near 28 °C takes up the heat of the day through its warm side.",
         "starter": "melting_box",
@@ -198,7 +198,7 @@ MELTING_BOX = Starter(
             wall("wax, right", "wax, top", "wax, bottom"),
         ],
         "grid": {"fineness": 1.5},
-        "watches": ["liquid fraction of wax", "heat stored in wax", "heat through wax, left"],
+        "watches": ["liquid fraction of wax", "heat stored in wax", "heat in through wax, left"],
         "wanted": [
             {"quantity": "liquid fraction of wax", "target": "0.5"},
             {"quantity": "melting time of wax"},
@@ -212,7 +212,7 @@ CAPSULE = Starter(
     "Melting capsule",
     "A cylinder across the flow of air or water, filled with something that melts: melting time and heat taken up.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Cold capsule of a delivery box",
         "note": "Half a round capsule; ice in it melts in still air that is a film and a temperature.",
         "starter": "capsule",
@@ -251,7 +251,7 @@ DUCT_START = Starter(
     "Duct that starts",
     "A valve opens: flow in a duct grows under a given pressure until friction holds it; how long that takes.",
     {
-        "version": 1,
+        "version": 2,
         "title": "Start of a rinse line",
         "note": "Half of a flat duct between its middle and a wall; a static pressure stands at the inlet from the beginning on.",
         "starter": "duct_start",

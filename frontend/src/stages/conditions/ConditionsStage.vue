@@ -291,6 +291,7 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
           <label for="condition-present" title="not zero: the condition holds; an input can switch it">Present</label>
           <input id="condition-present" class="pad-input" :class="{ bad: problemAt('present') }" :value="text('present')" @change="change('present', (c) => (c.present = value($event) || '1'))" />
         </template>
+        <p v-if="condition?.type === 'inlet' && enteringBy === 'velocity'" class="muted small hint">Velocity and temperature may vary over the inlet: use the place x, y ({{ '6 m/s*y/(1 cm)*(1 - y/(1 cm))' }}) or a table by its name ({{ 'profile(y)' }}). Flow alone needs no temperature.</p>
         <p v-if="condition?.type === 'wall' && condition.thermal !== 'adiabatic'" class="muted small hint">Values may vary along the boundary: use the place x, y ({{ '20 °C + 5 K*x/(1 m)' }}) or a table by its name ({{ 'profile(x)' }}).</p>
       </div>
     </div>

@@ -28,7 +28,7 @@ const MELTING: typeof FIELDS = [
   ['latent_heat', 'latent heat', 'specific_energy', 'kJ/kg'],
 ]
 /** What melts has two specific heats, those of the catalogue. */
-const fields = computed(() => (melts.value ? [...FIELDS.filter((f) => f[4] !== false && !['specific_heat', 'pressure'].includes(f[0])), ...MELTING] : FIELDS.filter((f) => f[4] === undefined || f[4] === fluid.value)))
+const fields = computed(() => (melts.value ? [...FIELDS.filter((f) => f[4] !== false && f[0] !== 'pressure'), ...MELTING] : FIELDS.filter((f) => f[4] === undefined || f[4] === fluid.value)))
 
 function rename(event: Event): void {
   const now = (event.target as HTMLInputElement).value.trim()

@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import TextField from '../../quantity/TextField.vue'
+import { withDefaultUnit } from '../../quantity/entry'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import { useDrawing } from '../../stores/drawing'
+import { divideSide, SIDES, type Side } from './divide'
 import OwnMaterial from './OwnMaterial.vue'
 import { renamePart } from './rename'
 
@@ -79,6 +81,16 @@ function setRepeat(event: Event): void {
   })
 }
 
+/** The side of a rectangle whose divisions are shown. */
+const side = ref<Side>('left')
+const divided = computed(() => (part.value?.shape.type === 'rectangle' ? part.value.shape.divided : {}))
+
+/** Places apart by semicolons: an expression may have commas of its own. */
+function setDivided(event: Event): void {
+  const places = value(event).split(';').map((text) => text.trim()).filter(Boolean)
+  theCase.edit(`${at.value}.shape.divided.${side.value}`, (d) => divideSide(d, drawing.part, side.value, places.map((text) => withDefaultUnit(text, 'mm'))))
+}
+
 /** One point per line, `x, y`; a line that is none stays out until it is. */
 function setPoints(event: Event): void {
   const rows = value(event)
@@ -109,6 +121,14 @@ function setPoints(event: Event): void {
       <template v-for="[field, label, kind, unit, placeholder] in [...PLACE, ...(SIZES[part.shape.type] ?? [])]" :key="field">
         <span class="label">{{ label }}</span>
         <TextField :path="`${at}.shape.${field}`" :value="shape[field]" :label="`${label} of ${part.name}`" :kind="kind" :unit="unit ?? 'mm'" :placeholder="placeholder" />
+      </template>
+      <template v-if="part.shape.type === 'rectangle'">
+        <label for="part-side" title="pieces of a side are boundaries of their own: an inlet beside a wall">divide</label>
+        <select id="part-side" v-model="side" class="pad-select" data-test="side">
+          <option v-for="name in SIDES" :key="name" :value="name">{{ name }}{{ divided[name]?.length ? ` · ${divided[name].length + 1} pieces` : '' }}</option>
+        </select>
+        <label for="part-divided" title="distances from its left or lower end, apart by semicolons">at</label>
+        <input id="part-divided" class="pad-input" :class="{ bad: theCase.problemOf(`${at}.shape.divided.${side}`) }" data-test="divided" :value="(divided[side] ?? []).join('; ')" placeholder="nowhere" :title="theCase.problemOf(`${at}.shape.divided.${side}`)?.problem ?? 'distances from its left or lower end, apart by semicolons'" @change="setDivided" />
       </template>
       <template v-if="part.shape.type === 'outline'">
         <span class="label">from</span><span class="muted">{{ part.shape.source || 'a file' }}, {{ part.shape.loops.length }} {{ part.shape.loops.length === 1 ? 'loop' : 'loops' }}</span>

@@ -11,9 +11,9 @@ export function renamePart(document: CaseDocument, index: number, name: string):
   if (!part || !before || before === name) return
   part.name = name
   // A name stands whole, or as that of a copy: `tube`, `tube 3`, `tube, outside`, `water | tube 3`.
-  const word = new RegExp(`(^|\\b(?:of|on|in|through|turn|slide) |\\| )${escaped(before)}(?=$|,| \\||(?: \\d+)(?=$|,| \\|))`, 'g')
+  const word = new RegExp(`(^|\\b(?:of|on|in|through|turn|slide|from|to|by) |\\| )${escaped(before)}(?=$|,| \\|| to |(?: \\d+)(?=$|,| \\|| to ))`, 'g')
   const follow = (text: string) => text.replace(word, (_, ahead: string) => ahead + name)
-  const stream = new RegExp(`^(time to \\d+ % of )?${escaped(before)}(?= ((last )?outlet temperature|(total )?heat gained|(total )?pressure drop|Reynolds number|Nusselt number|h|friction factor|ratio per module|rise per module)$)`)
+  const stream = new RegExp(`^(time to \\d+ % of )?${escaped(before)}(?= ((last )?outlet temperature|(total )?heat (gained|given off)|(total )?pressure (drop|rise)|Reynolds number|((log-mean|mean local) )?(Nusselt number|h)|friction factor|ratio per module|rise per module)$)`)
   const quantity = (text: string) => follow(text).replace(stream, (_, ahead: string | undefined) => (ahead ?? '') + name)
   for (const condition of document.conditions) {
     condition.boundaries = condition.boundaries.map(follow)

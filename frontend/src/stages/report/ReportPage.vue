@@ -17,7 +17,7 @@ const units = useUnits()
 const ready = ref(false)
 const route = useRoute()
 const fresh = computed(() => theCase.solution !== null && theCase.staleBecause.length === 0)
-const rows = computed(() => theCase.ledger.filter((row) => row.wanted || (row.by_hand !== null && !row.name.includes('Reynolds'))))
+const rows = computed(() => theCase.ledger.filter((row) => row.wanted || (row.by_hand !== null && !/Reynolds|Nusselt/.test(row.name))))
 const sources = computed(() => [...new Set(rows.value.map((row) => row.by_hand?.source).filter(Boolean))])
 const today = new Date().toISOString().slice(0, 10)
 const sizing = computed(() => {

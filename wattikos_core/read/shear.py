@@ -1,0 +1,124 @@
+"""Friction on walls: how strong it is, and where the flow leaves a wall and comes back to it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wattikos_core.physics import Problem
+from wattikos_core.physics.faces import INTERFACE, WALL, Array, Index
+from wattikos_core.physics.gradients import Gradients
+from wattikos_core.physics.properties import Properties
+from wattikos_core.solve import State
+
+# A wall runs along its stream when its faces do by this share, on the mean.
+_ALONG = 0.5
+
+
+def friction_on_walls(problem: Problem, state: State, properties: Properties, gradient: Gradients) -> Array:
+    """Friction of the fluid on every wall and interface, N, shape (n_faces, 2)."""
+    grid, faces = problem.grid, problem.faces
+    onto = np.zeros((grid.n_faces, 2))
+    turning = turning_of_walls(problem)
+    sides = ((grid.owner, faces.near, faces.shift_owner, 1.0), (grid.neighbour, faces.far, faces.shift_neighbour, -1.0))
+    for cells, gap, shift, outward in sides:
+        wet = np.isin(faces.kind, (WALL, INTERFACE)) & (cells >= 0) & (problem.cells.fluid[np.maximum(cells, 0)] == 1)
+        f = np.nonzero(wet)[0]
+        c = cells[f]
+        moving = ((state.u, gradient.u), (state.v, gradient.v))
+        at_foot = np.stack([x[c] + np.einsum("ij,ij->i", g[c], shift[f]) for x, g in moving], axis=1)
+        strength = properties.viscosity[c] * faces.area[f]
+        onto[f] += (strength / gap[f])[:, None] * (at_foot - faces.velocity[f])
+        # Along a wall that turns its velocity turns too: the transposed part of the stress, n·∂u/∂s, is there as well. It is that
+        # of the wall itself, minus its rate of turning, not that of the cell beside it.
+        normal = outward * faces.normal[f]
+        along = np.stack([-normal[:, 1], normal[:, 0]], axis=1)
+        onto[f] += (strength * turning[f])[:, None] * along
+    return onto
+
+
+def turning_of_walls(problem: Problem) -> Array:
+    """Rate at which each wall's velocity turns along it (rad/s, anticlockwise), shape (n_faces,): of a rigid motion, by
+    regression."""
+    faces, grid = problem.faces, problem.grid
+    turning = np.zeros(grid.n_faces)
+    for group in grid.groups.values():
+        velocity = faces.velocity[group]
+        if faces.kind[group[0]] not in (WALL, INTERFACE) or not velocity.any():
+            continue
+        arm, relative = grid.face_centre[group] - grid.face_centre[group].mean(axis=0), velocity - velocity.mean(axis=0)
+        square = float((arm**2).sum())
+        if square > 0.0:
+            turning[group] = float((arm[:, 0] * relative[:, 1] - arm[:, 1] * relative[:, 0]).sum()) / square
+    return turning
+
+
+def shear_along(problem: Problem, friction: Array, group: Index, ahead: Array, name: str) -> dict[str, float]:
+    """Shear on a wall that runs along a stream, and where its sign changes; nothing for a wall across it.
+
+    Args:
+        friction: of all faces, N.
+        ahead: direction of the stream.
+    """
+    along = _tangents(problem, group, ahead)
+    if float(np.average(np.abs(along @ ahead), weights=problem.faces.area[group])) < _ALONG:
+        return {}
+    shear = np.einsum("ij,ij->i", friction[group], along) / problem.faces.area[group]
+    order = np.argsort(problem.grid.face_centre[group] @ ahead, kind="stable")
+    length = _lengths(problem, group)[order]
+    place = np.cumsum(length) - 0.5 * length
+    values = {
+        f"mean shear on {name}": float(np.average(shear, weights=problem.faces.area[group])),
+        f"highest shear on {name}": float(np.abs(shear).max()),
+    }
+    leaves, returns = _changes(place, shear[order])
+    if leaves.size:
+        values[f"separation on {name}"] = float(leaves[0])
+    if returns.size:
+        values[f"reattachment on {name}"] = float(returns[-1])
+    return values
+
+
+def separation_angle(problem: Problem, friction: Array, group: Index, ahead: Array, body: str) -> dict[str, float]:
+    """Shear on a body all round in a stream, and the angle from its front at which the flow leaves it, the mean of both sides."""
+    centre = problem.grid.face_centre[group]
+    nodes = problem.grid.nodes[np.unique(problem.grid.face_nodes[group])]
+    reach = nodes @ ahead
+    middle = 0.5 * (nodes[int(np.argmin(reach))] + nodes[int(np.argmax(reach))])
+    arm = centre - middle
+    side = ahead[0] * arm[:, 1] - ahead[1] * arm[:, 0]
+    angle = np.arctan2(np.abs(side), -(arm @ ahead))
+    along = _tangents(problem, group, ahead)
+    # From the front to the rear on both sides, also where the surface faces the stream.
+    around = np.sign(side)[:, None] * np.stack([arm[:, 1], -arm[:, 0]], axis=1)
+    along = np.where((np.einsum("ij,ij->i", along, around) < 0.0)[:, None], -along, along)
+    shear = np.einsum("ij,ij->i", friction[group], along) / problem.faces.area[group]
+    found = []
+    for mine in (side > 0.0, side < 0.0):
+        order = np.argsort(angle[mine])
+        leaves, _ = _changes(angle[mine][order], shear[mine][order])
+        if leaves.size:
+            found.append(float(leaves[0]))
+    values = {f"highest shear on {body}": float(np.abs(shear).max())}
+    if found:
+        values[f"separation angle of {body}"] = float(np.mean(found))
+    return values
+
+
+def _tangents(problem: Problem, group: Index, ahead: Array) -> Array:
+    """Unit vectors along faces, as far as possible in the direction of a stream, shape (n, 2)."""
+    normal = problem.faces.normal[group]
+    along = np.stack([-normal[:, 1], normal[:, 0]], axis=1)
+    return np.asarray(np.where((along @ ahead < 0.0)[:, None], -along, along))
+
+
+def _lengths(problem: Problem, group: Index) -> Array:
+    """Lengths of faces in the section, m."""
+    ends = problem.grid.nodes[problem.grid.face_nodes[group]]
+    return np.asarray(np.hypot(*(ends[:, 1] - ends[:, 0]).T))
+
+
+def _changes(place: Array, shear: Array) -> tuple[Array, Array]:
+    """Where shear turns against the stream, and where it turns with it again, linear in between."""
+    before, after = shear[:-1], shear[1:]
+    crossing = place[:-1] + np.diff(place) * before / np.where(before == after, 1.0, before - after)
+    return crossing[(before > 0.0) & (after < 0.0)], crossing[(before < 0.0) & (after > 0.0)]
