@@ -13,7 +13,8 @@ from tests.support import quads, triangles
 from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable, constant_table, expanding, table_of
 from wattikos_core.physics import Condition, FlowPhysics, Problem, build_problem
-from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
+from wattikos_core.physics.jacobian import compact_blocks
+from wattikos_core.physics.pattern import build_pattern, pin_scales
 from wattikos_core.runs import grid_of, prepare, solve_case
 from wattikos_core.solve import SolveSettings, State, solve_steady
 from wattikos_core.solve.iterate import evaluate_state, look_at, properties_of

@@ -1,13 +1,12 @@
 """The compact Jacobian of the residuals: each cell and its face neighbours, in one matrix for u, v, p, T and the turning.
 
-Left out on purpose, since the Krylov iteration on the full residual supplies them: the mean pressure gradient of the
-momentum interpolation, the gradient half of Fromm's scheme, corrections for skewed faces, and the temperature
-dependence of viscosity and of the density that flows.
+Left out on purpose, since the Krylov iteration on the full residual supplies them: the gradient half of Fromm's scheme,
+corrections for skewed faces, and the temperature dependence of viscosity and of the density that flows. The mean pressure
+gradient of the momentum interpolation reaches further than a cell's neighbours; it is there where it is asked for.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -23,7 +22,6 @@ from wattikos_core.physics.faces import (
     TOTAL_PRESSURE,
     Array,
     Faces,
-    Index,
 )
 from wattikos_core.physics.gradients import gradients, of_module_before, of_next_module, surface_conductance
 from wattikos_core.physics.properties import (
@@ -282,102 +280,3 @@ def compact_blocks(
             if cells.radius[c] > 0.0:
                 dia[c, 1, 1] += cells.volume[c] * mu[c] / cells.radius[c] ** 2
     return dia, off
-
-
-@dataclass(frozen=True)
-class Pattern:
-    """Where every unknown stands, and the fixed sparsity of the matrix.
-
-    Attributes:
-        position: shape (n_cells, m), the unknown's number, -1 where the cell does not have it.
-        indptr, indices: the matrix in compressed rows.
-        source: for each non-zero, its place in the concatenated diagonal and off-diagonal blocks.
-        first: starts of runs of `source` that belong to one non-zero (cells that share more than one face).
-    """
-
-    position: Index
-    size: int
-    indptr: Index
-    indices: Index
-    source: Index
-    first: Index
-    pinned: Index
-
-    def pack(self, u: Array, v: Array, p: Array, t: Array, spin: Array) -> Array:
-        """Cell arrays as one vector of unknowns (or of their residuals)."""
-        stacked = np.stack([u, v, p, t, spin], axis=1)[:, : self.position.shape[1]]
-        vector = np.empty(self.size)
-        used = self.position >= 0
-        vector[self.position[used]] = stacked[used]
-        return vector
-
-    def unpack(self, vector: Array) -> tuple[Array, Array, Array, Array, Array]:
-        """The five cell arrays in a vector; zero where a cell does not have the unknown."""
-        used = self.position >= 0
-        stacked = np.zeros((self.position.shape[0], 5))
-        stacked[:, : self.position.shape[1]][used] = vector[self.position[used]]
-        u, v, p, t, spin = stacked.T
-        return u.copy(), v.copy(), p.copy(), t.copy(), spin.copy()
-
-    def matrix(self, diagonal: Array, off: Array, pin_scale: Array) -> Any:
-        """The sparse matrix of the blocks, with the rows of pinned pressures replaced."""
-        from scipy.sparse import csr_matrix
-
-        values = np.concatenate([diagonal.ravel(), off.ravel()])[self.source]
-        data = values if self.first.size == values.size else np.add.reduceat(values, self.first)
-        for cell in self.pinned:
-            row = self.position[cell, 2]
-            span = slice(self.indptr[row], self.indptr[row + 1])
-            data[span] = np.where(self.indices[span] == row, pin_scale[cell], 0.0)
-        return csr_matrix((data, self.indices, self.indptr), shape=(self.size, self.size))
-
-
-def build_pattern(faces: Faces, cells: Cells, forces: Forces) -> Pattern:
-    """Number the unknowns cell by cell and lay out the matrix once."""
-    n, n_faces = cells.fluid.size, faces.owner.size
-    coupled = coupling(bool(forces.gravity.any()), forces.swirl == 1)
-    m = len(coupled)
-    has = np.ones((n, m), dtype=bool)
-    has[:, :3] = cells.fluid[:, None] == 1
-    has[:, SPIN:] = cells.fluid[:, None] == 1
-    position = np.full((n, m), -1, dtype=np.int64)
-    position[has] = np.arange(int(has.sum()))
-    size = int(has.sum())
-
-    cell = np.arange(n)
-    inner = np.nonzero(faces.neighbour >= 0)[0]
-    rows, columns, places = [], [], []
-    for first, second, base in (
-        (cell, cell, cell * m * m),
-        (faces.owner[inner], faces.neighbour[inner], n * m * m + inner * 2 * m * m),
-        (faces.neighbour[inner], faces.owner[inner], n * m * m + inner * 2 * m * m + m * m),
-    ):
-        for i, j in zip(*np.nonzero(coupled), strict=True):
-            row, column = position[first, i], position[second, j]
-            used = (row >= 0) & (column >= 0)
-            if i != T and first is not second:
-                # Flow passes through flow faces only; pressure and velocity do not see the other side of a wall.
-                used &= faces.kind[inner] == FLOW
-            rows.append(row[used])
-            columns.append(column[used])
-            places.append((base + m * i + j)[used])
-    row, column, place = np.concatenate(rows), np.concatenate(columns), np.concatenate(places)
-    order = np.argsort(row * np.int64(size) + column, kind="stable")
-    row, column, place = row[order], column[order], place[order]
-    new = np.concatenate([[True], (np.diff(row) != 0) | (np.diff(column) != 0)])
-    indptr = np.concatenate([[0], np.cumsum(np.bincount(row[new], minlength=size))])
-    assert place.max() < (n + 2 * n_faces) * m * m
-    return Pattern(
-        position,
-        size,
-        indptr.astype(np.int32),
-        column[new].astype(np.int32),
-        place,
-        np.nonzero(new)[0],
-        np.nonzero(cells.pin == 1)[0],
-    )
-
-
-def pin_scales(cells: Cells, d: Array, density: Array) -> Array:
-    """Diagonal values of the rows that fix a pressure level, as in the residual."""
-    return np.asarray(d * density * cells.volume ** (1.0 / 3.0))

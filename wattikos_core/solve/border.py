@@ -15,7 +15,8 @@ from typing_extensions import override
 
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
-from wattikos_core.physics.jacobian import P, Pattern, T, U, V
+from wattikos_core.physics.jacobian import P, T, U, V
+from wattikos_core.physics.pattern import Pattern
 from wattikos_core.solve.convergence import flow_missing, module_span, temperature_missing
 from wattikos_core.solve.state import State
 

@@ -15,7 +15,8 @@ import numpy as np
 
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import Array
-from wattikos_core.physics.jacobian import build_pattern, compact_blocks, pin_scales
+from wattikos_core.physics.jacobian import compact_blocks
+from wattikos_core.physics.pattern import build_pattern, pin_scales, pressure_conductance, wide_pressure
 from wattikos_core.physics.scales import spans
 from wattikos_core.solve.border import Border
 from wattikos_core.solve.iterate import Iterate, carrying, evaluate_state, look_at, look_at_heat, properties_of, storage_diagonal
@@ -51,6 +52,8 @@ _FIRST_GROWTH = 200.0
 _KRYLOV_TOLERANCE = 0.02
 _KRYLOV_TOLERANCE_SOLIDS = 1e-5
 MOST_KRYLOV = 25
+# Steady problems of up to so many cells are factored with the wide part of momentum interpolation; larger ones fill in too much.
+_WIDE_UP_TO = 8_000
 # Where only heat was out of balance its step brings residuals of the flow; up to here they are taken back at once.
 _HARMLESS = 1e-3
 _HEAD_SHARE = 0.01
@@ -78,7 +81,11 @@ class CoupledSolver:
         cells = problem.cells
         if heat_only:
             cells = cells._replace(fluid=np.zeros_like(cells.fluid), pin=np.zeros_like(cells.pin))
-        self.pattern = build_pattern(problem.faces, cells, problem.forces)
+        # In short steps nothing else tells how hard pressure is on smooth flows: inertia is not part of V/a_P.
+        wide = None
+        if cells.fluid.any() and (problem.storage is not None or problem.grid.n_cells <= _WIDE_UP_TO):
+            wide = wide_pressure(problem.faces, problem.grid.n_cells)
+        self.pattern = build_pattern(problem.faces, cells, problem.forces, wide)
         self.border = border(problem, self.pattern) if border is not None else None
         self.direct = DirectSolver(matching=self.border is not None)
         self.cfl = FIRST_CFL[0]
@@ -234,7 +241,8 @@ class CoupledSolver:
         held = storage_diagonal(problem, state, properties)
         for i in range(diagonal.shape[1]):
             diagonal[:, i, i] += pseudo[i] + held[i]
-        matrix = self.pattern.matrix(diagonal, off, pin_scales(problem.cells, now.d, properties.density))
+        conductance = pressure_conductance(problem.faces, now.d, properties.density)
+        matrix = self.pattern.matrix(diagonal, off, pin_scales(problem.cells, now.d, properties.density), conductance)
         if self.border is not None:
             further = self.border.further(state)
             by_value = self._residual(evaluate_state(self.problem, further, now.d), further) - self._residual(now.evaluation, state)
