@@ -45,10 +45,12 @@ def wide_pressure(faces: Faces, n_cells: int) -> WidePressure:
     near, far = faces.near[flow], faces.far[flow]
     rows = np.concatenate([flow, flow, outlet])
     columns = np.concatenate([a, b, faces.owner[outlet]])
-    share = np.concatenate([far / (near + far), near / (near + far), np.ones(outlet.size)])
-    normal = faces.normal[rows]
+    # Means to the face along its normal, and what the feet of the centres on the normal line are beside them.
+    share = np.concatenate([far / (near + far), near / (near + far), np.ones(outlet.size)])[:, None] * faces.normal[rows]
+    shift = np.concatenate([faces.shift_owner[flow], -faces.shift_neighbour[flow], faces.shift_owner[outlet]])
+    share += shift / np.concatenate([near + far, near + far, faces.near[outlet]])[:, None]
     shape = (faces.owner.size, n_cells)
-    along = sum(csr_matrix((share * normal[:, i], (rows, columns)), shape=shape) @ components[i] for i in range(2)).tocoo()
+    along = sum(csr_matrix((share[:, i], (rows, columns)), shape=shape) @ components[i] for i in range(2)).tocoo()
     second = faces.kind[along.row] == FLOW
     face = np.concatenate([along.row, along.row[second]]).astype(np.int64)
     return WidePressure(
