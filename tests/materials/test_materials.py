@@ -6,6 +6,8 @@ import unittest
 
 import chemicals
 import numpy as np
+from chemicals.heat_capacity import CRC_standard_data
+from ht.insulation import Cp_material, k_material, rho_material
 
 from wattikos_core.errors import CaseError
 from wattikos_core.materials import CATALOGUE, constant_table, override, table_of
@@ -50,6 +52,36 @@ class AgainstReference(unittest.TestCase):
             molar_density = 101325.0 / (8.314462618 * t)
             self.assertAlmostEqual(float(table.density(t)) / (molar_density * 28.9586e-3), 1.0, delta=2e-3)
             self.assertAlmostEqual(float(table.viscosity(t)) / chemicals.mu_air_lemmon(t, molar_density), 1.0, delta=1e-3)
+
+    def test_plastics_and_rubber_follow_the_standard(self) -> None:
+        """EN ISO 10456 (2007), table 3, as the ht library has it."""
+        named = {
+            "ptfe": "Plastics, polytetrafluoroethylene (PTFE)",
+            "pvc": "Plastics, Polyvinylchloride (PVC)",
+            "polyethylene_hd": "Plastics, polyethylene / polythene, high density",
+            "polycarbonate": "Plastics, polycarbonates",
+            "epdm": "Rubber, ethylene propylene diene monomer (EPDM)",
+            "silicone": "Sealant, silicone, pure",
+        }
+        for key, name in named.items():
+            table = table_of(key)
+            self.assertAlmostEqual(float(table.conductivity(293.15)), k_material(name), places=9)
+            self.assertAlmostEqual(float(table.density(293.15)), rho_material(name), places=6)
+            self.assertAlmostEqual(float(table.specific_heat(293.15)), Cp_material(name), places=6)
+
+    def test_specific_heats_of_pure_metals(self) -> None:
+        """CRC Handbook at 25 °C, through chemicals; the tables of the catalogue are rounded to a few J/kg/K."""
+        metals = {
+            "copper": "7440-50-8",
+            "aluminium": "7429-90-5",
+            "iron": "7439-89-6",
+            "nickel": "7440-02-0",
+            "titanium": "7440-32-6",
+        }
+        for key, number in metals.items():
+            molar = float(CRC_standard_data.loc[number]["Cps"])
+            heat = molar / (chemicals.MW(number) * 1e-3)
+            self.assertAlmostEqual(float(table_of(key).specific_heat(298.15)) / heat, 1.0, delta=0.015, msg=key)
 
     def test_stainless_steel_at_the_handbook_points(self) -> None:
         """Incropera and DeWitt, table A.1 (from memory)."""

@@ -240,7 +240,10 @@ class ThinWalls(unittest.TestCase):
         self.assertAlmostEqual(outlet(True) / outlet(False), 1.0, delta=1e-4)
 
     def test_a_tube_wall_as_ring_and_as_coating_of_its_fluid(self) -> None:
-        """The same heat through a gridded tube wall and through a layer between water and rod."""
+        """The same heat through a gridded tube wall and through a layer between water and rod.
+
+        The layer has the rod's area, the wall one of 2 % more outside, by which its rise is 1 % less.
+        """
         water = rectangle("water", "water", "0 m", "0 m", "80 mm", "40 mm")
         flow = [
             {"type": "inlet", "boundaries": ["water, left"], "velocity": "1 mm/s", "temperature": "20 °C"},
@@ -248,9 +251,9 @@ class ThinWalls(unittest.TestCase):
             wall("water, top", "water, bottom"),
         ]
         rod = circle("rod", "copper", "30 mm", "20 mm", "10 mm", heat="50 W")
-        layer = [{"between": ["water", "rod"], "gap": "0.2 mm", "material": "ptfe"}]
-        ring = part("skin", "ptfe", "ring", "30 mm", "20 mm", outer_diameter="10.4 mm", inner_diameter="10 mm")
+        layer = [{"between": ["water", "rod"], "gap": "0.1 mm", "material": "ptfe"}]
+        ring = part("skin", "ptfe", "ring", "30 mm", "20 mm", outer_diameter="10.2 mm", inner_diameter="10 mm")
         thin = solve_case(section_case(water, rod, conditions=flow, contacts=layer))
         gridded = solve_case(section_case(water, ring, rod, conditions=flow))
         rise = [run.value("mean temperature of rod") - 293.15 for run in (thin, gridded)]
-        self.assertAlmostEqual(rise[0] / rise[1], 1.0, delta=0.02)
+        self.assertAlmostEqual(rise[0] / rise[1], 1.01, delta=0.006)

@@ -10,7 +10,7 @@ from tests.sections import circle, rectangle, section_case, wall
 from tests.support import quads
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, build_problem
-from wattikos_core.runs import solve_case
+from wattikos_core.runs import RunResult, solve_case
 from wattikos_core.solve import SolveSettings, State, solve_steady
 from wattikos_core.solve.iterate import evaluate_state, look_at
 
@@ -144,3 +144,31 @@ class NarrowGaps(unittest.TestCase):
 
 def solved_quantities_of(run: object) -> dict[str, float]:
     return {row.name: row.solved for row in run.ledger if row.solved is not None}  # type: ignore[attr-defined]
+
+
+class TurningStreams(unittest.TestCase):
+    def test_a_stream_that_turns_like_a_solid_leaves_as_one_at_rest_would(self) -> None:
+        """Between cylinders that turn at one rate: pressure rises by ρω²r along the radius, at the outlet too (exact)."""
+
+        def run(rate: str) -> RunResult:
+            walls = {"turning": rate} if rate else {}
+            case = section_case(
+                rectangle("oil", "heavy", "0 m", "20 mm", "60 mm", "5 mm"),
+                axisymmetric=True,
+                conditions=[
+                    {"type": "inlet", "boundaries": ["oil, left"], "velocity": "50 mm/s", "profile": "developed", "turning": rate},
+                    {"type": "outlet", "boundaries": ["oil, right"]},
+                    wall("oil, bottom", "oil, top", **walls),
+                ],
+                materials={"heavy": {"base": "water", "viscosity": "20 mPa*s", "density": "1000 kg/m^3"}},
+            )
+            return solve_case(case)
+
+        still, turning = run(""), run("600 rpm")
+        self.assertFalse([f.text for f in turning.findings if "comes back" in f.text])
+        self.assertAlmostEqual(turning.value("oil pressure drop") / still.value("oil pressure drop"), 1.0, delta=2e-3)
+        # The head across the gap is some fifteen times the pressure drop.
+        head = 0.5 * 1000.0 * (600.0 * 2.0 * np.pi / 60.0) ** 2 * (0.025**2 - 0.020**2)
+        self.assertGreater(head, 10.0 * turning.value("oil pressure drop"))
+        across = np.ptp(turning.evaluation.face_pressure[turning.problem.grid.groups["oil, right"]])
+        self.assertAlmostEqual(across / head, 1.0, delta=0.05)

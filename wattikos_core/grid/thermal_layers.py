@@ -14,10 +14,14 @@ _MOST = 3.0
 
 
 def layer_fineness(resolved: ResolvedCase, section: PaintedSection) -> float:
-    """By what a fineness is multiplied, so that natural convection in closed fluids is resolved in steady state; at least 1."""
+    """By what a fineness is multiplied, so that natural convection in closed fluids is resolved; at least 1."""
     pull = float(np.hypot(*resolved.gravity))
-    given = resolved.temperatures_given
-    if pull == 0.0 or resolved.time is not None or len(given) < 2 or max(given) <= min(given):
+    given = list(resolved.temperatures_given)
+    if resolved.time is not None:
+        # A film spans what it begins with, too; its boundary layers are as thin as those of a steady state with such differences.
+        begins = [resolved.time.temperature, *resolved.time.of_parts.values()]
+        given += [t for t in begins if isinstance(t, float)]
+    if pull == 0.0 or len(given) < 2 or max(given) <= min(given):
         return 1.0
     factor = 1.0
     fed = {c.boundary for c in resolved.conditions if c.type.startswith("inlet") or c.type in ("outlet", "periodic")}

@@ -34,6 +34,7 @@ class Faces(NamedTuple):
         pressure: given at outlets, Pa.
         fed: at outlets, AS_IT_COMES, or the temperature given is that of what enters, at a static or TOTAL_PRESSURE.
         spin: rate of turning about the axis given at walls, interfaces and inlets of axisymmetric sections, rad/s.
+        outlet: number of the outlet that a face belongs to, -1 elsewhere.
         radius: of the face centre in axisymmetric sections, m (0 in flat ones).
         thermal: FLUX_GIVEN or TEMPERATURE_GIVEN on outer faces.
         temperature, heat_flux: given on outer faces, K and W/m2 into the section.
@@ -70,12 +71,15 @@ class Faces(NamedTuple):
     contact: Array
     fed: Index
     spin: Array
+    outlet: Index
     radius: Array
     joined: Index
     velocity_owner: Array
     velocity_neighbour: Array
     pressure_owner: Array
     pressure_neighbour: Array
+    push_owner: Array
+    push_neighbour: Array
     temperature_owner: Array
     temperature_neighbour: Array
     heat_shift_owner: Array
@@ -101,6 +105,7 @@ class Given(NamedTuple):
     contact: Array
     fed: Index
     spin: Array
+    outlet: Index
 
 
 def nothing_given(n: int) -> Given:
@@ -122,6 +127,7 @@ def nothing_given(n: int) -> Given:
         contact,
         np.zeros(n, dtype=np.int64),
         np.zeros(n),
+        np.full(n, -1, dtype=np.int64),
     )
 
 
@@ -186,9 +192,36 @@ def build_faces(grid: Grid, given: Given, ratio: Array | None = None) -> Faces:
         np.isin(np.arange(grid.n_faces), grid.joined).astype(np.int64),
         *velocity_c,
         *pressure_c,
+        *_pushes(grid, kind, near, far, reach_owner, reach_neighbour, pressure_c),
         *temperature_c,
         *heat,
     )
+
+
+def _pushes(
+    grid: Grid, kind: Index, near: Array, far: Array, reach_owner: Array, reach_neighbour: Array, gradient: tuple[Array, Array]
+) -> tuple[Array, Array]:
+    """Coefficients of the force of pressure on cells: what rises across faces times areas, Σ A n (p_face - p_cell).
+
+    Pressure on a face is the same for both its cells, so that what one gains the other loses: the force on a body is what
+    the flow around it has lost, whatever the cells. To walls it is carried by the cell's own gradient. Exact for linear
+    pressures, about an axis too, where areas do not close.
+    """
+    flow, outlet = kind == FLOW, kind == OUTLET
+    to_neighbour = np.divide(near, near + far, out=np.zeros_like(near), where=flow)[:, None]
+    owner = np.where(flow[:, None], to_neighbour * grid.area, np.where(outlet[:, None], grid.area, 0.0))
+    neighbour = np.where(flow[:, None], (to_neighbour - 1.0) * grid.area, 0.0)
+    # What the gradient of a cell counts: walls, and what areas that do not close leave over.
+    rest = np.zeros((grid.n_cells, 2, 2))
+    rest[:, 0, 0] = rest[:, 1, 1] = grid.volume
+    for cells, reach, outward in ((grid.owner, reach_owner, 1.0), (grid.neighbour, reach_neighbour, -1.0)):
+        used = (cells >= 0) & (flow | outlet)
+        moments = outward * grid.area[used][:, :, None] * reach[used][:, None, :]
+        np.add.at(rest, cells[used], -moments)
+    inner = np.maximum(grid.neighbour, 0)
+    owner += np.einsum("nij,nj->ni", rest[grid.owner], gradient[0])
+    neighbour += np.where(grid.neighbour[:, None] >= 0, np.einsum("nij,nj->ni", rest[inner], gradient[1]), 0.0)
+    return np.ascontiguousarray(owner), np.ascontiguousarray(neighbour)
 
 
 def _heat_directions(

@@ -82,6 +82,39 @@ def outlet_pressure(faces: Faces, f: int, rho: float, across: float) -> float:
     return float(faces.pressure[f])
 
 
+@njit(cache=True, error_model="numpy")
+def outlet_heads(faces: Faces, forces: Forces, density: Array, spin: Array) -> Array:
+    """Pressure on outlet faces beyond the one given, Pa: what holds turning fluid on its way, ∂p/∂r = ρ ω² r; zero on the mean.
+
+    One pressure all over an outlet would push turning fluid back in near its axis, or near the wall that turns less.
+    """
+    heads = np.zeros(faces.owner.size)
+    if forces.swirl == 0:
+        return heads
+    leaving = np.nonzero(faces.kind == OUTLET)[0]
+    order = leaving[np.argsort(faces.radius[leaving])]
+    for first in range(order.size):
+        group = faces.outlet[order[first]]
+        # Once for each outlet: from its innermost face.
+        if np.any(faces.outlet[order[:first]] == group):
+            continue
+        head = before = place = whole = mean = 0.0
+        for f in order[first:]:
+            if faces.outlet[f] != group:
+                continue
+            a, r = faces.owner[f], faces.radius[f]
+            pull = density[a] * spin[a] ** 2 * r
+            head += 0.5 * (pull + before) * (r - place) if whole > 0.0 else 0.0
+            before, place = pull, r
+            heads[f] = head
+            whole += faces.area[f]
+            mean += faces.area[f] * head
+        for f in order[first:]:
+            if faces.outlet[f] == group:
+                heads[f] -= mean / whole
+    return heads
+
+
 @njit(cache=True, error_model="numpy", inline="always")
 def force_between(faces: Faces, f: int, a: int, b: int, fx: Array, fy: Array) -> float:
     """Force along the way from the owner's centre to the neighbour's, or to the face at an outer one, Pa."""
@@ -120,6 +153,7 @@ def gradients(
     """Least-squares gradients of a state, with the forces `fx`, `fy` (N/m3) on its fluid."""
     n = u.size
     t, k = properties.temperature, properties.conductivity
+    heads = outlet_heads(faces, forces, properties.density, spin)
     gu, gv, gp, gt, gs = np.zeros((n, 2)), np.zeros((n, 2)), np.zeros((n, 2)), np.zeros((n, 2)), np.zeros((n, 2))
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
@@ -147,7 +181,7 @@ def gradients(
             across = u[a] * nx + v[a] * ny
             du_a, dv_a = -across * nx, -across * ny
         elif kind == OUTLET:
-            given = outlet_pressure(faces, f, properties.density[a], u[a] * nx + v[a] * ny)
+            given = outlet_pressure(faces, f, properties.density[a], u[a] * nx + v[a] * ny) + heads[f]
             dp_a = given - p[a] - force_between(faces, f, a, b, fx, fy)
         for i in range(2):
             gu[a, i] += faces.velocity_owner[f, i] * du_a

@@ -175,7 +175,7 @@ def compact_blocks(
                 off[f, 0, i, i] += flow[f] * fb - shear
                 dia[b, i, i] += -flow[f] * (fb - 1.0) + shear
                 off[f, 1, i, i] += -flow[f] * fa - shear
-                ca, cb = cells.volume[a] * faces.pressure_owner[f, i], cells.volume[b] * faces.pressure_neighbour[f, i]
+                ca, cb = faces.push_owner[f, i], faces.push_neighbour[f, i]
                 dia[a, i, 2] -= ca
                 off[f, 0, i, 2] += ca
                 dia[b, i, 2] -= cb
@@ -234,7 +234,7 @@ def compact_blocks(
                 dia[a, 2, j] += da[j]
                 dia[a, 3, j] += jump * da[j]
             for i in range(2):
-                c = cells.volume[a] * faces.pressure_owner[f, i]
+                c = faces.push_owner[f, i]
                 dia[a, i, 0] -= c * head * nx
                 dia[a, i, 1] -= c * head * ny
                 dia[a, i, 2] -= c

@@ -292,6 +292,7 @@ def _give(
         elif condition.kind == "outlet":
             given.kind[group] = OUTLET
             given.pressure[group], given.fed[group] = condition.pressure, condition.fed
+            given.outlet[group] = group[0]
             if condition.temperature is not None:
                 given.temperature[group] = condition.temperature
         elif condition.kind == "inlet":

@@ -43,6 +43,7 @@ from wattikos_core.physics.gradients import (
     of_module_before,
     of_next_module,
     outer_flux,
+    outlet_heads,
     outlet_pressure,
     surface_conductance,
     surface_temperature,
@@ -225,6 +226,7 @@ def evaluate(
     g = gradients(faces, forces, u, v, p, spin, properties, fx, fy, passes)
     gu, gv, gp, gt = g.u, g.v, g.pressure, g.temperature
     sink = mush_resistance(cells, tables, forces, t)
+    heads = outlet_heads(faces, forces, rho, spin)
     swirls = forces.swirl == 1
     ru, rv, rm, rt, rs = np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n), np.zeros(n)
     flow, heat, carried = np.zeros(n_faces), np.zeros(n_faces), np.zeros(n_faces)
@@ -260,6 +262,14 @@ def evaluate(
             ua, ub = foot_values(faces, f, a, b, u, gu)
             va, vb = foot_values(faces, f, a, b, v, gv)
             rise = p[b] - p[a] - force_between(faces, f, a, b, fx, fy)
+            # Pressure on the face beside the line between the centres.
+            aside = wa * (gp[a, 0] * faces.shift_owner[f, 0] + gp[a, 1] * faces.shift_owner[f, 1])
+            aside += wb * (gp[b, 0] * faces.shift_neighbour[f, 0] + gp[b, 1] * faces.shift_neighbour[f, 1])
+            aside *= area
+            ru[a] += faces.push_owner[f, 0] * rise + aside * nx
+            rv[a] += faces.push_owner[f, 1] * rise + aside * ny
+            ru[b] -= faces.push_neighbour[f, 0] * rise + aside * nx
+            rv[b] -= faces.push_neighbour[f, 1] * rise + aside * ny
             for i in range(2):
                 rise += gp[b, i] * faces.shift_neighbour[f, i] - gp[a, i] * faces.shift_owner[f, i]
             mean = (wa * ua + wb * ub) * nx + (wa * va + wb * vb) * ny
@@ -332,8 +342,10 @@ def evaluate(
                 rs[a] += flux * (square * faces.spin[f] - cells.radius[a] ** 2 * spin[a]) + moment[f]
         elif kind == OUTLET:
             across = u[a] * nx + v[a] * ny
-            given = outlet_pressure(faces, f, rho[a], across)
+            given = outlet_pressure(faces, f, rho[a], across) + heads[f]
             rise = given - p[a] - force_between(faces, f, a, b, fx, fy)
+            ru[a] += faces.push_owner[f, 0] * rise
+            rv[a] += faces.push_owner[f, 1] * rise
             rise -= gp[a, 0] * faces.shift_owner[f, 0] + gp[a, 1] * faces.shift_owner[f, 1]
             slope = gp[a, 0] * nx + gp[a, 1] * ny
             flux = rho[a] * area * (across - d[a] * (rise / near - slope))
@@ -371,8 +383,8 @@ def evaluate(
         slope = (property_at(tables, m, VISCOSITY, t[c] + step) - property_at(tables, m, VISCOSITY, t[c] - step)) / (2.0 * step)
         mx, my = slope * gt[c, 0], slope * gt[c, 1]
         # Variable viscosity: the part (∇u)ᵀ·∇μ of the divergence of the stress.
-        ru[c] += volume * (gp[c, 0] - (gu[c, 0] * mx + gv[c, 0] * my) + sink[c] * u[c])
-        rv[c] += volume * (gp[c, 1] - (gu[c, 1] * mx + gv[c, 1] * my) + sink[c] * v[c])
+        ru[c] += volume * (sink[c] * u[c] - (gu[c, 0] * mx + gv[c, 0] * my))
+        rv[c] += volume * (sink[c] * v[c] - (gu[c, 1] * mx + gv[c, 1] * my))
         if cells.radius[c] > 0.0:
             rv[c] += volume * mu[c] * v[c] / cells.radius[c] ** 2
         if cells.pin[c] == 1:

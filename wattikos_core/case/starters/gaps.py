@@ -70,7 +70,7 @@ CONE_GAP = Starter(
             ],
         },
         "conditions": [
-            inlet("oil, side 4", "inlet", mass_flow="flow"),
+            inlet("oil, side 4", "inlet", mass_flow="flow", profile="developed"),
             outlet("oil, side 2"),
             wall("oil, side 1", turning="speed"),
             wall("housing, side 2", "housing, side 4"),

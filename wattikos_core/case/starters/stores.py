@@ -57,7 +57,7 @@ SILO = Starter(
             wall("content, left", "content, right", "shell, left", "shell, right"),
             wall("shell, top", thermal="convection", value="film", ambient="jacket"),
         ],
-        "grid": {"fineness": 2.0},
+        "grid": {"fineness": 0.67},
         "watches": ["mean temperature of content", "lowest temperature of content", "heat out through shell, top"],
         "wanted": [
             {"quantity": "mean temperature of content", "target": "30 °C"},
@@ -100,7 +100,7 @@ TANK = Starter(
             wall("water, top", thermal="convection", value="film", ambient="room"),
             wall("water, left", "water, right"),
         ],
-        "grid": {"fineness": 3.0},
+        "grid": {"fineness": 1.05},
         "watches": ["mean temperature of water", "heat in through water, bottom"],
         "wanted": [
             {"quantity": "mean temperature of water"},

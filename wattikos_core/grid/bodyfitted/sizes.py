@@ -20,10 +20,10 @@ from wattikos_core.section import Chain, PaintedSection
 
 Array = NDArray[np.float64]
 
-GRADATION = 0.2
+GRADATION = 0.1
 # Cells over the side of a square as large as the section, around a full circle, along an edge and across a gap.
 _CELLS_ACROSS = 40.0
-_CELLS_AROUND = 32.0
+_CELLS_AROUND = 64.0
 _CELLS_ALONG = 3.0
 _CELLS_IN_GAP = 4.0
 _SAMPLES = 24

@@ -15,7 +15,7 @@ from wattikos_core.section import Chain
 Array = NDArray[np.float64]
 
 # Thickness in cells of fineness 1, as a share of the gap and of open edges that meet the wall, and its slope along it.
-_CELLS = 2.0
+_CELLS = 5.0
 _OF_GAP = 0.22
 _OF_OPEN_EDGE = 0.3
 _SLOPE = 0.35
