@@ -26,9 +26,8 @@ DEMO_CASES = (
     "cone_gap",
 )
 _SIZED = ("plate_passage", "feed_line")
-# Multiples of the starters' fineness, by which the Grid ± of what is wanted is at most 3 % (4 % for the pressure drop of the cone
-# gap, which is measured where some oil comes back in).
-_FINER = {"bundle_staggered": 2.4, "rinse_heater": 1.25, "cone_gap": 1.3}
+# Multiples of the starters' fineness, by which the Grid ± of what is wanted is at most 3 %.
+_FINER = {"rinse_heater": 1.4, "cone_gap": 1.3}
 
 
 def demo_user() -> User:

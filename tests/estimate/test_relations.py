@@ -14,6 +14,7 @@ from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.estimate import estimate_case
 from wattikos_core.estimate.crossflow import cylinder_drag, cylinder_nusselt
+from wattikos_core.estimate.ducts import NUSSELT_FLUX, pipe_nusselt
 from wattikos_core.estimate.fins import annular_fin_efficiency, pin_fin_efficiency, straight_fin_efficiency
 from wattikos_core.estimate.heated import ANNULUS_RATIO, ANNULUS_TEMPERATURE, annulus_nusselt
 from wattikos_core.physics import Problem
@@ -47,6 +48,15 @@ class CrossFlow(unittest.TestCase):
         with self.assertRaises(CaseError) as caught:
             estimate_case(resolve(read_case(document)))
         self.assertIn("'bar' has no heat source", str(caught.exception))
+
+
+class Ducts(unittest.TestCase):
+    def test_hausen_and_the_developed_values_against_the_ht_library(self) -> None:
+        for graetz in (0.5, 5.0, 80.0, 900.0):
+            other = ht.conv_internal.laminar_entry_thermal_Hausen(Re=graetz * 20.0, Pr=5.0, L=1.0, Di=0.01)
+            self.assertAlmostEqual(pipe_nusselt(graetz) / other, 1.0, places=9)
+        # Shah and London's polynomial for rectangles, at none of their height.
+        self.assertAlmostEqual(ht.conv_internal.Nu_laminar_rectangular_Shan_London(1e-9), NUSSELT_FLUX, delta=1e-3)
 
 
 class Fins(unittest.TestCase):

@@ -89,7 +89,7 @@ def plate_nusselt(x_star: float, prandtl: float, flux_share: float, *, both_side
 
 
 def pipe_nusselt(graetz: float) -> float:
-    """Mean Nu in a round pipe, developed velocity, wall at one temperature: Hausen (1943); Gz = D/L Re Pr (from memory)."""
+    """Mean Nu in a round pipe, developed velocity, wall at one temperature: Hausen (1943), as in the ht library; Gz = D/L Re Pr."""
     return float(3.66 + 0.0668 * graetz / (1.0 + 0.04 * graetz ** (2.0 / 3.0)))
 
 
