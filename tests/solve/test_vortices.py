@@ -47,7 +47,7 @@ class Steady(unittest.TestCase):
 @tag("slow")
 class Shedding(unittest.TestCase):
     def test_reynolds_100_at_default_settings(self) -> None:
-        """The benchmark: largest drag 3.22 to 3.24 within 1 %, largest lift 0.99 to 1.01 within 3 %, Strouhal number 0.295 to 0.305."""
+        """Largest drag 3.22 to 3.24 within 1 %, largest lift 0.99 to 1.01 within 3 %, Strouhal number 0.295 to 0.305."""
         run = channel(1.0, physics={"regime": "time"}, time={"end": "12 s"})
         history = run.solution.history
         time = np.array([row["time"] for row in history])
