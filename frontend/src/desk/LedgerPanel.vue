@@ -16,7 +16,7 @@ const all = ref(false)
 const copied = ref(false)
 const stale = computed(() => theCase.staleBecause.length > 0)
 /** What each surface and part has, and the balances, are told elsewhere; here by choice. */
-const main = computed(() => theCase.ledger.filter((row) => row.wanted || row.by_hand || !/^(heat (?:from|out through|in through|released)|mean(?! local)|highest|lowest|drag|lift|Reynolds number of) ?|balance$/.test(row.name)))
+const main = computed(() => theCase.ledger.filter((row) => row.wanted || row.by_hand || !/^(heat (?:from|out through|in through|released)|mean(?! local)|highest|lowest|drag|lift|separation|reattachment|Reynolds number of) ?|balance$/.test(row.name)))
 const rows = computed(() => (all.value && !props.still ? theCase.ledger : main.value))
 const hidden = computed(() => theCase.ledger.length - main.value.length)
 

@@ -5,7 +5,7 @@ export function heatPassing(name: string): { places: string[]; to: string } | nu
   const edge = /^heat (out|in) through (.+)$/.exec(name)
   if (edge) return { places: [edge[2]!], to: edge[1]! }
   const between = /^heat from (.+) to (.+)$/.exec(name)
-  return between ? { places: [`${between[1]} | ${between[2]}`, `${between[2]} | ${between[1]}`], to: `to ${between[2]}` } : null
+  return between ? { places: [`${between[1]} | ${between[2]}`, `${between[2]} | ${between[1]}`], to: `→ ${between[2]}` } : null
 }
 
 /** Both names of a row's quantity. */

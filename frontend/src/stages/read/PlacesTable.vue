@@ -40,7 +40,7 @@ const places = computed(() => {
   return [...found].sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
 })
 const cell = (prefix: string, place: string) => (prefix === HEAT ? heats.value.get(place)?.row : values.value.get(`${prefix} ${place}`))
-const shown = (prefix: string, kind: string, place: string, digits: number) => [units.format(cell(prefix, place)?.solved, kind, digits), prefix === HEAT ? (heats.value.get(place)?.to ?? '') : ''].filter(Boolean).join(' ')
+const shown = (prefix: string, kind: string, place: string, digits: number) => [units.format(cell(prefix, place)?.solved, kind, digits), prefix === HEAT && cell(prefix, place)?.solved ? (heats.value.get(place)?.to ?? '') : ''].filter(Boolean).join(' ')
 
 async function copy(): Promise<void> {
   const lines = [['place', ...columns.value.map(([, label, kind]) => `${label} ${units.label(kind)}`.trim())]]
@@ -63,15 +63,16 @@ async function copy(): Promise<void> {
     <tbody>
       <tr v-for="place in places" :key="place" :data-place="place">
         <td :title="place">{{ place }}</td>
-        <td v-for="[prefix, , kind] in columns" :key="prefix" class="number" :title="cell(prefix, place)?.definition">{{ shown(prefix, kind, place, 4) }}</td>
+        <td v-for="[prefix, , kind] in columns" :key="prefix" class="number" :class="{ passing: prefix === HEAT }" :title="cell(prefix, place)?.name">{{ shown(prefix, kind, place, 4) }}</td>
       </tr>
     </tbody>
   </table>
 </template>
 
 <style scoped>
-td:first-child { max-width: 84px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-table.dense td, table.dense th { padding-left: 3px; padding-right: 3px; }
+td:first-child { max-width: 62px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+table.dense td, table.dense th { padding-left: 2px; padding-right: 2px; }
 table.dense td:first-child { padding-left: 0; }
+td.passing { max-width: 80px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 th { white-space: nowrap; }
 </style>
