@@ -203,6 +203,8 @@ class ConvectingTank(unittest.TestCase):
                     "section": {"extent": "flat", "parts": [{"name": "water", "material": "water", "shape": shape}]},
                     "conditions": [*held, {"type": "wall", "boundaries": ["water, top", "water, bottom"]}],
                     "physics": {"regime": "time", "gravity_y": "-9.81 m/s^2"},
+                    # 696 cells: at fineness 1 a film is gridded for its layers.
+                    "grid": {"fineness": 0.35},
                     "time": {"end": f"{cls.END} s", "frames": [f"{cls.END} s"], "temperature": "30 °C", **time},
                 }
             )

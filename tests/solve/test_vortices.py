@@ -9,6 +9,7 @@ import numpy as np
 from django.test import tag
 
 from tests.sections import circle, rectangle, section_case
+from wattikos_core.case import read_case
 from wattikos_core.runs import RunResult, solve_case
 
 BODY = "f, cylinder outside"
@@ -59,3 +60,18 @@ class Shedding(unittest.TestCase):
         strouhal = 0.1 / float(np.diff(crossings).mean())
         self.assertTrue(0.295 <= strouhal <= 0.305, strouhal)
         self.assertTrue(0.99 * 0.97 <= lift[late].max() <= 1.01 * 1.03, lift[late].max())
+
+
+class FromAnotherGrid(unittest.TestCase):
+    def test_a_film_begins_with_fields_of_another_grid(self) -> None:
+        """They do not balance mass where they are laid: the first step jumps to fields that do, in however short a step."""
+        coarse = channel(0.2, fineness=0.4)
+        case = coarse.case.model_dump(mode="json")
+        case["grid"]["fineness"] = 0.6
+        case["physics"]["regime"] = "time"
+        case["time"] |= {"end": "20 ms", "begin": "former_run"}
+        film = solve_case(read_case(case), start=coarse.solution.checkpoint())
+        self.assertNotEqual(film.problem.grid.n_cells, coarse.problem.grid.n_cells)
+        self.assertAlmostEqual(
+            film.value(f"drag coefficient of {BODY}") / coarse.value(f"drag coefficient of {BODY}"), 1.0, delta=0.05
+        )

@@ -110,7 +110,7 @@ class Drawing(BrowserTestCase):
         page.keyboard.press("Enter")
         self.until(lambda: "pipe, inside" in str(self.stored()["conditions"]))
         document = self.stored()
-        self.assertIn("heat from whey to pipe 1", [w["quantity"] for w in document["wanted"]])
+        self.assertIn("heat from pipe 1 to whey", [w["quantity"] for w in document["wanted"]])
         self.assertEqual(document["estimate"]["body"], "pipe")
         page.fill("[data-path='section.parts[2].present']", "0")
         self.until(lambda: page.locator("[data-part=pipe] >> text=off").count() == 1)

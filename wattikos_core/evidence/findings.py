@@ -16,6 +16,7 @@ from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
 from wattikos_core.evidence.finding import Finding
 from wattikos_core.evidence.findings_of_gases import findings_of_gases
 from wattikos_core.evidence.ledger import LedgerRow
+from wattikos_core.grid.wakes import VORTICES_REYNOLDS
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import INLET, OUTLET
 from wattikos_core.physics.scales import spans
@@ -24,8 +25,6 @@ from wattikos_core.read import streams_of
 from wattikos_core.section import PaintedSection, open_boundaries
 from wattikos_core.solve import Solution
 
-# Vortices leave a free circular cylinder from here on: Williamson (1996), Annu. Rev. Fluid Mech. 28, 477.
-VORTICES_REYNOLDS = 47.0
 # Where a layer heated from below starts to move (Rayleigh 1916; Jeffreys 1928).
 _CONVECTION_RAYLEIGH = 1708.0
 # Swings below this share of all temperatures are not worth a word.

@@ -9,6 +9,7 @@ from wattikos_core.grid.grid import Array, Grid
 from wattikos_core.grid.rectilinear import grid_rectangles, lines_of
 from wattikos_core.grid.thermal_layers import layer_fineness
 from wattikos_core.grid.uniform import uniform_directions
+from wattikos_core.grid.wakes import wake_fineness
 from wattikos_core.section import PaintedSection, symmetry_planes, without_layers
 
 
@@ -33,7 +34,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
     ]
     if unknown:
         raise CaseError(unknown)
-    fineness *= layer_fineness(resolved, section)
+    fineness *= implied_fineness(resolved, section)
     if section.tensor is not None:
         return grid_rectangles(
             section,
@@ -56,11 +57,16 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
     )
 
 
+def implied_fineness(resolved: ResolvedCase, section: PaintedSection) -> float:
+    """By what a fineness is multiplied for what the conditions imply: thermal layers, vortices; at least 1."""
+    return max(layer_fineness(resolved, section), wake_fineness(resolved, section))
+
+
 def section_lines(resolved: ResolvedCase, section: PaintedSection, fineness: float) -> tuple[Array, Array]:
     """The grid lines x and y (m) that `grid_section` makes of a section of rectangles at a fineness."""
     return lines_of(
         section,
-        fineness * layer_fineness(resolved, section),
+        fineness * implied_fineness(resolved, section),
         symmetry_planes(resolved, section),
         resolved.local_sizes,
         uniform_directions(resolved, section),
@@ -73,4 +79,4 @@ def check_sizes(resolved: ResolvedCase, section: PaintedSection, fineness: float
     It takes a small part of the time of gridding, so that a run can be refused before it is queued.
     """
     if section.tensor is None:
-        size_field(section, fineness * layer_fineness(resolved, section), resolved.local_sizes)
+        size_field(section, fineness * implied_fineness(resolved, section), resolved.local_sizes)

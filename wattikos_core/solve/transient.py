@@ -24,6 +24,8 @@ from wattikos_core.solve.state import Past, State
 TimeWatch = Callable[[Problem, Evaluation, State], dict[str, float]]
 
 _SAFETY, _SHRINK, _GROW = 0.9, 0.3, 2.0
+# A refused first step whose error is still this share of itself in a shorter one.
+_STAYS = 0.7
 # A step is taken back when its error is beyond this multiple of what is wanted.
 _TOO_MUCH = 2.0
 # After a step that found no solution: how much shorter the next is, and how fast that is forgotten.
@@ -147,6 +149,9 @@ def solve_in_time(
     wanted = settings.step or _FIRST_STEP * (settings.end - begin)
     ceiling, shortest = np.inf, _SHORTEST * (settings.end - begin)
     taken = rejected = 0
+    # Error of a first step that was refused: fields that come from another grid do not balance mass, and jump to those that do, in
+    # however short a step. An error that stays when the step shrinks is such a jump, and is taken.
+    refused = np.inf
     stopped = False
     with closing(Stepper(at, settings)) as stepper:
         while last.time < settings.end * (1.0 - 1e-12):
@@ -158,8 +163,10 @@ def solve_in_time(
             wanted = min(wanted, settings.largest or wanted, ceiling)
             step = _towards(wanted, stop - time, settings.fixed)
             trial = stepper.step(time, step, last.iterate)
-            if trial is None or (not settings.fixed and trial.error > _TOO_MUCH * settings.accuracy):
+            jump = trial is not None and taken == 0 and trial.error > _STAYS * refused
+            if trial is None or (not settings.fixed and not jump and trial.error > _TOO_MUCH * settings.accuracy):
                 rejected += 1
+                refused = trial.error if trial is not None else np.inf
                 shorter = _AFTER_FAILURE if trial is None else max(_SHRINK, _SAFETY * (settings.accuracy / trial.error) ** 0.5)
                 wanted = step * shorter
                 if trial is None:
