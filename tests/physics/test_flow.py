@@ -15,7 +15,7 @@ from wattikos_core.physics import Condition, Problem, build_problem
 from wattikos_core.physics.jacobian import compact_blocks
 from wattikos_core.physics.pattern import build_pattern, pin_scales, pressure_conductance, wide_pressure
 from wattikos_core.solve import SolveSettings, State, solve_steady
-from wattikos_core.solve.iterate import evaluate_state, look_at, properties_of
+from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, properties_of
 
 
 def fluid(reynolds: float) -> list:
@@ -102,6 +102,18 @@ class LidDrivenCavity(unittest.TestCase):
         self.assertLess(float(np.abs(found - self.u1000).max()), 0.012)
 
 
+def at_rest(problem: Problem) -> State:
+    """A fluid at rest at 300 K."""
+    zero = np.zeros(problem.grid.n_cells)
+    return State(zero, zero, zero, zero + 300.0, zero)
+
+
+def blocks_of(problem: Problem, state: State, now: Iterate) -> tuple[np.ndarray, np.ndarray]:
+    """The blocks of the compact Jacobian with upwind convection."""
+    parts = (problem.faces, problem.cells, problem.tables, problem.forces)
+    return compact_blocks(*parts, *state.unknowns, now.d, now.evaluation.flow, 0.0, 1)
+
+
 class Jacobian(unittest.TestCase):
     """Every entry the compact Jacobian claims, against finite differences of the residuals it approximates."""
 
@@ -142,12 +154,10 @@ class Jacobian(unittest.TestCase):
     def test_pressure_columns_of_momentum(self) -> None:
         lines = np.linspace(0.0, 1.0, 5)
         problem = build_problem(quads(lines, lines), fluid(10.0), {"fluid, right": Condition("outlet")}, blend=0.0)
-        n = problem.grid.n_cells
-        zero = np.zeros(n)
-        state = State(zero, zero, zero, np.full(n, 300.0), zero)
+        n, zero, state = problem.grid.n_cells, np.zeros(problem.grid.n_cells), at_rest(problem)
         now = look_at(problem, state, np.zeros(n))
-        faces, cells, tables, forces = problem.faces, problem.cells, problem.tables, problem.forces
-        blocks = compact_blocks(faces, cells, tables, forces, zero, zero, zero, state.t, zero, now.d, now.evaluation.flow, 0.0, 1)
+        faces, cells, forces = problem.faces, problem.cells, problem.forces
+        blocks = blocks_of(problem, state, now)
         pattern = build_pattern(faces, cells, forces)
         matrix = pattern.matrix(*blocks, np.ones(n))
         pressure = np.random.default_rng(5).standard_normal(n)
@@ -165,12 +175,10 @@ class Jacobian(unittest.TestCase):
         """
         lines = np.linspace(0.0, 1.0, 7)
         problem = build_problem(quads(lines, lines, shake=0.2), fluid(10.0), {"fluid, right": Condition("outlet")}, blend=0.0)
-        n = problem.grid.n_cells
-        zero = np.zeros(n)
-        state = State(zero, zero, zero, np.full(n, 300.0), zero)
+        n, zero, state = problem.grid.n_cells, np.zeros(problem.grid.n_cells), at_rest(problem)
         now = look_at(problem, state, np.zeros(n))
-        faces, cells, tables, forces = problem.faces, problem.cells, problem.tables, problem.forces
-        blocks = compact_blocks(faces, cells, tables, forces, zero, zero, zero, state.t, zero, now.d, now.evaluation.flow, 0.0, 1)
+        faces, cells, forces = problem.faces, problem.cells, problem.forces
+        blocks = blocks_of(problem, state, now)
         pattern = build_pattern(faces, cells, forces, wide_pressure(faces, n))
         conductance = pressure_conductance(faces, now.d, properties_of(problem, state).density)
         matrix = pattern.matrix(*blocks, np.ones(n), conductance)

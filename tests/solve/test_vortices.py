@@ -9,27 +9,40 @@ import numpy as np
 from django.test import tag
 
 from tests.sections import circle, rectangle, section_case
-from wattikos_core.case import read_case
-from wattikos_core.runs import RunResult, solve_case
+from wattikos_core.case import Case, read_case
+from wattikos_core.runs import RunResult, grid_of, prepare, solve_case
 
 BODY = "f, cylinder outside"
 
 
 def channel(mean: float, **more: Any) -> RunResult:
+    """What `channel_case` gives."""
+    return solve_case(channel_case(mean, **more))
+
+
+def channel_case(mean: float, **more: Any) -> Case:
     """A channel of 2.2 x 0.41 m past a cylinder of 0.1 m a little below its middle; parabolic entry, no temperature anywhere."""
-    return solve_case(
-        section_case(
-            rectangle("f", "thin", "0 m", "0 m", "2.2 m", "0.41 m"),
-            circle("cylinder", "void", "0.2 m", "0.2 m", "0.1 m"),
-            conditions=[
-                {"type": "inlet", "boundaries": ["f, left"], "velocity": f"{mean} m/s", "profile": "developed"},
-                {"type": "outlet", "boundaries": ["f, right"]},
-            ],
-            materials={"thin": {"base": "water", "density": "1 kg/m^3", "viscosity": "1 mPa*s"}},
-            watches=[f"lift coefficient of {BODY}", f"drag coefficient of {BODY}"],
-            **more,
-        )
+    return section_case(
+        rectangle("f", "thin", "0 m", "0 m", "2.2 m", "0.41 m"),
+        circle("cylinder", "void", "0.2 m", "0.2 m", "0.1 m"),
+        conditions=[
+            {"type": "inlet", "boundaries": ["f, left"], "velocity": f"{mean} m/s", "profile": "developed"},
+            {"type": "outlet", "boundaries": ["f, right"]},
+        ],
+        materials={"thin": {"base": "water", "density": "1 kg/m^3", "viscosity": "1 mPa*s"}},
+        watches=[f"lift coefficient of {BODY}", f"drag coefficient of {BODY}"],
+        **more,
     )
+
+
+class Grids(unittest.TestCase):
+    def test_streams_that_shed_are_gridded_finer_in_time_alone(self) -> None:
+        def cells(mean: float, **more: Any) -> int:
+            return grid_of(prepare(channel_case(mean, **more))).n_cells
+
+        in_time = {"physics": {"regime": "time"}, "time": {"end": "1 s"}}
+        self.assertGreater(cells(1.0, **in_time), 1.8 * cells(1.0))
+        self.assertEqual(cells(0.2, **in_time), cells(0.2))
 
 
 class Steady(unittest.TestCase):

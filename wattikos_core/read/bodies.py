@@ -32,7 +32,8 @@ def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, s
     force = body_force(problem.cells, problem.forces, properties, state.spin)
     gradient = gradients(faces, problem.forces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
     mu = properties.viscosity
-    friction = friction_on_walls(problem, state, properties, gradient)
+    # Told along streams alone.
+    friction = friction_on_walls(problem, state, properties, gradient) if streams else np.zeros((grid.n_faces, 2))
     ahead_of = {part: _ahead(problem, stream) for part, stream in streams.items()}
     for name, group in grid.groups.items():
         if faces.kind[group[0]] not in (WALL, INTERFACE):

@@ -26,6 +26,8 @@ TimeWatch = Callable[[Problem, Evaluation, State], dict[str, float]]
 _SAFETY, _SHRINK, _GROW = 0.9, 0.3, 2.0
 # A refused first step whose error is still this share of itself in a shorter one.
 _STAYS = 0.7
+# Mass of a start that is open by this share does not belong to its grid.
+_UNBALANCED = 0.1
 # A step is taken back when its error is beyond this multiple of what is wanted.
 _TOO_MUCH = 2.0
 # After a step that found no solution: how much shorter the next is, and how fast that is forgotten.
@@ -151,7 +153,7 @@ def solve_in_time(
     taken = rejected = 0
     # Error of a first step that was refused: fields that come from another grid do not balance mass, and jump to those that do, in
     # however short a step. An error that stays when the step shrinks is such a jump, and is taken.
-    refused = np.inf
+    refused, unbalanced = np.inf, now.norms.mass > _UNBALANCED
     stopped = False
     with closing(Stepper(at, settings)) as stepper:
         while last.time < settings.end * (1.0 - 1e-12):
@@ -163,7 +165,7 @@ def solve_in_time(
             wanted = min(wanted, settings.largest or wanted, ceiling)
             step = _towards(wanted, stop - time, settings.fixed)
             trial = stepper.step(time, step, last.iterate)
-            jump = trial is not None and taken == 0 and trial.error > _STAYS * refused
+            jump = unbalanced and trial is not None and taken == 0 and trial.error > _STAYS * refused
             if trial is None or (not settings.fixed and not jump and trial.error > _TOO_MUCH * settings.accuracy):
                 rejected += 1
                 refused = trial.error if trial is not None else np.inf
