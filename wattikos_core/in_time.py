@@ -13,11 +13,13 @@ from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
 from wattikos_core.evidence.settling import first_time, settling
 from wattikos_core.grid import Grid
+from wattikos_core.grid.wakes import wake_step
 from wattikos_core.physics import Evaluation, Problem, beginning_at, problem_at, problem_of
 from wattikos_core.physics.faces import Array
 from wattikos_core.quantities import QuantityError
 from wattikos_core.read import cell_fields, front_distance, pack_frame, watch_for
 from wattikos_core.read.senses import in_sense
+from wattikos_core.section import PaintedSection
 from wattikos_core.solve import Cancel, Instant, Listen, Solution, State, TimeSettings, solve_in_time, start_from
 from wattikos_core.solve.iterate import Iterate, properties_of, stored_in
 from wattikos_core.solve.ramp import established_flow
@@ -60,6 +62,7 @@ class TimeRun:
 
 def solve_film(
     resolved: ResolvedCase,
+    section: PaintedSection,
     grid: Grid,
     start: bytes | None,
     go_on: bool,
@@ -93,7 +96,7 @@ def solve_film(
         end=wishes.end,
         stops=wishes.frames,
         step=wishes.step,
-        largest=wishes.largest,
+        largest=wishes.largest or wake_step(resolved, section),
         fixed=wishes.fixed,
         accuracy=wishes.accuracy,
         order=wishes.order,

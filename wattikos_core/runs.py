@@ -234,7 +234,7 @@ def _solve_in_time(
     begun: float,
 ) -> RunResult:
     resolved = prepared.resolved
-    run = solve_film(resolved, grid_of(prepared), start, go_on, on_frame, listen, cancel)
+    run = solve_film(resolved, prepared.section, grid_of(prepared), start, go_on, on_frame, listen, cancel)
     problem, solution, evaluation = run.problem, run.solution, run.evaluation
     values = solved_quantities(resolved, problem, evaluation, solution.state) | run.over_time
     ledger = build_ledger(resolved, prepared.hand, values)

@@ -45,17 +45,26 @@ class Grids(unittest.TestCase):
         self.assertEqual(cells(0.2, **in_time), cells(0.2))
 
 
+class Steps(unittest.TestCase):
+    def test_no_step_is_too_long_for_vortices_to_grow(self) -> None:
+        """From calm begin: in steps of a period's share an unsteady wake dies out, and the error of a step does not tell."""
+        run = channel(1.0, fineness=0.4, physics={"regime": "time"}, time={"end": "0.5 s", "accuracy": "0.05"})
+        steps = [row["step"] for row in run.solution.history]
+        self.assertLessEqual(max(steps), 0.2 * 0.1 / 1.0 * (1.0 + 1e-3))
+        self.assertGreater(max(steps), 0.01)
+
+
 class Steady(unittest.TestCase):
     def test_drag_and_lift_at_reynolds_20(self) -> None:
         """Drag 5.57 to 5.59, lift 0.0104 to 0.0110; 5.57954 and 0.010619 (Nabh 1998, from memory).
 
-        The lift is a five-hundredth of the drag, and from one grid to the next it still moves by a tenth: the bounds of the
-        benchmark are met by the drag on all of these, by the lift on some.
+        The lift is a five-hundredth of the drag, and from one grid to the next it still moves by a twentieth: of five grids of
+        13,000 to 17,000 cells four are within the bounds of the benchmark.
         """
-        for cells in (2_700, 15_000):
+        for cells, low, high in ((2_700, 0.0080, 0.0132), (15_000, 0.0104, 0.0110)):
             run = channel(0.2, grid={"cells": cells})
             self.assertTrue(5.57 <= run.value(f"drag coefficient of {BODY}") <= 5.59)
-            self.assertAlmostEqual(run.value(f"lift coefficient of {BODY}"), 0.0106, delta=0.0015)
+            self.assertTrue(low <= run.value(f"lift coefficient of {BODY}") <= high)
 
 
 @tag("slow")

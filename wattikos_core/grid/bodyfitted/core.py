@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -25,6 +26,8 @@ Index = NDArray[np.int64]
 # A Voronoi vertex this near to a boundary vertex (as a share of its circle) is that vertex.
 _SAME = 1e-6
 _SHORT_EDGE = 0.04
+# Steps of relaxing, and how far from the boundary, in distances between seeds, they move and hold.
+_RELAXING, _MOVING, _HOLDING = 10, 8.0, 12.0
 # A node on a boundary edge moves to an end of the edge that is nearer than this share of it.
 _TO_VERTEX = 0.3
 
@@ -64,7 +67,7 @@ def fill(outline: Outline, core: Any, size: SizeField, attempt: int = 0) -> Core
     """
     border = boundary_seeds(outline)
     inner = inner_seeds(core, size, border, outline, attempt)
-    inner = _relaxed(border, inner)
+    inner = _relaxed(border, inner, _RELAXING if attempt == 0 else 1)
     seeds = np.concatenate([border.inside, inner])
     diagram = _Diagram(np.concatenate([seeds, border.mirrored]), len(seeds))
     vertex = _outline_vertices(diagram, outline, border)
@@ -77,21 +80,29 @@ def fill(outline: Outline, core: Any, size: SizeField, attempt: int = 0) -> Core
     return _repaired(outline, core, seeds, diagram, number, points, polygons, bad)
 
 
-def _relaxed(border: BoundarySeeds, inner: Array) -> Array:
-    """Inner seeds near the boundary moved to the middle of their cells (one step of Lloyd 1982)."""
+def _relaxed(border: BoundarySeeds, inner: Array, steps: int) -> Array:
+    """Inner seeds near the boundary moved to the middle of their cells (steps of Lloyd 1982): where cells meet a wall unevenly,
+    small forces on it scatter from grid to grid."""
     from scipy.spatial import cKDTree
 
     if len(inner) < 4:
         return inner
-    seeds = np.concatenate([border.inside, inner])
-    diagram = _Diagram(np.concatenate([seeds, border.mirrored]), len(seeds))
-    centroid, area = diagram.centroids()
-    span = np.sqrt(np.maximum(area, 0.0))
     distance, _ = cKDTree(border.inside).query(inner)
-    own = slice(len(border.inside), None)
-    move = centroid[own] - inner
-    near = (distance < 3.5 * span[own]) & (np.hypot(*move.T) < 0.5 * span[own])
-    return np.where(near[:, None], inner + move, inner)
+    span = np.minimum(cKDTree(inner).query(inner, k=2)[0][:, 1], distance)
+    # Beyond the seeds that move stand those that hold them.
+    around = np.nonzero(distance < _HOLDING * span)[0]
+    moving = distance[around] < _MOVING * span[around]
+    first = len(border.inside)
+    seeds = np.concatenate([border.inside, inner[around]])
+    for _ in range(steps):
+        diagram = _Diagram(np.concatenate([seeds, border.mirrored]), len(seeds))
+        centroid, area = diagram.centroids()
+        move = (centroid - seeds)[first:]
+        near = moving & (np.hypot(*move.T) < 0.5 * np.sqrt(np.maximum(area[first:], 0.0)))
+        seeds[first:][near] += move[near]
+    relaxed = inner.copy()
+    relaxed[around] = seeds[first:]
+    return relaxed
 
 
 class _Diagram:
@@ -106,38 +117,46 @@ class _Diagram:
         self.triangles = triangulation.simplices.astype(np.int64)
         self.neighbours = triangulation.neighbors.astype(np.int64)
         self.centre = _circumcentres(points, self.triangles)
+
+    @cached_property
+    def around(self) -> tuple[Index, Index]:
+        """The triangles around each wanted seed in turn, one seed after the other, and where each seed's begin."""
         seed = self.triangles.ravel()
         triangle = np.repeat(np.arange(len(self.triangles)), 3)
-        wanted = seed < count
+        wanted = seed < self.count
         seed, triangle = seed[wanted], triangle[wanted]
         # Around a seed, triangles follow each other by the direction of their middle.
-        out = points[self.triangles[triangle]].mean(axis=1) - points[seed]
+        out = self.points[self.triangles[triangle]].mean(axis=1) - self.points[seed]
         order = np.lexsort((np.arctan2(out[:, 1], out[:, 0]), seed))
-        self.seed, self.triangle = seed[order], triangle[order]
-        self.start = np.searchsorted(self.seed, np.arange(count + 1))
+        return triangle[order], np.searchsorted(seed[order], np.arange(self.count + 1))
 
     def polygons(self, number: Index) -> tuple[Index, Index]:
         """Start of each cell's corners, and their node numbers; corners that fall together appear once."""
-        nodes = number[self.triangle]
+        triangle, start = self.around
+        nodes = number[triangle]
         following = np.arange(nodes.size) + 1
-        last = self.start[1:] - 1
-        following[last] = self.start[:-1]
+        following[start[1:] - 1] = start[:-1]
         keep = nodes != nodes[following]
         kept = np.concatenate([[0], np.cumsum(keep)])
-        return kept[self.start], nodes[keep]
+        return kept[start], nodes[keep]
 
     def centroids(self) -> tuple[Array, Array]:
-        """Centroid and area of each wanted cell."""
-        p = self.centre[self.triangle]
-        following = np.arange(len(p)) + 1
-        following[self.start[1:] - 1] = self.start[:-1]
-        origin = self.points[self.seed]
-        a, b = p - origin, p[following] - origin
-        cross = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
-        area = 0.5 * np.bincount(self.seed, cross, self.count)
-        moment = np.stack([np.bincount(self.seed, (a[:, k] + b[:, k]) * cross, self.count) for k in (0, 1)], axis=1)
+        """Centroid and area of each wanted cell, from the kites that triangles give to the cells of their corners."""
+        area, moment = np.zeros(self.count), np.zeros((self.count, 2))
+        for k in range(3):
+            seed = self.triangles[:, k]
+            wanted = seed < self.count
+            seed = seed[wanted]
+            origin = self.points[seed]
+            middle = self.centre[wanted] - origin
+            half, other_half = (0.5 * (self.points[self.triangles[wanted, (k + j) % 3]] - origin) for j in (1, 2))
+            for a, b in ((half, middle), (middle, other_half)):
+                cross = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+                area += np.bincount(seed, 0.5 * cross, self.count)
+                for j in (0, 1):
+                    moment[:, j] += np.bincount(seed, (a[:, j] + b[:, j]) * cross / 6.0, self.count)
         safe = np.where(np.abs(area) > 0.0, area, 1.0)
-        return self.points[: self.count] + moment / (6.0 * safe[:, None]), np.asarray(area, dtype=np.float64)
+        return self.points[: self.count] + moment / safe[:, None], area
 
 
 def _circumcentres(points: Array, triangles: Index) -> Array:
@@ -272,9 +291,10 @@ def _repaired(
     middle = outline.points.mean(axis=0)
     far = middle + 50.0 * scale * np.array([(1, 0), (0, 1), (-1, 0), (0, -1)])
     plain = _Diagram(np.concatenate([seeds, far]), len(seeds))
+    triangle, start = plain.around
     raw = []
     for seed in np.nonzero(bad)[0]:
-        corners = plain.centre[plain.triangle[plain.start[seed] : plain.start[seed + 1]]]
+        corners = plain.centre[triangle[start[seed] : start[seed + 1]]]
         cell = shapely.Polygon(corners)
         # Corners that coincide up to round-off may come in the wrong order; cells are convex all the same.
         raw.append(cell if cell.is_valid else cell.convex_hull)
@@ -288,7 +308,7 @@ def _repaired(
     coordinates = np.concatenate(rings)
     tolerance = 1e-8 * scale
     to_vertex, vertex = vertices.query(coordinates)
-    to_known, triangle = known.query(coordinates)
+    to_known, nearest = known.query(coordinates)
     edge, share = _on_outline(outline, coordinates, tolerance)
     # Nodes on the outline go to its vertices where these are near.
     ahead = (edge >= 0) & (share > 1.0 - _TO_VERTEX)
@@ -299,7 +319,7 @@ def _repaired(
     near = to_vertex < tolerance
     number_of[near] = vertex[near]
     same = (number_of < 0) & (edge < 0) & (to_known < tolerance)
-    number_of[same] = number[triangle[same]]
+    number_of[same] = number[nearest[same]]
     fresh = np.nonzero(number_of < 0)[0]
     new_points = np.zeros((0, 2))
     on_edge: list[tuple[int, float, int]] = []
