@@ -7,22 +7,12 @@ import unittest
 from typing import Any
 
 import ht
-import numpy as np
 
-from tests.physics.test_ducts import graetz
 from tests.support import INSULATED, SYMMETRIC, WALL_AT_60, duct
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.estimate import estimate_case
-from wattikos_core.estimate.ducts import (
-    apparent_friction,
-    mean_nusselt_entry,
-    mean_nusselt_flux,
-    mean_nusselt_temperature,
-    pipe_friction,
-    pipe_nusselt,
-    plate_nusselt,
-)
+from wattikos_core.estimate.ducts import apparent_friction, mean_nusselt_entry, pipe_friction, plate_nusselt
 from wattikos_core.estimate.exchangers import counterflow_effectiveness, parallel_effectiveness
 from wattikos_core.runs import estimate_ledger, solve_case
 
@@ -46,24 +36,10 @@ class Effectiveness(unittest.TestCase):
 
 class Relations(unittest.TestCase):
     def test_long_ducts_end_at_the_developed_values(self) -> None:
-        self.assertAlmostEqual(mean_nusselt_temperature(50.0), 7.541, delta=0.001)
-        self.assertAlmostEqual(mean_nusselt_flux(50.0), 8.235, delta=0.001)
         self.assertAlmostEqual(apparent_friction(500.0, developing=True), 96.0, delta=0.01)
-        self.assertAlmostEqual(plate_nusselt(90.0, 5.0, 0.0, both_sides=False, developing=False), 4.861, delta=0.02)
-        self.assertAlmostEqual(plate_nusselt(90.0, 5.0, 1.0, both_sides=False, developing=False), 5.385, delta=0.02)
-
-    def test_mean_nusselt_follows_the_graetz_series(self) -> None:
-        """The relation comes in pieces that lie 3.5 % at most from the series it stands for."""
-        x_star = np.geomspace(0.0005, 0.3, 25)
-        series = -np.log(graetz(x_star, pipe=False)) / (4.0 * x_star)
-        np.testing.assert_allclose([mean_nusselt_temperature(x) for x in x_star], series, rtol=0.035)
-
-    def test_pipe_relation_follows_the_graetz_series(self) -> None:
-        """Hausen's mean Nu lies within 6 % of the series for a wall at one temperature, for Graetz numbers up to 250."""
-        x_star = np.geomspace(0.004, 0.5, 15)
-        series = -np.log(graetz(x_star, pipe=True)) / (4.0 * x_star)
-        np.testing.assert_allclose([pipe_nusselt(1.0 / x) for x in x_star], series, rtol=0.06)
         self.assertAlmostEqual(pipe_friction(100.0, developing=True), 64.0, delta=0.05)
+        self.assertAlmostEqual(plate_nusselt(90.0, 5.0, 0.0, both_sides=False, developing=False), 4.861, delta=0.01)
+        self.assertAlmostEqual(plate_nusselt(90.0, 5.0, 1.0, both_sides=False, developing=False), 5.385, delta=0.01)
 
     def test_entry_of_both_raises_heat_transfer(self) -> None:
         self.assertGreater(mean_nusselt_entry(0.01, 0.7), mean_nusselt_entry(0.01, 100.0))
@@ -113,7 +89,7 @@ class PlatePassage(unittest.TestCase):
                 self.assertTrue(rows[name].agrees, f"{name} with {inputs}: {rows[name].verdict}")
 
     def test_outside_its_range_it_says_so(self) -> None:
-        rows = {row.name: row for row in estimate_ledger(read_case(starter(hot_flow="200 g/s")))}
+        rows = {row.name: row for row in estimate_ledger(read_case(starter(hot_flow="200 kg/s")))}
         hand = rows["duty"].hand
         assert hand is not None
         self.assertFalse(hand.inside)

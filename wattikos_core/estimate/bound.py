@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs
 from wattikos_core.errors import CaseError, Problem
+from wattikos_core.estimate.account import account_of, pair
 from wattikos_core.quantities import QuantityError, evaluate_in
 
 
@@ -28,20 +29,30 @@ class Bound:
 
     def __init__(self, resolved: ResolvedCase) -> None:
         self.resolved = resolved
+        self.account = account_of(resolved)
         self._values = evaluate_inputs(resolved.case)[0]
 
     def read(self, field: str, text: str, kind: str) -> float:
         """An expression in the inputs, in SI. Raises CaseError."""
         try:
-            return evaluate_in(kind, text, self._values)
+            value = evaluate_in(kind, text, self._values)
         except QuantityError as error:
             raise CaseError(Problem(f"estimate.{field}", error.problem, error.remedy)) from error
+        self.account.say(field, text, kind, value)
+        return value
 
     def above_zero(self, field: str, text: str, kind: str) -> float:
         """An expression that must be greater than zero."""
         value = self.read(field, text, kind)
         if value <= 0.0:
             raise CaseError(Problem(f"estimate.{field}", f"'{text}' is {value:g}", "it must be greater than zero"))
+        return value
+
+    def or_zero(self, field: str, text: str, kind: str) -> float:
+        """An expression that may be left empty, which is zero, and must not be negative."""
+        value = self.read(field, text, kind) if text.strip() else 0.0
+        if value < 0.0:
+            raise CaseError(Problem(f"estimate.{field}", f"'{text}' is {value:g}", "it must not be negative"))
         return value
 
     def part(self, field: str, name: str) -> ResolvedPart:
@@ -54,6 +65,7 @@ class Bound:
 
     def entering(self, part: str) -> Entering:
         """What enters a fluid part. Raises CaseError."""
+        self.account.take("stream", part)
         module = self.resolved.module
         if module is not None:
             return Entering(module.temperature, True, module.count)
@@ -62,6 +74,7 @@ class Bound:
 
     def inlet(self, part: str) -> ResolvedCondition:
         """The inlet of a fluid part. Raises CaseError."""
+        self.account.take("stream", part)
         for condition in self.resolved.conditions:
             if condition.type.startswith("inlet") and condition.boundary.startswith(f"{part}, "):
                 return condition
@@ -82,4 +95,32 @@ class Bound:
                 )
             return module.mass_flow
         inlet = self.inlet(part.name)
+        if inlet.type in ("inlet_static", "inlet_total"):
+            problem = f"by hand the flow does not follow from the pressure at '{inlet.boundary}'"
+            raise CaseError(
+                Problem(f"{inlet.field}.pressure", problem, "give a mass flow or a velocity, or take the hand calculation out")
+            )
         return inlet.amount if inlet.type == "inlet_mass" else inlet.amount * float(part.material.density(inlet.temperature)) * area
+
+    def contact(self, first: ResolvedPart, second: ResolvedPart) -> float:
+        """Resistance between two parts that touch, m2 K/W; 0 where none stands there."""
+        self.account.take("contact", pair(first.origin, second.origin))
+        self.account.take("contact", pair(first.name, second.name))
+        return self.resolved.contacts.get(f"{first.name} | {second.name}", 0.0)
+
+    def source(self, part: ResolvedPart) -> float:
+        """Heat source of a part, W, its own and that by volume (of a round body across a flat section)."""
+        self.account.take("source", part.origin)
+        return part.heat
+
+    def outside(self, boundary: str) -> ResolvedCondition | None:
+        """What stands outside a boundary: convection, radiation, a temperature or heat, a coating included."""
+        for kind in ("outside", "radiation", "coating"):
+            self.account.take(kind, boundary)
+        return self.resolved.condition(boundary)
+
+    def across(self, part: ResolvedPart, temperature: float) -> float:
+        """Conductivity of a part along y, W/m/K, which is across the streams and layers of a section."""
+        self.account.take("orthotropy", part.origin)
+        table = part.material
+        return float(table.conductivity(temperature)) * table.conductivity_ratio

@@ -1,126 +1,167 @@
-"""Tubes and bars across a stream: film, drag and outlet temperature by hand.
-
-Mean Nusselt numbers of a circular cylinder and of bundles after Zukauskas (1972), Adv. Heat Transfer 8, 93, on the
-velocity in the narrowest gap (constants as tabulated by Incropera and DeWitt; from memory).
-"""
+"""Tubes, bars and spheres across a stream: heat, drag, pressure drop and outlet temperature by hand."""
 
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
-from wattikos_core.case import ResolvedCase
+from wattikos_core.case import ResolvedPart
 from wattikos_core.case.estimates import CrossFlow
 from wattikos_core.errors import CaseError, Problem
-from wattikos_core.estimate.bound import Bound
+from wattikos_core.estimate.bound import Bound, Entering
+from wattikos_core.estimate.bundles import (
+    CRISIS,
+    Bundle,
+    bundle_nusselt,
+    bundle_pressure_drop,
+    cylinder_drag,
+    holds,
+    range_of,
+    sphere_drag,
+    sphere_nusselt,
+)
 from wattikos_core.estimate.hand_value import HandValue
 
 ZUKAUSKAS = "Zukauskas (1972), Adv. Heat Transfer 8, 93"
+WHITAKER = "Whitaker (1972), AIChE J. 18, 361 (from memory)"
 SUCKER_BRAUER = "Sucker and Brauer (1975), Wärme- und Stoffübertragung 8, 149"
+CLIFT = "Clift, Grace and Weber (1978), Bubbles, Drops and Particles, as in the fluids library"
 
-# Upper Reynolds number, constant and exponent.
-_CYLINDER = ((40.0, 0.75, 0.4), (1e3, 0.51, 0.5), (2e5, 0.26, 0.6), (1e6, 0.076, 0.7))
-_BUNDLE: dict[str, tuple[tuple[float, float, float], ...]] = {"in_line": ((1e2, 0.80, 0.40),), "staggered": ((1e2, 0.90, 0.40),)}
 _SCATTER = {"single": 0.15, "in_line": 0.25, "staggered": 0.25}
-_SCATTER_DRAG = 0.15
+_SCATTER_DRAG, _SCATTER_DROP = 0.15, 0.25
+_SPHERE = (3.5, 8e4)
 _ROUNDS = 20
 
 
-def cylinder_nusselt(reynolds: float, prandtl: float, prandtl_surface: float, arrangement: str = "single") -> float:
-    """Mean Nu of a cylinder across a stream, or of a bundle's tubes (Zukauskas 1972); Re and Nu on the diameter."""
-    rows: list[tuple[float, float, float]] = [
-        *_BUNDLE.get(arrangement, ()),
-        *(row for row in _CYLINDER if arrangement == "single" or row[0] > 1e2),
-    ]
-    _, constant, exponent = next((row for row in rows if reynolds <= row[0]), rows[-1])
-    power = 0.37 if prandtl <= 10.0 else 0.36
-    return float(constant * reynolds**exponent * prandtl**power * (prandtl / prandtl_surface) ** 0.25)
+@dataclass(frozen=True)
+class _Task:
+    """Bodies in a stream, in SI: `area` of all of them; what heats them, a heat rate or a temperature behind a resistance."""
+
+    fluid: ResolvedPart
+    entering: Entering
+    bundle: Bundle
+    sphere: bool
+    flow: float
+    velocity: float
+    area: float
+    heated: float
+    inside: tuple[float, float] | None
+    coating: float
 
 
-def cylinder_drag(reynolds: float) -> float:
-    """Drag coefficient of a circular cylinder, Re from 1e-4 to 2e5: Sucker and Brauer (1975), from memory."""
-    return float(1.18 + 6.8 / reynolds**0.89 + 1.96 / math.sqrt(reynolds) - 0.0004 * reynolds / (1.0 + 3.64e-7 * reynolds**2))
-
-
-def cross_flow(resolved: ResolvedCase, roles: CrossFlow) -> dict[str, HandValue]:
-    """The ledger of tubes or bars across a stream by hand; see `estimate_case`."""
-    bound = Bound(resolved)
-    fluid, body = bound.part("fluid", roles.fluid), bound.part("body", roles.body)
-    inlet = bound.entering(fluid.name)
-    modules = max(inlet.modules, 1)
-    flow = bound.mass_flow(fluid, fluid.height * resolved.depth)
-    diameter = bound.above_zero("diameter", roles.diameter, "length")
-    velocity = bound.above_zero("velocity", roles.velocity, "velocity")
-    count = bound.above_zero("count", roles.count, "number")
-    count *= modules
-    area = count * math.pi * diameter * resolved.depth
-    heated = count * body.heat + count * body.heat_density * math.pi / 4.0 * diameter**2 * resolved.depth
-    inside = _inside(bound, roles, diameter)
-    if not heated and inside is None:
-        raise CaseError(
-            Problem("estimate.inner_h", f"'{roles.body}' has no heat source", "give it one, or what heats it from inside")
-        )
-    scatter = _SCATTER[roles.arrangement]
-
-    def solve(factor: float) -> dict[str, float]:
-        out = surface = inlet.temperature
-        h = nusselt = reynolds = heat = 0.0
-        for _ in range(_ROUNDS):
-            table = fluid.material
-            mean = 0.5 * (inlet.temperature + out)
-            # Zukauskas takes properties at the mean bulk temperature, and the wall's Prandtl number beside them.
-            reynolds = velocity * diameter * float(table.density(mean)) / float(table.viscosity(mean))
-            nusselt = factor * cylinder_nusselt(
-                reynolds, float(table.prandtl(mean)), float(table.prandtl(surface)), roles.arrangement
-            )
-            h = nusselt * float(table.conductivity(mean)) / diameter
-            if inside is None:
-                heat = heated
-            else:
-                resistance, source = inside
-                conductance = 1.0 / (1.0 / h + resistance * math.pi * diameter)
-                rate = flow * float(table.specific_heat(mean))
-                heat = rate * (source - inlet.temperature) * (1.0 - math.exp(-conductance * area / rate))
-            before = surface
-            out = float(table.temperature_of(table.enthalpy(inlet.temperature) + heat / flow, mean))
-            surface = 0.5 * (inlet.temperature + out) + heat / (h * area)
-            if abs(surface - before) < 1e-7:
-                break
-        return {"out": out, "heat": heat, "h": h, "nusselt": nusselt, "reynolds": reynolds, "surface": surface}
-
-    low, middle, high = solve(1.0 - scatter), solve(1.0), solve(1.0 + scatter)
-    where = f"Reynolds number in the gap {middle['reynolds']:.0f}, from 1 to 1,000,000; rows behind each other share one film"
-    holds = 1.0 <= middle["reynolds"] <= 1e6
+def cross_flow(bound: Bound, roles: CrossFlow) -> dict[str, HandValue]:
+    """The ledger of bodies across a stream by hand; see `estimate_case`."""
+    task, count, body = _read(bound, roles)
+    fluid, bundle = task.fluid, task.bundle
+    scatter = _SCATTER[bundle.arrangement]
+    low, middle, high = (_solve(task, 1.0 + way * scatter) for way in (-1.0, 0.0, 1.0))
+    reynolds = middle["reynolds"]
+    inside = _SPHERE[0] <= reynolds <= _SPHERE[1] if task.sphere else holds(bundle, reynolds)
+    where = f"Reynolds number {reynolds:.0f}, from 3.5 to 80,000" if task.sphere else range_of(bundle, reynolds)
     names = {"out": f"{fluid.name} outlet temperature", "heat": f"{fluid.name} heat gained"}
-    if inlet.modules:
+    alone = bundle.arrangement == "single" and count == 1.0
+    if task.entering.modules:
         names = {"h": f"{fluid.name} h"}
         names |= {"out": f"{fluid.name} last outlet temperature", "heat": f"{fluid.name} total heat gained"}
-    elif roles.arrangement == "single" and count == 1.0:
+    elif alone:
         # By ledger definition h is on the inlet temperature, and so is this.
         names |= {
-            "h": f"mean h of {fluid.name} | {body.name}",
-            "nusselt": f"mean Nusselt number of {fluid.name} | {body.name}",
-            "surface": f"mean temperature of {fluid.name} | {body.name}",
+            "h": f"mean h of {fluid.name} | {body}",
+            "nusselt": f"mean Nusselt number of {fluid.name} | {body}",
+            "surface": f"mean temperature of {fluid.name} | {body}",
         }
+    shape = "a sphere" if task.sphere else ("a cylinder" if bundle.arrangement == "single" else "a bundle")
     result = {}
     for key, name in names.items():
         bounds = sorted((low[key], middle[key], high[key]))
+        source = f"film of {shape}: {WHITAKER if task.sphere else ZUKAUSKAS}"
         if bounds[0] == bounds[-1] and key in ("out", "heat"):
             source = "energy balance of the stream"
-        else:
-            source = f"film of {'a cylinder' if roles.arrangement == 'single' else 'a bundle'}: {ZUKAUSKAS}"
-        result[name] = HandValue(name, middle[key], bounds[0], bounds[-1], source, where, holds)
-    if roles.arrangement == "single" and count == 1.0:
-        name = f"drag coefficient of {body.name}"
-        drag = cylinder_drag(middle["reynolds"])
-        reach = _SCATTER_DRAG * drag
-        result[name] = HandValue(
-            name, drag, drag - reach, drag + reach, SUCKER_BRAUER, "a free cylinder", middle["reynolds"] >= 1.0
-        )
+        result[name] = HandValue(name, middle[key], bounds[0], bounds[-1], source, where, inside)
+    if alone:
+        name = f"drag coefficient of {body}"
+        drag = sphere_drag(reynolds) if task.sphere else cylinder_drag(reynolds)
+        known = 1.0 <= reynolds <= CRISIS
+        limits = (drag * (1.0 - _SCATTER_DRAG), drag * (1.0 + _SCATTER_DRAG))
+        source = CLIFT if task.sphere else SUCKER_BRAUER
+        result[name] = HandValue(name, drag, *limits, source, f"free of walls, Reynolds number up to {CRISIS:.0e}", known)
+    elif bundle.pitched and bundle.rows and not task.entering.modules:
+        drop, on_chart = bundle_pressure_drop(bundle, reynolds, middle["density"], task.velocity)
+        name = f"{fluid.name} pressure drop"
+        limits = (drop * (1.0 - _SCATTER_DROP), drop * (1.0 + _SCATTER_DROP))
+        charts = "pitches of 1.25 to 2.5 diameters, Reynolds number in the gap from 10 to 2e6; the bundle alone"
+        result[name] = HandValue(name, drop, *limits, f"charts of {ZUKAUSKAS}, as in the ht library", charts, on_chart)
     return result
 
 
-def _inside(bound: Bound, roles: CrossFlow, outer: float) -> tuple[float, float] | None:
-    """Resistance of the inner film and the wall per length, m K/W, and the temperature inside; None without."""
+def _read(bound: Bound, roles: CrossFlow) -> tuple[_Task, float, str]:
+    """What is to be solved, how many bodies there are, and what the body is called."""
+    resolved = bound.resolved
+    fluid, body = bound.part("fluid", roles.fluid), bound.part("body", roles.body)
+    entering = bound.entering(fluid.name)
+    sphere = resolved.axisymmetric
+    if sphere and (roles.arrangement != "single" or roles.count.strip() != "1"):
+        problem = f"'{roles.arrangement}' of {roles.count} in an axisymmetric section"
+        raise CaseError(Problem("estimate.arrangement", problem, "one body on the axis is a sphere; choose extent flat for tubes"))
+    across = math.pi * ((fluid.y + fluid.height) ** 2 - fluid.y**2) if sphere else fluid.height * resolved.depth
+    flow = bound.mass_flow(fluid, across)
+    diameter = bound.above_zero("diameter", roles.diameter, "length")
+    velocity = bound.above_zero("velocity", roles.velocity, "velocity")
+    count = bound.above_zero("count", roles.count, "number") * max(entering.modules, 1)
+    bundle = Bundle(
+        roles.arrangement,
+        diameter,
+        bound.or_zero("pitch_across", roles.pitch_across, "length"),
+        bound.or_zero("pitch_along", roles.pitch_along, "length"),
+        bound.or_zero("rows", roles.rows, "number"),
+    )
+    bound.source(body)
+    volume = math.pi / 6.0 * diameter**3 if sphere else math.pi / 4.0 * diameter**2 * resolved.depth
+    heated = count * (body.heat + body.heat_density * volume)
+    inside = _behind(bound, roles, diameter)
+    if not heated and inside is None:
+        remedy = "give it one, or what heats it from inside, or the temperature of its wall"
+        raise CaseError(Problem("estimate.inner_h", f"'{roles.body}' has no heat source", remedy))
+    area = count * math.pi * diameter * (diameter if sphere else resolved.depth)
+    coating = bound.contact(fluid, body)
+    return _Task(fluid, entering, bundle, sphere, flow, velocity, area, heated, inside, coating), count, body.name
+
+
+def _solve(task: _Task, factor: float) -> dict[str, float]:
+    """All that follows from the film, multiplied by `factor`."""
+    table, start, diameter = task.fluid.material, task.entering.temperature, task.bundle.diameter
+    out = surface = start
+    h = nusselt = reynolds = heat = density = 0.0
+    for _ in range(_ROUNDS):
+        mean = 0.5 * (start + out)
+        # Zukauskas takes properties at the mean bulk temperature, and the wall's Prandtl number beside them.
+        density, viscosity, prandtl = float(table.density(mean)), float(table.viscosity(mean)), float(table.prandtl(mean))
+        reynolds = task.velocity * diameter * density / viscosity
+        if task.sphere:
+            nusselt = factor * sphere_nusselt(reynolds, prandtl, viscosity / float(table.viscosity(surface)))
+        else:
+            nusselt = factor * bundle_nusselt(task.bundle, reynolds, prandtl, float(table.prandtl(surface)))
+        h = nusselt * float(table.conductivity(mean)) / diameter
+        if task.inside is None:
+            heat = task.heated
+        else:
+            # What stands behind the film, on the outer area, and the temperature there.
+            resistance, source = task.inside
+            rate = task.flow * float(table.specific_heat(mean))
+            conductance = task.area / (1.0 / h + task.coating + resistance)
+            heat = rate * (source - start) * (1.0 - math.exp(-conductance / rate))
+        before = surface
+        out = float(table.temperature_of(table.enthalpy(start) + heat / task.flow, mean))
+        surface = 0.5 * (start + out) + heat / (h * task.area)
+        if abs(surface - before) < 1e-7:
+            break
+    return {"out": out, "heat": heat, "h": h, "nusselt": nusselt, "reynolds": reynolds, "surface": surface, "density": density}
+
+
+def _behind(bound: Bound, roles: CrossFlow, outer: float) -> tuple[float, float] | None:
+    """Resistance of inner film and tube on the outer area, m2 K/W, and the temperature inside; None without."""
+    if roles.wall.strip():
+        return 0.0, bound.read("wall", roles.wall, "temperature")
     if not roles.inner_h.strip():
         return None
     h = bound.above_zero("inner_h", roles.inner_h, "heat_transfer_coefficient")
@@ -129,4 +170,4 @@ def _inside(bound: Bound, roles: CrossFlow, outer: float) -> tuple[float, float]
     if inner >= outer:
         raise CaseError(Problem("estimate.inner_diameter", f"'{roles.inner_diameter}' is not inside the tube", "make it smaller"))
     conductivity = float(bound.part("body", roles.body).material.conductivity(source))
-    return 1.0 / (h * math.pi * inner) + math.log(outer / inner) / (2.0 * math.pi * conductivity), source
+    return outer / (h * inner) + 0.5 * outer * math.log(outer / inner) / conductivity, source

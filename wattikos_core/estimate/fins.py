@@ -8,11 +8,12 @@ the diameter of a pin).
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
-from scipy.special import i0, i1, k0, k1
+from scipy.special import airy, i0, i1, k0, k1
 
-from wattikos_core.case import ResolvedCase
 from wattikos_core.case.estimates import Fins
+from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.hand_value import HandValue
 
@@ -21,6 +22,7 @@ GARDNER = "Gardner (1945), Trans. ASME 67, 621"
 # One-dimensional fins keep within this of the field as long as they are thin for their h (Biot number).
 _SCATTER = 0.03
 _MOST_BIOT = 0.2
+_ROUNDS = 30
 
 
 def straight_fin_efficiency(h: float, conductivity: float, thickness: float, height: float) -> float:
@@ -42,38 +44,99 @@ def annular_fin_efficiency(h: float, conductivity: float, thickness: float, inne
     return float(2.0 * inner / m / (corrected**2 - inner**2) * ratio)
 
 
+def hyperbolic_annular_fin_efficiency(h: float, conductivity: float, thickness: float, inner: float, outer: float) -> float:
+    """Efficiency of an annular fin whose thickness falls as one over the radius from `thickness` at its foot, tip insulated.
+
+    Gardner (1945): with r y constant the balance is Airy's equation, T'' = h / (k r y) r T, y being half the thickness.
+    """
+    scale = (h / (conductivity * 0.5 * thickness * inner)) ** (1.0 / 3.0)
+    foot, tip = airy(scale * inner), airy(scale * outer)
+    # Ai and Bi so joined that the tip passes nothing.
+    first, second = tip[3], -tip[1]
+    at_foot = first * foot[0] + second * foot[2]
+    slope = scale * (first * foot[1] + second * foot[3])
+    passing = -conductivity * thickness * 2.0 * math.pi * inner * slope / at_foot
+    return float(passing / (h * 2.0 * math.pi * (outer**2 - inner**2)))
+
+
 def _rod(reach: float) -> float:
     return math.tanh(reach) / reach if reach > 1e-9 else 1.0
 
 
-def finned_base(resolved: ResolvedCase, roles: Fins) -> dict[str, HandValue]:
+@dataclass(frozen=True)
+class _Fins:
+    """All fins of a base: h of their surfaces, W/m2/K; sizes in m, `inner` the radius annular ones stand on."""
+
+    kind: str
+    h: float
+    thickness: float
+    height: float
+    count: float
+    breadth: float
+    inner: float
+
+    @property
+    def wetted(self) -> float:
+        """Area of all fins, tips included, m2."""
+        if self.kind == "straight":
+            return self.count * (2.0 * self.height + self.thickness) * self.breadth
+        if self.kind == "pin":
+            return self.count * math.pi * self.thickness * (self.height + 0.25 * self.thickness)
+        tip = 0.5 * self.thickness if self.kind == "annular" else 0.0
+        return self.count * 2.0 * math.pi * ((self.inner + self.height + tip) ** 2 - self.inner**2)
+
+    @property
+    def foot(self) -> float:
+        """Area of all feet, m2."""
+        around = {"straight": self.breadth, "pin": 0.25 * math.pi * self.thickness}.get(self.kind, 2.0 * math.pi * self.inner)
+        return self.count * self.thickness * around
+
+    def efficiency(self, conductivity: float) -> float:
+        """Efficiency at a conductivity, W/m/K."""
+        if self.kind == "straight":
+            return straight_fin_efficiency(self.h, conductivity, self.thickness, self.height)
+        if self.kind == "pin":
+            return pin_fin_efficiency(self.h, conductivity, self.thickness, self.height)
+        annular = annular_fin_efficiency if self.kind == "annular" else hyperbolic_annular_fin_efficiency
+        return annular(self.h, conductivity, self.thickness, self.inner, self.inner + self.height)
+
+
+def finned_base(bound: Bound, roles: Fins) -> dict[str, HandValue]:
     """The temperature of a base with fins, where heat enters it; see `estimate_case`."""
-    bound = Bound(resolved)
     fin, base = bound.part("fin", roles.fin), bound.part("base", roles.base)
     h = bound.above_zero("h", roles.h, "heat_transfer_coefficient")
     ambient = bound.read("ambient", roles.ambient, "temperature")
     heat = bound.read("heat", roles.heat, "power")
     height, thickness = (bound.above_zero(name, getattr(roles, name), "length") for name in ("height", "thickness"))
     count = bound.above_zero("count", roles.count, "number")
-    bare, under = bound.read("bare", roles.bare, "area"), bound.above_zero("under", roles.under, "area")
+    bare, under = bound.or_zero("bare", roles.bare, "area"), bound.above_zero("under", roles.under, "area")
     base_thickness = bound.above_zero("base_thickness", roles.base_thickness, "length")
-    surface = ambient
-    for _ in range(10):
-        conductivity = float(fin.material.conductivity(surface))
-        if roles.kind == "straight":
-            breadth = bound.above_zero("breadth", roles.breadth, "length")
-            efficiency = straight_fin_efficiency(h, conductivity, thickness, height)
-            wetted = count * (2.0 * height + thickness) * breadth
-            biot = h * 0.5 * thickness / conductivity
-        else:
-            efficiency = pin_fin_efficiency(h, conductivity, thickness, height)
-            wetted = count * math.pi * thickness * (height + 0.25 * thickness)
-            biot = h * 0.5 * thickness / conductivity
-        foot = heat / (h * (bare + efficiency * wetted))
-        through = heat * base_thickness / (float(base.material.conductivity(surface)) * under)
-        surface = ambient + foot + through
-    reach = _SCATTER * abs(foot) + 0.5 * abs(through)
+    breadth = bound.above_zero("breadth", roles.breadth, "length") if roles.kind == "straight" else 0.0
+    annular = roles.kind.startswith("annular")
+    inner = 0.5 * bound.above_zero("inner_diameter", roles.inner_diameter, "length") if annular else 0.0
+    if annular and base_thickness >= inner:
+        raise CaseError(Problem("estimate.base_thickness", f"'{roles.base_thickness}' fills the tube", "make it smaller"))
+    fins = _Fins(roles.kind, h, thickness, height, count, breadth, inner)
+    # Round a tube, what the wall resists grows with the logarithm of its radii.
+    bore = inner - base_thickness
+    across = bore * math.log(inner / bore) if annular else base_thickness
+    contact = bound.contact(fin, base)
+    surface = foot = ambient
+    through = efficiency = conductivity = 0.0
+    for _ in range(_ROUNDS):
+        # Fins conduct at their own mean temperature, which their efficiency tells; the base at its own.
+        conductivity = bound.across(fin, ambient + (efficiency or 1.0) * (foot - ambient))
+        efficiency = fins.efficiency(conductivity)
+        passes = h * bare + 1.0 / (1.0 / (h * efficiency * fins.wetted) + contact / fins.foot)
+        before, foot = foot, ambient + heat / passes
+        through = heat * across / (bound.across(base, 0.5 * (foot + surface)) * under)
+        surface = foot + through
+        if abs(foot - before) < 1e-9:
+            break
+    biot = h * 0.5 * thickness / conductivity
+    reach = _SCATTER * abs(foot - ambient) + 0.5 * abs(through)
     name = f"mean temperature of {roles.surface}"
     where = f"Biot number on half the thickness {biot:.2g}, below {_MOST_BIOT:g}; heat spread evenly over the base"
-    source = f"{'straight' if roles.kind == 'straight' else 'pin'} fins with a tip, efficiency {efficiency:.3f}: {INCROPERA_FINS}"
+    kind = roles.kind.replace("_", " ")
+    source = f"{kind} fins, efficiency {efficiency:.3f}: {GARDNER if annular else INCROPERA_FINS}"
     return {name: HandValue(name, surface, surface - reach, surface + reach, source, where, biot < _MOST_BIOT)}

@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.errors import CaseError, Problem
+from wattikos_core.estimate.bound import Bound
+from wattikos_core.estimate.cooled_body import cooled_body
 from wattikos_core.estimate.crossflow import cross_flow
 from wattikos_core.estimate.double_pipe import double_pipe
 from wattikos_core.estimate.fins import finned_base
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.estimate.heated import heated_duct
-from wattikos_core.estimate.layers import cooled_body, layers
+from wattikos_core.estimate.layers import layers
+from wattikos_core.estimate.melting_fronts import melting_front
 from wattikos_core.estimate.pipes import insulated_pipe
 from wattikos_core.estimate.plates import counterflow_plates
 
-_RELATIONS: dict[str, Callable[[ResolvedCase, Any], dict[str, HandValue]]] = {
+_RELATIONS: dict[str, Callable[[Bound, Any], dict[str, HandValue]]] = {
     "counterflow_plates": counterflow_plates,
     "insulated_pipe": insulated_pipe,
     "double_pipe": double_pipe,
@@ -25,6 +29,7 @@ _RELATIONS: dict[str, Callable[[ResolvedCase, Any], dict[str, HandValue]]] = {
     "fins": finned_base,
     "layers": layers,
     "cooled_body": cooled_body,
+    "melting_front": melting_front,
 }
 
 
@@ -41,4 +46,8 @@ def estimate_case(resolved: ResolvedCase) -> dict[str, HandValue]:
             remedy = "give one velocity and temperature, or take the hand calculation out"
             problem = f"what enters at '{condition.boundary}' varies from place to place, which no hand calculation knows"
             raise CaseError(Problem(f"{condition.field}.velocity", problem, remedy))
-    return _RELATIONS[resolved.case.estimate.relation](resolved, resolved.case.estimate)
+    bound = Bound(resolved)
+    found = _RELATIONS[resolved.case.estimate.relation](bound, resolved.case.estimate)
+    leaves_out = bound.account.left_out()
+    # A Reynolds number is what it is, whatever else stands there.
+    return {name: v if name.endswith("Reynolds number") else replace(v, leaves_out=leaves_out) for name, v in found.items()}

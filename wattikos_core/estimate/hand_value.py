@@ -14,6 +14,7 @@ class HandValue:
         low, high: the band of usual scatter around it.
         source: relation and publication.
         range: where the relation holds, in words; `inside` says whether this case is there.
+        leaves_out: what of the case the calculation has not read, in words.
     """
 
     name: str
@@ -23,3 +24,4 @@ class HandValue:
     source: str
     range: str
     inside: bool
+    leaves_out: tuple[str, ...] = ()

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
-from wattikos_core.case import ResolvedCase, ResolvedPart
+from wattikos_core.case import ResolvedPart
 from wattikos_core.case.estimates import HeatedDuct
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate.bound import Bound, Entering
@@ -14,10 +12,11 @@ from wattikos_core.estimate.ducts import (
     SHAH_LONDON,
     TRANSITION_REYNOLDS,
     apparent_friction,
-    friction_by_viscosity,
-    nusselt_by_viscosity,
-    plate_nusselt,
+    between,
+    mean_nusselt_entry,
 )
+from wattikos_core.estimate.films import DuctFilm, by_wall, duct_film, range_of, sources_of
+from wattikos_core.estimate.graetz import LEAST_RATIO, Walls, mean_nusselt
 from wattikos_core.estimate.hand_value import HandValue
 
 _SCATTER_H = 0.12
@@ -25,22 +24,10 @@ _SCATTER_FRICTION = 0.08
 _ROUNDS = 15
 _DEVELOPED = 1e9
 
-# Developed Nusselt number of an annulus heated at its inner wall, the outer one insulated, over the ratio of diameters:
-# Shah and London (1978), chapter XII, with one heat flux and with one temperature (from memory).
-ANNULUS_RATIO = (0.02, 0.05, 0.10, 0.25, 0.50, 1.00)
-ANNULUS_FLUX = (32.705, 17.811, 11.906, 7.7535, 6.1810, 5.3846)
-ANNULUS_TEMPERATURE = (32.337, 17.460, 11.560, 7.3708, 5.7382, 4.8608)
 
-
-def annulus_nusselt(ratio: float, *, flux: bool) -> float:
-    """Developed Nu on the hydraulic diameter at the inner wall of an annulus whose outer wall is insulated."""
-    table = ANNULUS_FLUX if flux else ANNULUS_TEMPERATURE
-    return float(np.exp(np.interp(math.log(ratio), np.log(ANNULUS_RATIO), np.log(table))))
-
-
-def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValue]:
+def heated_duct(bound: Bound, roles: HeatedDuct) -> dict[str, HandValue]:
     """The ledger of a heated stream by hand; see `estimate_case`."""
-    bound = Bound(resolved)
+    resolved = bound.resolved
     fluid = bound.part("fluid", roles.fluid)
     gap, length, breadth = (bound.above_zero(name, getattr(roles, name), "length") for name in ("gap", "length", "breadth"))
     ratio = bound.above_zero("ratio", roles.ratio, "number")
@@ -48,6 +35,9 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
         raise CaseError(
             Problem("estimate.ratio", f"'{roles.ratio}' is {ratio:g}", "the inner diameter is the smaller one: at most 1")
         )
+    if ratio < LEAST_RATIO:
+        problem = f"'{roles.ratio}' is {ratio:g}: a wire that thin has a film of its own"
+        raise CaseError(Problem("estimate.ratio", problem, f"at least {LEAST_RATIO:g}, or take the hand calculation out"))
     inlet = bound.entering(fluid.name)
     # The breadth of an annulus is its inner wall's; the middle of the gap is longer.
     middle_breadth = breadth * 0.5 * (1.0 + 1.0 / ratio)
@@ -57,40 +47,59 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
         raise CaseError(Problem("estimate.heat", "neither a heat rate nor a wall temperature is given", "give one of them"))
     given = bound.read("heat", roles.heat, "power") if heated else bound.read("wall", roles.wall, "temperature")
     diameter = 2.0 * gap
-    area = length * breadth * (2.0 if roles.sides == "both" else 1.0)
+    # The outer wall of an annulus is the broader one.
+    both = roles.sides == "both"
+    area = length * breadth * (1.0 + 1.0 / ratio if both else 1.0)
+    walls: Walls = "both" if both else "inner"
     table = fluid.material
+    roughness, losses = bound.or_zero("roughness", roles.roughness, "length"), bound.or_zero("losses", roles.losses, "number")
+    films: list[DuctFilm] = []
 
-    def solve(factor: float) -> dict[str, float]:
+    def solve(way: float) -> dict[str, float]:
         out = surface = inlet.temperature
         values: dict[str, float] = {}
-        both = roles.sides == "both"
         for _ in range(_ROUNDS):
             before = (out, surface)
             mean = 0.5 * (inlet.temperature + out)
             density, prandtl, viscosity = float(table.density(mean)), float(table.prandtl(mean)), float(table.viscosity(mean))
             velocity = flow / (density * gap * middle_breadth)
             reynolds = density * velocity * diameter / viscosity
-            # In a module everything is developed: no entry counts.
-            x_plus = _DEVELOPED if inlet.modules else length / (diameter * reynolds)
-            share = 1.0 if heated else 0.0
-            nusselt = plate_nusselt(x_plus / prandtl, prandtl, share, both_sides=both, developing=not inlet.developed)
-            if ratio < 1.0 and not both:
-                # What the curvature adds to the developed value is added here too.
-                nusselt += annulus_nusselt(ratio, flux=heated) - annulus_nusselt(1.0, flux=heated)
-            against = float(table.viscosity(surface)) / viscosity
-            nusselt *= factor * nusselt_by_viscosity(against)
+            slenderness = 0.0 if inlet.modules else diameter / length
+
+            def laminar(number: float, x: float = slenderness, pr: float = prandtl) -> tuple[float, float]:
+                # In a module everything is developed: no entry counts.
+                x_plus = 1.0 / (x * number) if x else _DEVELOPED
+                nusselt = between(ratio, x_plus / pr, 1.0 if heated else 0.0, walls)
+                if not inlet.developed:
+                    plain = mean_nusselt(1.0, x_plus / pr, "both", flux=False)
+                    nusselt *= max(1.0, mean_nusselt_entry(x_plus / pr, pr) / plain)
+                return nusselt, apparent_friction(x_plus, developing=not inlet.developed, ratio=ratio) / number
+
+            film = duct_film(
+                laminar,
+                reynolds,
+                prandtl,
+                slenderness=slenderness,
+                roughness=roughness / diameter,
+                laminar_scatter=_SCATTER_H,
+                annulus=ratio if ratio < 1.0 and not both else 0.0,
+            )
+            films[:] = [film]
+            turbulent = reynolds > TRANSITION_REYNOLDS
+            of_nusselt, by_viscosity = by_wall(table, mean, surface, turbulent=turbulent, both_sides=both)
+            nusselt = film.nusselt * of_nusselt * (1.0 + way * film.scatter)
             h = nusselt * float(table.conductivity(mean)) / diameter
             rate = flow * float(table.specific_heat(mean))
             ntu = h * area / rate
             heat = given if heated else rate * (given - inlet.temperature) * (1.0 - math.exp(-ntu))
             out = float(table.temperature_of(table.enthalpy(inlet.temperature) + heat / flow, mean))
-            friction = apparent_friction(x_plus, developing=not inlet.developed) / reynolds
-            by_viscosity = friction_by_viscosity(against, heating=surface > mean, both_sides=both)
             # A gas that expands is accelerated.
             acceleration = (density * velocity) ** 2 * (
                 1.0 / float(table.density(out)) - 1.0 / float(table.density(inlet.temperature))
             )
-            plain = friction * length / diameter * 0.5 * density * velocity**2
+            dynamic = 0.5 * density * velocity**2
+            plain = film.friction * length / diameter * dynamic
+            acceleration += losses * dynamic
             # A wall that gives its heat evenly, or one that conducts it along itself to one temperature.
             even, level = mean + heat / (h * area), inlet.temperature + (out - inlet.temperature) / -math.expm1(-ntu)
             surface = 0.5 * (even + level) if heated else given
@@ -112,10 +121,11 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
                 break
         return values
 
-    low, middle, high = solve(1.0 - _SCATTER_H), solve(1.0), solve(1.0 + _SCATTER_H)
+    low, high, middle = solve(-1.0), solve(1.0), solve(0.0)
+    holds = films[0].inside
     held = any(c.type == "temperature" and c.boundary.startswith(f"{fluid.name}, ") for c in resolved.conditions)
-    laminar = middle["Reynolds number"] < TRANSITION_REYNOLDS
-    where = f"Reynolds number below {TRANSITION_REYNOLDS:.0f}; a duct of even height"
+    where = range_of("a duct of even height")
+    of_film = sources_of(f"plates or annulus, laminar: {SHAH_LONDON}, chapters VI and XII", middle["Reynolds number"])
     result = {}
     for key, value in middle.items():
         if key in ("even", "level", "plain", "corrected") or (key == "surface" and not roles.surface):
@@ -130,7 +140,7 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
             # Over a wall held at one temperature the mean local value is that of the logarithmic mean of the differences.
             name = f"{fluid.name} {'log-mean' if held else 'mean local'} {key}"
         bounds = sorted((low[key], value, high[key]))
-        source = f"plates or annulus, laminar: {SHAH_LONDON}, chapters VI and XII"
+        source = of_film
         if key == "surface":
             bounds = sorted(solved[way] for solved in (low, high) for way in ("even", "level"))
         elif key == "pressure drop":
@@ -140,7 +150,7 @@ def heated_duct(resolved: ResolvedCase, roles: HeatedDuct) -> dict[str, HandValu
             source = "energy balance of the stream"
         elif key == "Reynolds number":
             source = "definition"
-        result[name] = HandValue(name, value, bounds[0], bounds[-1], source, where, laminar)
+        result[name] = HandValue(name, value, bounds[0], bounds[-1], source, where, holds)
     if inlet.modules > 1:
         result |= _after_all(result, fluid, flow, inlet, None if heated else given)
     return result

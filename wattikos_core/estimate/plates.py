@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart
+from wattikos_core.case import ResolvedCondition, ResolvedPart
 from wattikos_core.case.estimates import CounterflowPlates
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate.bound import Bound
@@ -17,11 +17,10 @@ from wattikos_core.estimate.ducts import (
     STEPHAN,
     TRANSITION_REYNOLDS,
     apparent_friction,
-    friction_by_viscosity,
-    nusselt_by_viscosity,
     plate_nusselt,
 )
 from wattikos_core.estimate.exchangers import KAYS_LONDON, counterflow_effectiveness, parallel_effectiveness
+from wattikos_core.estimate.films import by_wall, duct_film, range_of, sources_of
 from wattikos_core.estimate.hand_value import HandValue
 
 # Usual scatter of the laminar plate relations: between one temperature and one flux lie 8 %, and entry adds its own.
@@ -36,7 +35,7 @@ _ROUNDS = 12
 
 @dataclass(frozen=True)
 class _Side:
-    """One passage as the hand calculation sees it."""
+    """One passage as the hand calculation sees it; `contact` is what stands between it and the plate, m2 K/W."""
 
     part: ResolvedPart
     inlet: ResolvedCondition
@@ -44,6 +43,8 @@ class _Side:
     height: float
     both_sides: bool
     forward: bool
+    contact: float
+    roughness: float
 
     @property
     def hydraulic_diameter(self) -> float:
@@ -57,37 +58,36 @@ class _Film:
     nusselt: float
     reynolds: float
     pressure_drop: float
+    inside: bool
 
 
-def counterflow_plates(resolved: ResolvedCase, roles: CounterflowPlates) -> dict[str, HandValue]:
+def counterflow_plates(bound: Bound, roles: CounterflowPlates) -> dict[str, HandValue]:
     """The ledger of two plate passages by hand; see `estimate_case`."""
-    bound = Bound(resolved)
+    resolved = bound.resolved
     hot, cold, wall = (bound.part(role, getattr(roles, role)) for role in ("hot", "cold", "wall"))
     length = wall.width
-    sides = {"hot": _side(resolved, hot, wall), "cold": _side(resolved, cold, wall)}
+    roughness = bound.or_zero("roughness", roles.roughness, "length")
+    sides = {"hot": _side(bound, hot, wall, roughness), "cold": _side(bound, cold, wall, roughness)}
     t_hot, t_cold = sides["hot"].inlet.temperature, sides["cold"].inlet.temperature
     if t_hot == t_cold:
         fields = f"{sides['hot'].inlet.field}.temperature"
         raise CaseError(Problem(fields, "both streams enter at the same temperature", "give the hot stream a higher one"))
     counter = sides["hot"].forward != sides["cold"].forward
-    middle = _solve(resolved, sides, wall, length, counter, 1.0)
-    low, high = (_solve(resolved, sides, wall, length, counter, factor) for factor in (1.0 - _SCATTER_H, 1.0 + _SCATTER_H))
+    middle, low, high = (_solve(bound, sides, wall, length, counter, way) for way in (0.0, -1.0, 1.0))
     axial = (
         float(wall.material.conductivity(0.5 * (t_hot + t_cold))) * wall.height * resolved.depth / length / middle["smaller rate"]
     )
-    laminar = all(middle[f"{part} Reynolds number"] < TRANSITION_REYNOLDS for part in (hot.name, cold.name))
-    inside = laminar and axial < _AXIAL_LIMIT
+    inside = middle["inside"] > 0.0 and axial < _AXIAL_LIMIT
+    fastest = max(middle[f"{part} Reynolds number"] for part in (hot.name, cold.name))
     relation = "counterflow" if counter else "parallel flow"
-    exchanger = f"effectiveness-NTU, {relation}: {KAYS_LONDON}; films: {SHAH_LONDON}, chapter VI"
-    film = f"plates, laminar, thermal entry: {SHAH_LONDON}, chapter VI; entry of both: {STEPHAN}"
-    friction = f"plates, laminar, apparent friction: {SHAH_LONDON}, chapter VI"
-    where = (
-        f"both Reynolds numbers below {TRANSITION_REYNOLDS:.0f}; conduction along the wall below {_AXIAL_LIMIT:.0%} of the flow's"
-    )
+    film = sources_of(f"plates, laminar, thermal entry: {SHAH_LONDON}, chapter VI; entry of both: {STEPHAN}", fastest)
+    exchanger = f"effectiveness-NTU, {relation}: {KAYS_LONDON}; {film}"
+    friction = sources_of(f"plates, laminar, apparent friction: {SHAH_LONDON}, chapter VI", fastest)
+    where = range_of(f"conduction along the wall below {_AXIAL_LIMIT:.0%} of the flow's")
 
     result: dict[str, HandValue] = {}
     for name, value in middle.items():
-        if name == "smaller rate":
+        if name in ("smaller rate", "inside"):
             continue
         source = exchanger
         bounds = sorted((low[name], high[name], value))
@@ -107,10 +107,9 @@ def counterflow_plates(resolved: ResolvedCase, roles: CounterflowPlates) -> dict
     return result
 
 
-def _solve(
-    resolved: ResolvedCase, sides: dict[str, _Side], wall: ResolvedPart, length: float, counter: bool, factor: float
-) -> dict[str, float]:
-    """The whole calculation with film coefficients multiplied by `factor` (for the band of scatter)."""
+def _solve(bound: Bound, sides: dict[str, _Side], wall: ResolvedPart, length: float, counter: bool, way: float) -> dict[str, float]:
+    """The whole calculation with film coefficients in the middle (0) or at an end (-1, 1) of their scatter."""
+    resolved = bound.resolved
     t_hot, t_cold = sides["hot"].inlet.temperature, sides["cold"].inlet.temperature
     hot_table, cold_table = sides["hot"].part.material, sides["cold"].part.material
     hot_flow, cold_flow = sides["hot"].mass_flow, sides["cold"].mass_flow
@@ -128,9 +127,10 @@ def _solve(
     for _ in range(_ROUNDS):
         for key, side in sides.items():
             mean = 0.5 * (side.inlet.temperature + out[key])
-            films[key] = _film(side, mean, surface[key], (side.inlet.temperature, out[key]), length, resolved.depth, share)
-        conductivity = float(wall.material.conductivity(0.25 * (t_hot + t_cold + out["hot"] + out["cold"])))
-        resistance = 1.0 / (factor * films["hot"].h) + wall.height / conductivity + 1.0 / (factor * films["cold"].h)
+            films[key] = _film(side, mean, surface[key], (side.inlet.temperature, out[key]), length, resolved.depth, share, way)
+        conductivity = bound.across(wall, 0.25 * (t_hot + t_cold + out["hot"] + out["cold"]))
+        to_plate = {key: 1.0 / films[key].h + side.contact for key, side in sides.items()}
+        resistance = to_plate["hot"] + wall.height / conductivity + to_plate["cold"]
         u = 1.0 / resistance
         ntu = u * area / smaller
         effectiveness = counterflow_effectiveness(ntu, ratio) if counter else parallel_effectiveness(ntu, ratio)
@@ -152,8 +152,8 @@ def _solve(
     warm_cold = out["cold"] if counter else t_cold
     cool_hot, cool_cold = out["hot"], t_cold if counter else out["cold"]
     metal = (
-        t_hot - u * (t_hot - warm_cold) / (factor * films["hot"].h),
-        cool_cold + u * (cool_hot - cool_cold) / (factor * films["cold"].h),
+        t_hot - u * (t_hot - warm_cold) * to_plate["hot"],
+        cool_cold + u * (cool_hot - cool_cold) * to_plate["cold"],
     )
     values = {
         "duty": duty,
@@ -163,20 +163,28 @@ def _solve(
         "hottest metal": max(metal),
         "coldest metal": min(metal),
         "smaller rate": smaller,
+        "inside": float(all(film.inside for film in films.values())),
     }
     for key, side in sides.items():
         name = side.part.name
         values[f"{name} outlet temperature"] = out[key]
         values[f"{name} heat gained"] = -duty if key == "hot" else duty
-        values[f"{name} mean local h"] = factor * films[key].h
-        values[f"{name} mean local Nusselt number"] = factor * films[key].nusselt
+        values[f"{name} mean local h"] = films[key].h
+        values[f"{name} mean local Nusselt number"] = films[key].nusselt
         values[f"{name} pressure drop"] = films[key].pressure_drop
         values[f"{name} Reynolds number"] = films[key].reynolds
     return values
 
 
 def _film(
-    side: _Side, temperature: float, surface: float, ends: tuple[float, float], length: float, depth: float, flux_share: float
+    side: _Side,
+    temperature: float,
+    surface: float,
+    ends: tuple[float, float],
+    length: float,
+    depth: float,
+    flux_share: float,
+    way: float,
 ) -> _Film:
     """The film of one passage at its mean bulk and surface temperatures; `ends` are its inlet and outlet."""
     table = side.part.material
@@ -185,20 +193,33 @@ def _film(
     density, prandtl = float(table.density(temperature)), float(table.prandtl(temperature))
     velocity = side.mass_flow / (density * side.height * depth)
     reynolds = density * velocity * diameter / viscosity
-    x_plus = length / (diameter * reynolds)
     developing = not side.inlet.developed
-    nusselt = plate_nusselt(x_plus / prandtl, prandtl, flux_share, both_sides=side.both_sides, developing=developing)
-    against = float(table.viscosity(surface)) / viscosity
-    nusselt *= nusselt_by_viscosity(against)
+
+    def laminar(number: float) -> tuple[float, float]:
+        x_plus = length / (diameter * number)
+        nusselt = plate_nusselt(x_plus / prandtl, prandtl, flux_share, both_sides=side.both_sides, developing=developing)
+        return nusselt, apparent_friction(x_plus, developing=developing) / number
+
+    film = duct_film(
+        laminar,
+        reynolds,
+        prandtl,
+        slenderness=diameter / length,
+        roughness=side.roughness / diameter,
+        laminar_scatter=_SCATTER_H,
+    )
+    turbulent = reynolds > TRANSITION_REYNOLDS
+    of_nusselt, of_friction = by_wall(table, temperature, surface, turbulent=turbulent, both_sides=side.both_sides)
+    nusselt = film.nusselt * of_nusselt * (1.0 + way * film.scatter)
     # Pressure is lost along the way, at the viscosity of each place: Simpson's mean between the ends.
     along = (float(table.viscosity(ends[0])) + 4.0 * viscosity + float(table.viscosity(ends[1]))) / (6.0 * viscosity)
-    friction = apparent_friction(x_plus, developing=developing) / reynolds * along
-    friction *= friction_by_viscosity(against, heating=surface > temperature, both_sides=side.both_sides)
+    friction = film.friction * of_friction * (1.0 if turbulent else along)
     drop = friction * length / diameter * 0.5 * density * velocity**2
-    return _Film(nusselt * conductivity / diameter, nusselt, reynolds, drop)
+    return _Film(nusselt * conductivity / diameter, nusselt, reynolds, drop, film.inside)
 
 
-def _side(resolved: ResolvedCase, part: ResolvedPart, wall: ResolvedPart) -> _Side:
+def _side(bound: Bound, part: ResolvedPart, wall: ResolvedPart, roughness: float) -> _Side:
+    resolved = bound.resolved
     if resolved.axisymmetric:
         raise CaseError(Problem("section.extent", "the plate relations need a flat section", "choose extent flat"))
     if not part.material.fluid:
@@ -217,13 +238,11 @@ def _side(resolved: ResolvedCase, part: ResolvedPart, wall: ResolvedPart) -> _Si
     if not found:
         raise CaseError(Problem("conditions", f"'{part.name}' has no inlet at its left or right", "put an inlet on one of them"))
     edge, inlet = found[0]
-    mass_flow = inlet.amount
-    if inlet.type == "inlet_velocity":
-        mass_flow = inlet.amount * float(part.material.density(inlet.temperature)) * part.height * resolved.depth
+    mass_flow = bound.mass_flow(part, part.height * resolved.depth)
     outer = resolved.condition(f"{part.name}, {'top' if above else 'bottom'}")
     covered = any(other.name not in (part.name, wall.name) and _covers(other, part, above) for other in resolved.parts)
     both = outer is not None and outer.type == "symmetry" and not covered
-    return _Side(part, inlet, mass_flow, part.height, both, edge == "left")
+    return _Side(part, inlet, mass_flow, part.height, both, edge == "left", bound.contact(part, wall), roughness)
 
 
 def _covers(other: ResolvedPart, part: ResolvedPart, above: bool) -> bool:

@@ -30,6 +30,8 @@ _CONVECTION_RAYLEIGH = 1708.0
 # Swings below this share of all temperatures are not worth a word.
 _UNDERSHOOT = 0.01
 _FAR_COLD, _FAR_HOT = 173.15, 1273.15
+# From this many bands on, a hand value outside its range is told as well.
+_FAR_APART = 1.0
 
 
 def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
@@ -208,10 +210,20 @@ def _beyond_what_is_given(problem: Problem, evaluation: Evaluation) -> list[Find
 
 
 def _disagreements(ledger: list[LedgerRow]) -> list[Finding]:
+    """Wanted quantities that were solved otherwise than calculated by hand; what that leaves out comes first."""
     found = []
     for row in ledger:
-        if row.agrees is False and row.hand is not None and row.hand.inside and row.name in ("duty", "effectiveness"):
-            text = f"{row.name}: {row.verdict}"
-            remedy = "look for entry effects, uneven flow or conduction along the wall that the hand calculation leaves out"
-            found.append(Finding("doubt", "", text, remedy))
+        if not row.wanted or row.hand is None or row.solved is None or row.agrees:
+            continue
+        beyond = abs(row.solved - row.hand.value) > _FAR_APART * abs(row.hand.high - row.hand.low)
+        if row.agrees is None and not (beyond and row.kind != "time"):
+            continue
+        if row.hand.leaves_out:
+            remedy = "judge what it leaves out first: take that into the hand calculation, or see how much it makes"
+        elif not row.hand.inside:
+            remedy = f"trust the solved value if its findings allow it; the relation holds for: {row.hand.range}"
+        else:
+            remedy = "look for entry effects, uneven flow or conduction along walls that the hand calculation does not know"
+        severity: Literal["note", "doubt"] = "doubt" if row.agrees is False else "note"
+        found.append(Finding(severity, "", f"{row.name}: {row.verdict}", remedy))
     return found

@@ -36,6 +36,10 @@ _FIRST = (
 )
 
 
+# Of what a hand calculation leaves out, named in a verdict.
+_MOST_LISTED = 3
+
+
 @dataclass(frozen=True)
 class LedgerRow:
     """One quantity; values in the SI unit of its kind.
@@ -109,7 +113,7 @@ def build_ledger(
         by_hand, value = hand.get(name), solved.get(name)
         band = uncertainty.get(name)
         plus_minus = band.plus_minus if band else None
-        agrees, verdict = _compare(by_hand, value, plus_minus or 0.0, definition.kind)
+        agrees, verdict = _compare(by_hand, value, plus_minus or 0.0, definition.kind, resolved)
         if solved and value is None and name in targets:
             verdict = "not reached in this run" if definition.kind == "time" else "not among what was solved"
         best = value if value is not None else (by_hand.value if by_hand else None)
@@ -176,22 +180,38 @@ def _meets(value: float, target: float, sense: str, beside: float) -> bool:
     return value <= target + beside if sense == "at_most" else value >= target - beside
 
 
-def _compare(hand: HandValue | None, solved: float | None, plus_minus: float, kind: str) -> tuple[bool | None, str]:
+def _compare(
+    hand: HandValue | None, solved: float | None, plus_minus: float, kind: str, resolved: ResolvedCase
+) -> tuple[bool | None, str]:
     if hand is None or solved is None:
-        return None, ""
+        return None, f"leaves out {_listed(hand.leaves_out)}" if hand is not None and hand.leaves_out else ""
+    left_out = f"; that leaves out {_listed(hand.leaves_out)}" if hand.leaves_out else ""
+    apart = _apart(hand.value, solved, kind, resolved)
     if not hand.inside:
-        return None, "the hand calculation is outside its range"
+        return None, f"solved lies {apart} a hand calculation that is outside its range{left_out}"
     if hand.low - plus_minus <= solved <= hand.high + plus_minus:
-        return True, _agreement(hand, kind)
+        return True, _agreement(hand, kind) + left_out
     nearest = hand.high if solved > hand.high else hand.low
     size = abs(hand.high - hand.low) or abs(hand.value)
-    where = "above" if solved > hand.high else "below"
     # A thousandth is nobody's disagreement, except in kelvin, where zero is far away.
     least = 0.0 if kind == "temperature" else 1e-3 * abs(hand.value)
     if abs(solved - nearest) > max(0.005 * size, least) and hand.value:
-        share = abs(solved - hand.value) / abs(hand.value)
-        return False, f"{where} the hand calculation by {share:.1%}"
-    return True, _agreement(hand, kind)
+        return False, f"{apart} the hand calculation{left_out}"
+    return True, _agreement(hand, kind) + left_out
+
+
+def _apart(hand: float, solved: float, kind: str, resolved: ResolvedCase) -> str:
+    """How far solved lies from the hand's value: of temperatures in kelvins and as a share of the differences in the case."""
+    where = "above" if solved > hand else "below"
+    if kind != "temperature":
+        return f"{abs(solved - hand) / abs(hand):.1%} {where}" if hand else where
+    span = max((abs(hand - t) for t in resolved.temperatures_given), default=0.0)
+    share = f" ({abs(solved - hand) / span:.1%} of its difference to what is given)" if span > 0.0 else ""
+    return f"{abs(solved - hand):.3g} K{share} {where}"
+
+
+def _listed(things: Sequence[str]) -> str:
+    return ", ".join(things[:_MOST_LISTED]) + (f" and {len(things) - _MOST_LISTED} more" if len(things) > _MOST_LISTED else "")
 
 
 def _agreement(hand: HandValue, kind: str) -> str:

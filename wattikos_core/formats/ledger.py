@@ -27,6 +27,7 @@ def _row(row: LedgerRow) -> dict[str, Any]:
             "source": row.hand.source,
             "range": row.hand.range,
             "inside": row.hand.inside,
+            "leaves_out": list(row.hand.leaves_out),
         }
     value = row.solved if row.solved is not None else (row.hand.value if row.hand else None)
     return {

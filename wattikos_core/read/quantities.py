@@ -42,6 +42,7 @@ _WHOLE = {
         "ratio",
         "net heat over all outer boundaries and sources, less what is stored, as share of the heat passing",
     ),
+    "coolant outlet temperature": ("temperature", "of coolant at the end of its passages across the section, by hand alone"),
     "heat stored": ("energy", "heat taken up by all parts together since the beginning"),
     "heat given up": ("energy", "heat that all parts together have lost since the beginning"),
 }
@@ -143,6 +144,11 @@ _OF_SURFACE = {
         "angle",
         "angle from the front of {place}, seen from its middle, at which its friction first turns against the stream; mean of both "
         "sides",
+    ),
+    "heat passing": ("power", "heat that enters {place} through its outer boundaries, wherever it enters"),
+    "overall effectiveness of": (
+        "ratio",
+        "hottest ambient temperature less the mean of {place}, over hottest less coldest ambient temperature",
     ),
     "heat released in": ("power", "heat of the source in {place}"),
     "friction heat in": ("power", "heat of friction in {place}"),

@@ -8,6 +8,7 @@ from wattikos_core.case import ResolvedCase
 from wattikos_core.case.estimates import CounterflowPlates, DoublePipe
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import INTERFACE, WALL
+from wattikos_core.physics.scales import LEAST_SPAN
 from wattikos_core.read.bodies import surface_quantities
 from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
@@ -65,9 +66,29 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
         if np.any(evaluation.flow[faces]) and "|" not in name:
             continue
         values[heat_through(name)] = passing
+    values |= _between_ambients(resolved, problem, values)
     values["mass balance"], values["heat balance"] = imbalances(problem, evaluation)
     # Without a temperature difference there is no coefficient: the case does not have this quantity.
     return {name: value for name, value in values.items() if np.isfinite(value)}
+
+
+def _between_ambients(resolved: ResolvedCase, problem: Problem, values: dict[str, float]) -> dict[str, float]:
+    """What passes solids between surroundings that differ, and how near to the coldest of them these are kept."""
+    found: dict[str, float] = {}
+    for index, name in enumerate(problem.grid.region_names):
+        outside = [
+            (boundary, c)
+            for boundary in problem.grid.groups
+            if boundary.startswith(f"{name}, ") and (c := resolved.condition(boundary)) is not None and c.type == "surroundings"
+        ]
+        ambients = [t for _, condition in outside for t in condition.temperatures]
+        if problem.fluid_regions[index] or not ambients or max(ambients) - min(ambients) < LEAST_SPAN:
+            continue
+        hottest = max(ambients)
+        found[f"heat passing {name}"] = sum(max(-values.get(heat_through(boundary), 0.0), 0.0) for boundary, _ in outside)
+        mean = values[f"mean temperature of {name}"]
+        found[f"overall effectiveness of {name}"] = (hottest - mean) / (hottest - min(ambients))
+    return found
 
 
 def _temperatures(problem: Problem, evaluation: Evaluation) -> dict[str, float]:

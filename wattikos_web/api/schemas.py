@@ -141,7 +141,7 @@ class SketchOut(Schema):
 
 
 class HandOut(Schema):
-    """A hand-calculated value with its evidence."""
+    """A hand-calculated value with its evidence; `leaves_out` is what of the case it has not read."""
 
     value: float
     low: float
@@ -149,6 +149,7 @@ class HandOut(Schema):
     source: str
     range: str
     inside: bool
+    leaves_out: list[str] = []
 
 
 class LedgerRowOut(Schema):

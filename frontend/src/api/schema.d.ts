@@ -741,7 +741,7 @@ export interface components {
         };
         /**
          * HandOut
-         * @description A hand-calculated value with its evidence.
+         * @description A hand-calculated value with its evidence; `leaves_out` is what of the case it has not read.
          */
         HandOut: {
             /** Value */
@@ -756,6 +756,11 @@ export interface components {
             range: string;
             /** Inside */
             inside: boolean;
+            /**
+             * Leaves Out
+             * @default []
+             */
+            leaves_out: string[];
         };
         /**
          * LedgerRowOut
@@ -1009,7 +1014,7 @@ export interface components {
              */
             wanted: components["schemas"]["Wanted"][];
             /** Estimate */
-            estimate?: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["HeatedDuct"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"]) | null;
+            estimate?: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["HeatedDuct"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"]) | null;
             /**
              * @default {
              *       "input": "",
@@ -1157,6 +1162,9 @@ export interface components {
         /**
          * CooledBody
          * @description A well-conducting body between a hot gas outside and coolant in passages: its mean temperature and heat rate.
+         *
+         *     Attributes:
+         *         inner_flow, inner_specific_heat: of all coolant, where it is to warm along its passages.
          */
         CooledBody: {
             /**
@@ -1178,10 +1186,20 @@ export interface components {
             inner_temperature: string;
             /** Inner Perimeter */
             inner_perimeter: string;
+            /**
+             * Inner Flow
+             * @default
+             */
+            inner_flow: string;
+            /**
+             * Inner Specific Heat
+             * @default
+             */
+            inner_specific_heat: string;
         };
         /**
          * CounterflowPlates
-         * @description Hand calculation of two streams in counterflow on both sides of a plate: which part is which.
+         * @description Two streams on both sides of a plate, in counterflow or parallel: which part is which, and the walls' roughness (sand).
          */
         CounterflowPlates: {
             /**
@@ -1195,10 +1213,15 @@ export interface components {
             cold: string;
             /** Wall */
             wall: string;
+            /**
+             * Roughness
+             * @default
+             */
+            roughness: string;
         };
         /**
          * CrossFlow
-         * @description Round tubes or bars across a stream: one, or a bundle, in a duct or in the open.
+         * @description Round tubes or bars across a stream: one, or a bundle, in a duct or in the open; in an axisymmetric section, a sphere.
          *
          *     Attributes:
          *         body: the part that stands in the stream, with its copies.
@@ -1206,6 +1229,8 @@ export interface components {
          *         velocity: in the narrowest gap.
          *         count: of all bodies; `arrangement` of more than a few.
          *         inner_h, inner_temperature, inner_diameter: what heats a tube from inside; none when the body has a source.
+         *         wall: temperature of the bodies' surface, where that is given instead.
+         *         pitch_across, pitch_along, rows: of a bundle, between middles, and how many tubes stand behind each other.
          */
         CrossFlow: {
             /**
@@ -1247,6 +1272,26 @@ export interface components {
              * @default
              */
             inner_diameter: string;
+            /**
+             * Wall
+             * @default
+             */
+            wall: string;
+            /**
+             * Pitch Across
+             * @default
+             */
+            pitch_across: string;
+            /**
+             * Pitch Along
+             * @default
+             */
+            pitch_along: string;
+            /**
+             * Rows
+             * @default
+             */
+            rows: string;
         };
         /**
          * Curve
@@ -1273,7 +1318,7 @@ export interface components {
         };
         /**
          * DoublePipe
-         * @description Two streams on both sides of a round pipe, one in it and one in the annulus around it.
+         * @description Two streams on both sides of a round pipe, one in it and one in the annulus around it; `roughness` of all walls (sand).
          */
         DoublePipe: {
             /**
@@ -1287,6 +1332,11 @@ export interface components {
             cold: string;
             /** Wall */
             wall: string;
+            /**
+             * Roughness
+             * @default
+             */
+            roughness: string;
         };
         /**
          * Fins
@@ -1294,7 +1344,8 @@ export interface components {
          *
          *     Attributes:
          *         fin, base: parts, for their materials.
-         *         breadth: of a straight fin, along the base; none for pins.
+         *         breadth: of a straight fin, along the base; none for others.
+         *         inner_diameter: of what annular fins stand on; a hyperbolic one thins as one over its radius.
          *         bare: area of the base beside the fins.
          *         under, base_thickness: area the heat enters through, and what it crosses.
          *         surface: the boundary the heat enters by.
@@ -1309,7 +1360,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "straight" | "pin";
+            kind: "straight" | "pin" | "annular" | "annular_hyperbolic";
             /** Fin */
             fin: string;
             /** Base */
@@ -1323,6 +1374,11 @@ export interface components {
              * @default
              */
             breadth: string;
+            /**
+             * Inner Diameter
+             * @default
+             */
+            inner_diameter: string;
             /**
              * Count
              * @default 1
@@ -1381,6 +1437,7 @@ export interface components {
          *         ratio: inner over outer diameter of an annulus heated from inside; 1 for plates.
          *         surface: the interface or boundary the mean temperature is for.
          *         obstructed: rings or ribs stand in the stream: only its heat balance holds.
+         *         roughness: of the walls (equivalent sand); `losses`: sum of the loss coefficients of inlet, outlet and bends.
          */
         HeatedDuct: {
             /**
@@ -1427,6 +1484,16 @@ export interface components {
              * @default false
              */
             obstructed: boolean;
+            /**
+             * Roughness
+             * @default
+             */
+            roughness: string;
+            /**
+             * Losses
+             * @default
+             */
+            losses: string;
         };
         /**
          * Inlet
@@ -1536,7 +1603,11 @@ export interface components {
         };
         /**
          * InsulatedPipe
-         * @description Hand calculation of a stream in a round pipe with layers around it, losing heat to the surroundings.
+         * @description A stream in a round pipe with layers around it, losing heat to the surroundings.
+         *
+         *     Attributes:
+         *         roughness: of the pipe inside (equivalent sand).
+         *         losses: sum of the loss coefficients of inlet, outlet, bends and fittings.
          */
         InsulatedPipe: {
             /**
@@ -1548,6 +1619,16 @@ export interface components {
             fluid: string;
             /** Layers */
             layers: string[];
+            /**
+             * Roughness
+             * @default
+             */
+            roughness: string;
+            /**
+             * Losses
+             * @default
+             */
+            losses: string;
         };
         /**
          * Layer
@@ -1555,7 +1636,9 @@ export interface components {
          *
          *     Attributes:
          *         narrow: the area when heat spreads by no more than 45°; as `area` when empty.
-         *         height: of a vertical gap whose fluid stirs itself, with `thickness` its width; empty where nothing moves.
+         *         height: of a gap whose fluid stirs itself, with `thickness` its width; empty where nothing moves. Where its warm side
+         *             is follows from its neighbours and from gravity.
+         *         emissivity: of both sides of a gap that radiation crosses.
          */
         Layer: {
             /**
@@ -1585,6 +1668,11 @@ export interface components {
              * @default
              */
             height: string;
+            /**
+             * Emissivity
+             * @default
+             */
+            emissivity: string;
         };
         /**
          * Layers
@@ -1592,7 +1680,9 @@ export interface components {
          *
          *     Attributes:
          *         heat: entering; or `hot`, the temperature on the near side.
-         *         place: the ledger quantity that is the near side's temperature, or the heat rate when `hot` is given.
+         *         quantity: of the ledger, that is the near side's temperature, or the heat rate when `hot` is given.
+         *         outside: shape for the free convection of air after the last layer, where `h` is empty; `outside_size` its height,
+         *             diameter, or area over perimeter.
          */
         Layers: {
             /**
@@ -1627,6 +1717,17 @@ export interface components {
              * @default
              */
             h_narrow: string;
+            /**
+             * Outside
+             * @default
+             * @enum {string}
+             */
+            outside: "" | "upright_plate" | "lying_cylinder" | "sphere" | "plate_facing_up" | "plate_facing_down";
+            /**
+             * Outside Size
+             * @default
+             */
+            outside_size: string;
             /** Cold */
             cold: string;
             /** Quantity */
@@ -1656,6 +1757,45 @@ export interface components {
              * @default 2
              */
             fineness: number;
+        };
+        /**
+         * MeltingFront
+         * @description A body that melts or freezes from a flat wall held at a temperature, or around a tube with a coolant in it.
+         *
+         *     Attributes:
+         *         wall: temperature of the wall, or of the coolant; `start` of the body at the beginning.
+         *         time: after which front and heat are wanted.
+         *         depth: of the body from the wall, `area` of the wall.
+         *         radius: outer radius of a tube; a flat wall where empty. `h` from the coolant to the tube's outside, perfect where empty.
+         */
+        MeltingFront: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "melting_front";
+            /** Part */
+            part: string;
+            /** Wall */
+            wall: string;
+            /** Start */
+            start: string;
+            /** Time */
+            time: string;
+            /** Depth */
+            depth: string;
+            /** Area */
+            area: string;
+            /**
+             * Radius
+             * @default
+             */
+            radius: string;
+            /**
+             * H
+             * @default
+             */
+            h: string;
         };
         /**
          * Outlet

@@ -26,12 +26,23 @@ function spread(row: LedgerRow): string {
 }
 
 function shortVerdict(row: LedgerRow): string {
-  if (row.agrees === true) return 'agrees'
+  const leftOut = row.by_hand?.leaves_out?.length ?? 0
+  if (row.agrees === true) return leftOut ? `agrees, leaving out ${leftOut}` : 'agrees'
   return row.verdict
-    .replace('the hand calculation is outside its range', 'hand out of range')
+    .replace(/^solved lies .* outside its range/, 'hand out of range')
+    .replace(/ \([^)]*of its difference[^)]*\)/, '')
     .replace('the hand calculation', 'hand')
     .replace('not reached in this run', 'not reached')
     .replace('not among what was solved', 'not solved')
+}
+
+/** What backs a hand value: its source, range and scatter, and what of the case it has not read. */
+function behind(row: LedgerRow): string {
+  const hand = row.by_hand
+  if (!hand) return ''
+  const lines = [hand.source, hand.range, `usual scatter ${units.format(hand.low, row.kind)} to ${units.format(hand.high, row.kind)}`]
+  if (hand.leaves_out?.length) lines.unshift(`leaves out: ${hand.leaves_out.join('; ')}`)
+  return lines.join('\n')
 }
 
 function target(row: LedgerRow): string {
@@ -115,7 +126,7 @@ async function copy(): Promise<void> {
               <input v-if="editing === row.name" ref="field" class="pad-input number" :value="entered(row)" :aria-label="`target for ${row.name}`" placeholder="≤ or ≥" :data-target-edit="row.name" @keydown.enter="finish(row, $event)" @keydown.esc="editing = ''" @blur="finish(row, $event)" />
               <button v-else :tabindex="still ? -1 : 0" title="give a target: 0.85, or ≤ 20 Pa; empty takes it away" :data-target="row.name" @click="begin(row.name)">{{ target(row) || '–' }}</button>
             </td>
-            <td class="number hand" :class="{ doubt: row.by_hand && !row.by_hand.inside }" :title="row.by_hand ? `${row.by_hand.source}\n${row.by_hand.range}\nusual scatter ${units.format(row.by_hand.low, row.kind)} to ${units.format(row.by_hand.high, row.kind)}` : ''">{{ units.format(row.by_hand?.value, row.kind) }}</td>
+            <td class="number hand" :class="{ doubt: row.by_hand && (!row.by_hand.inside || row.by_hand.leaves_out?.length) }" :title="behind(row)">{{ units.format(row.by_hand?.value, row.kind) }}<span v-if="row.by_hand?.leaves_out?.length" class="left-out" aria-label="leaves something out">*</span></td>
             <td class="number solved" :class="{ old: stale }">{{ units.format(row.solved, row.kind) || (theCase.solution && row.wanted ? '–' : '') }}</td>
             <td class="number muted">{{ stale ? '' : spread(row) }}</td>
             <td class="unit"><button :tabindex="still ? -1 : 0" class="muted" title="read in another unit" @click="units.nextUnit(row.kind)">{{ units.label(row.kind) }}</button></td>

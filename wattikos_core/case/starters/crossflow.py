@@ -146,6 +146,9 @@ def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
             "inner_h": "inner_h",
             "inner_temperature": "heating",
             "inner_diameter": "tube - 2*tube_wall",
+            "pitch_across": "pitch_y",
+            "pitch_along": "pitch_x",
+            "rows": "columns",
         },
         "sizing": {"input": "velocity", "quantity": "whey outlet temperature", "target": "40 °C"},
     }

@@ -204,6 +204,15 @@ MELTING_BOX = Starter(
             {"quantity": "melting time of wax"},
             {"quantity": "heat stored in wax"},
         ],
+        "estimate": {
+            "relation": "melting_front",
+            "part": "wax",
+            "wall": "warm",
+            "start": "start",
+            "time": "duration",
+            "depth": "width",
+            "area": "height*depth",
+        },
     },
 )
 
