@@ -9,8 +9,9 @@ from itertools import pairwise
 from wattikos_core.case import Case, read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.estimate import estimate_case
-from wattikos_core.estimate.gaps import CATTON, ELSHERBINY, MACGREGOR, gap_nusselt, gap_rayleigh
+from wattikos_core.estimate.gaps import CATTON, ELSHERBINY, GLOBE_DROPKIN, HOLLANDS, MACGREGOR, gap_nusselt, gap_rayleigh
 from wattikos_core.materials import table_of
+from wattikos_core.quantities import evaluate_in
 from wattikos_core.runs import solve_case
 
 HEAT = "heat from warm plate to air"
@@ -60,6 +61,58 @@ class Relations(unittest.TestCase):
         rayleigh, prandtl = gap_rayleigh(table_of("air"), 293.15, 10.0, 0.02, 9.81)
         self.assertAlmostEqual(rayleigh / (9.81 / 293.15 * 10.0 * 0.02**3 / (15.1e-6 * 21.2e-6)), 1.0, delta=0.02)
         self.assertAlmostEqual(prandtl, 0.71, delta=0.01)
+
+
+class Directions(unittest.TestCase):
+    def test_no_jump_between_relations_of_neighbouring_aspects(self) -> None:
+        for prandtl in (0.71, 7.0, 500.0):
+            for rayleigh in (2e3, 1e4, 1e5, 1e6):
+                values = [gap_nusselt(rayleigh, prandtl, 0.1 * k).value for k in range(25, 400)]
+                self.assertLess(max(abs(b / a - 1.0) for a, b in pairwise(values)), 0.03)
+
+    def test_warm_below_begins_to_stir_at_the_critical_number_and_warm_on_top_never(self) -> None:
+        """Hollands et al. in air; Globe and Dropkin in water; air at Ra 1e5 about 3.9 (Hollands 1984, from memory)."""
+        self.assertEqual(gap_nusselt(1700.0, 0.71, 20.0, "below").value, 1.0)
+        self.assertGreater(gap_nusselt(2000.0, 0.71, 20.0, "below").value, 1.1)
+        self.assertAlmostEqual(gap_nusselt(1e5, 0.71, 20.0, "below").value, 3.9, delta=0.3)
+        self.assertEqual(gap_nusselt(1e6, 7.0, 20.0, "below").source, GLOBE_DROPKIN)
+        self.assertEqual(gap_nusselt(1e8, 0.71, 20.0, "above").value, 1.0)
+
+    def test_the_direction_of_gravity_decides(self) -> None:
+        """A gap across which heat goes along x: upright with gravity along y, layered with it along x in either sense."""
+        values = {}
+        for name, pull in (("side", ("", "-9.81 m/s^2")), ("below", ("-9.81 m/s^2", "")), ("above", ("9.81 m/s^2", ""))):
+            document = json.loads(gap(gap="20 mm").model_dump_json())
+            document["physics"]["gravity_x"], document["physics"]["gravity_y"] = pull
+            hand = estimate_case(resolve(read_case(document)))[HEAT]
+            self.assertEqual(hand.leaves_out, ())
+            values[name] = hand
+        self.assertIn(ELSHERBINY, values["side"].source)
+        self.assertIn(HOLLANDS, values["below"].source)
+        self.assertIn("warm side is on top", values["above"].source)
+        self.assertGreater(values["below"].value, values["side"].value)
+        self.assertGreater(values["side"].value, values["above"].value)
+
+    def test_radiation_crosses_a_gap(self) -> None:
+        """Between wide plates: σ (T⁴ - T⁴) / (2/ε - 1), beside conduction."""
+        document = json.loads(gap(gravity="0 m/s^2", gap="20 mm").model_dump_json())
+        plain = estimate_case(resolve(read_case(document)))[HEAT].value
+        document["estimate"]["layers"][1]["emissivity"] = "0.8"
+        more = estimate_case(resolve(read_case(document)))[HEAT].value - plain
+        warm, cold = (evaluate_in("temperature", document["inputs"][name]["value"], {}) for name in ("warm", "cold"))
+        exact = 5.670374e-8 * (warm**4 - cold**4) / (2.0 / 0.8 - 1.0) * 0.2 * 0.5
+        self.assertAlmostEqual(more / exact, 1.0, delta=0.01)
+
+
+class WarmBelow(unittest.TestCase):
+    def test_a_layer_that_rests_where_it_should_stir_is_a_finding(self) -> None:
+        document = json.loads(gap(gap="20 mm", fineness=0.5).model_dump_json())
+        document["physics"]["gravity_x"], document["physics"]["gravity_y"] = "-9.81 m/s^2", ""
+        run = solve_case(read_case(document))
+        nusselt = run.value(HEAT) / estimate_case(resolve(gap(gravity="0 m/s^2", gap="20 mm")))[HEAT].value
+        found = [f for f in run.findings if "is at rest" in f.text]
+        # Either it stirs, or it is said that it should.
+        self.assertEqual(bool(found), nusselt < 1.05, (nusselt, [f.text for f in run.findings]))
 
 
 class ByHandAndByField(unittest.TestCase):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 
 import chemicals
+import CoolProp.CoolProp as CoolProp
 import numpy as np
 from chemicals.heat_capacity import CRC_standard_data
 from ht.insulation import Cp_material, k_material, rho_material
@@ -62,6 +63,8 @@ class AgainstReference(unittest.TestCase):
             "polycarbonate": "Plastics, polycarbonates",
             "epdm": "Rubber, ethylene propylene diene monomer (EPDM)",
             "silicone": "Sealant, silicone, pure",
+            "glass": "Glass, soda lime",
+            "concrete": "Concrete, medium density 2000 kg/m^3",
         }
         for key, name in named.items():
             table = table_of(key)
@@ -77,11 +80,43 @@ class AgainstReference(unittest.TestCase):
             "iron": "7439-89-6",
             "nickel": "7440-02-0",
             "titanium": "7440-32-6",
+            "silicon": "7440-21-3",
         }
         for key, number in metals.items():
             molar = float(CRC_standard_data.loc[number]["Cps"])
             heat = molar / (chemicals.MW(number) * 1e-3)
             self.assertAlmostEqual(float(table_of(key).specific_heat(298.15)) / heat, 1.0, delta=0.015, msg=key)
+
+    def test_milk_and_cream_are_what_they_are_made_of(self) -> None:
+        """Choi and Okos (1986) by composition, through CoolProp; viscosity of whole milk 2.0 mPa s at 20 °C (Walstra et al. 2006,
+        from memory), and the order in which fat thickens."""
+        water, fat, rest = (
+            CoolProp.PropsSI("D", "T", 293.15, "P", 101325, f"INCOMP::Food{n}") for n in ("Water", "Fat", "Protein")
+        )
+        for key, of_water, of_fat in (("milk", 0.873, 0.037), ("cream_30", 0.64, 0.30)):
+            plain = 1.0 / (of_water / water + of_fat / fat + (1.0 - of_water - of_fat) / rest)
+            self.assertAlmostEqual(float(table_of(key).density(293.15)) / plain, 1.0, delta=0.02)
+        self.assertAlmostEqual(float(table_of("milk").density(293.15)), 1030.0, delta=8.0)
+        self.assertAlmostEqual(float(table_of("milk").specific_heat(293.15)), 3870.0, delta=80.0)
+        self.assertAlmostEqual(float(table_of("milk").viscosity(293.15)) / 2.0e-3, 1.0, delta=0.2)
+        thick = [float(table_of(key).viscosity(283.15)) for key in ("skim_milk", "milk", "cream_30")]
+        self.assertEqual(thick, sorted(thick))
+
+    def test_gases_against_chemicals(self) -> None:
+        """Density by the ideal gas law, and conductivity and viscosity by Perry's relations in chemicals, within 3 %."""
+        for key, cas, t in (("nitrogen", "7727-37-9", 400.0), ("carbon_dioxide", "124-38-9", 400.0), ("steam", "7732-18-5", 500.0)):
+            table = table_of(key)
+            weight = chemicals.MW(cas) * 1e-3
+            self.assertAlmostEqual(float(table.density(t)) / (101325.0 * weight / (8.314462618 * t)), 1.0, delta=0.01)
+            c = chemicals.viscosity.mu_data_Perrys_8E_2_312.loc[cas]
+            self.assertAlmostEqual(
+                float(table.viscosity(t)) / (c.C1 * t**c.C2 / (1.0 + c.C3 / t + c.C4 / t**2)), 1.0, delta=0.03, msg=key
+            )
+            c = chemicals.thermal_conductivity.k_data_Perrys_8E_2_314.loc[cas]
+            ours = float(table.conductivity(t))
+            self.assertAlmostEqual(ours / (c.C1 * t**c.C2 / (1.0 + c.C3 / t + c.C4 / t**2)), 1.0, delta=0.03, msg=key)
+        # Steam begins where water boils, at any pressure.
+        self.assertAlmostEqual(table_of("steam", 5e5).start, table_of("water", 5e5).end + 0.02, delta=1e-6)
 
     def test_stainless_steel_at_the_handbook_points(self) -> None:
         """Incropera and DeWitt, table A.1 (from memory)."""

@@ -14,6 +14,8 @@ from wattikos_core.materials.melting import melting_table
 MELTING = {key: material for key, material in CATALOGUE.items() if material.state == "melting"}
 # CAS numbers of those that are pure substances.
 PURE = {"ice_water": "7732-18-5", "n_octadecane": "593-45-3", "lauric_acid": "143-07-7", "gallium": "7440-55-3"}
+PARAFFINS = {"n_hexadecane": "544-76-3", "n_octadecane": "593-45-3", "n_eicosane": "112-95-8"}
+PURE |= PARAFFINS
 
 
 class AgainstReference(unittest.TestCase):
@@ -25,6 +27,18 @@ class AgainstReference(unittest.TestCase):
             self.assertAlmostEqual(middle, chemicals.Tm(cas), delta=2.5, msg=key)
             heat = chemicals.Hfus(cas) / (chemicals.MW(cas) * 1e-3)
             self.assertAlmostEqual(material.latent_heat / heat, 1.0, delta=0.06, msg=key)
+
+    def test_liquid_paraffins(self) -> None:
+        """Viscosity and conductivity by Perry's Handbook, through chemicals."""
+        for key, cas in PARAFFINS.items():
+            table, t = table_of(key), MELTING[key].melts_to + 20.0
+            m, k = (
+                chemicals.viscosity.mu_data_Perrys_8E_2_313.loc[cas],
+                chemicals.thermal_conductivity.k_data_Perrys_8E_2_315.loc[cas],
+            )
+            viscosity = float(np.exp(m.C1 + m.C2 / t + m.C3 * np.log(t)))
+            self.assertAlmostEqual(float(table.viscosity(t)) / viscosity, 1.0, delta=0.12, msg=key)
+            self.assertAlmostEqual(float(table.conductivity(t)) / (k.C1 + k.C2 * t), 1.0, delta=0.04, msg=key)
 
     def test_water_expands_as_it_freezes_and_ice_conducts_four_times_as_well(self) -> None:
         """Ice at 0 °C: 2.2 W/m/K and 917 kg/m3; water 0.56 W/m/K (CRC Handbook, from memory)."""

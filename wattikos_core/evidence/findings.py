@@ -13,6 +13,7 @@ from wattikos_core.errors import CaseError
 from wattikos_core.errors import Problem as InputProblem
 from wattikos_core.estimate import HandValue
 from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
+from wattikos_core.estimate.gaps import CRITICAL_RAYLEIGH
 from wattikos_core.evidence.finding import Finding
 from wattikos_core.evidence.findings_of_gases import findings_of_gases
 from wattikos_core.evidence.ledger import LedgerRow
@@ -25,8 +26,6 @@ from wattikos_core.read import streams_of
 from wattikos_core.section import PaintedSection, open_boundaries
 from wattikos_core.solve import Solution
 
-# Where a layer heated from below starts to move (Rayleigh 1916; Jeffreys 1928).
-_CONVECTION_RAYLEIGH = 1708.0
 # Swings below this share of all temperatures are not worth a word.
 _UNDERSHOOT = 0.01
 _FAR_COLD, _FAR_HOT = 173.15, 1273.15
@@ -186,7 +185,7 @@ def _still_fluids(problem: Problem, evaluation: Evaluation) -> list[Finding]:
         viscous, thermal = (float(x) / float(table.density(mean)) for x in (table.viscosity(mean), table.conductivity(mean)))
         thermal /= float(table.specific_heat(mean))
         rayleigh = 9.81 * expansion * span * size**3 / (viscous * thermal)
-        if rayleigh > _CONVECTION_RAYLEIGH:
+        if rayleigh > CRITICAL_RAYLEIGH:
             text = f"'{name}' is taken to be at rest, but its Rayleigh number is {rayleigh:.0f}: it would stir itself"
             found.append(Finding("doubt", name, text, "give the case gravity (Solve), make the gap narrower, or expect more heat"))
     return found

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from wattikos_core.case import ResolvedCase
+from wattikos_core.estimate.gaps import CRITICAL_RAYLEIGH
 from wattikos_core.evidence.finding import Finding
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.physics import Evaluation, Problem
@@ -21,6 +22,8 @@ DISORDERED_RAYLEIGH = 1e6
 # A fluid should not cross more cells in a step than this, or its plumes are smeared (common practice, no source).
 _MOST_CELLS = 20.0
 _STANDARD_GRAVITY = 9.80665
+# A fluid whose Péclet number on its height is below this is at rest.
+_STILL = 0.1
 
 
 def findings_of_weight(resolved: ResolvedCase, section: PaintedSection) -> list[Finding]:
@@ -58,7 +61,27 @@ def findings_after_weight(
         elif row.solved > DISORDERED_RAYLEIGH and solution.time is None and _from_below(problem, evaluation, part):
             text = f"'{part}' is heated from below at a Rayleigh number of {row.solved:.1e}: its flow is hardly steady"
             found.append(Finding("note", part, text, "solve it in time to see whether it settles"))
+        if row.solved > CRITICAL_RAYLEIGH and solution.time is None and _rests(problem, evaluation, part):
+            beyond = f"a Rayleigh number of {row.solved:.3g}, beyond {CRITICAL_RAYLEIGH:.0f}"
+            text = f"'{part}' is at rest though warm below at {beyond}: it would stir"
+            remedy = (
+                "start it disturbed: solve once with one wall a degree warmer at one end, then go on from there, or solve in time"
+            )
+            found.append(Finding("doubt", part, text, remedy))
     return found
+
+
+def _rests(problem: Problem, evaluation: Evaluation, part: str) -> bool:
+    """Whether a fluid that is warm below carries less heat than a tenth of what it conducts over its height."""
+    grid, index = problem.grid, problem.grid.region_names.index(part)
+    if not _from_below(problem, evaluation, part):
+        return False
+    inner = (grid.region[grid.owner] == index) & (grid.neighbour >= 0)
+    mine = grid.region == index
+    table, middle = problem.materials[index], float(evaluation.temperature[mine].mean())
+    flux = float((np.abs(evaluation.flow[inner]) / problem.faces.area[inner]).max(initial=0.0))
+    height = float(np.ptp(grid.centre[mine] @ (np.asarray(problem.physics.gravity) / np.hypot(*problem.physics.gravity))))
+    return flux * height * float(table.specific_heat(middle)) < _STILL * float(table.conductivity(middle))
 
 
 def _from_below(problem: Problem, evaluation: Evaluation, part: str) -> bool:

@@ -13,7 +13,7 @@ class Material:
     """One catalogue entry; values in SI, at `temperature` support points for solids.
 
     Attributes:
-        backend: the CoolProp fluid behind a fluid entry.
+        backend: the CoolProp fluid behind a fluid entry; empty where it has support points of its own, with `density_points`.
         phase: `liquid` or `gas`; a liquid's table ends at its boiling point.
         pressure: the pressure of the properties, in Pa.
         melts_from, melts_to, latent_heat: of what melts, K and J/kg; its density, conductivity, specific heat and

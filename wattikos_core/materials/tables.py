@@ -13,7 +13,7 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
+from scipy.interpolate import CubicSpline, PchipInterpolator
 
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.materials.catalogue import Material, find
@@ -224,7 +224,21 @@ def table_of(key: str, pressure: float | None = None) -> PropertyTable:
         from wattikos_core.materials.melting import melting_table
 
         return melting_table(material)
+    if not material.backend:
+        return _tabled_fluid(material)
     return _fluid_table(material, material.pressure if pressure is None else pressure)
+
+
+def _tabled_fluid(material: Material) -> PropertyTable:
+    """A liquid of support points, joined without swings; its viscosity on a logarithmic scale."""
+    points = np.asarray(material.temperature)
+    t = np.linspace(points[0], points[-1], INTERVALS + 1)
+    density, heat, conductivity = (
+        PchipInterpolator(points, column)(t) for column in (material.density_points, material.specific_heat, material.conductivity)
+    )
+    viscosity = np.exp(PchipInterpolator(points, np.log(material.viscosity))(t))
+    enthalpy = np.concatenate([[0.0], np.cumsum(0.5 * (heat[1:] + heat[:-1]) * np.diff(t))])
+    return _from_samples(material.label, True, t, (density, enthalpy, viscosity, conductivity), material.source)
 
 
 def _solid_table(material: Material) -> PropertyTable:
@@ -248,14 +262,16 @@ def _fluid_table(material: Material, pressure: float) -> PropertyTable:
         state = CoolProp.AbstractState(backend, name)
         if fraction is not None:
             state.set_mass_fractions([fraction])
-        highest = material.temperature_max
+        lowest, highest = material.temperature_min, material.temperature_max
         if backend == "HEOS":
-            if material.phase == "liquid":
+            liquid = material.phase == "liquid"
+            if liquid or (pressure < state.p_critical() and pressure > state.keyed_output(CoolProp.iP_triple)):
                 boiling = CoolProp.AbstractState(backend, name)
-                boiling.update(CoolProp.PQ_INPUTS, pressure, 0.0)
-                highest = min(highest, boiling.T() - 0.01)
+                boiling.update(CoolProp.PQ_INPUTS, pressure, 0.0 if liquid else 1.0)
+                highest = min(highest, boiling.T() - 0.01) if liquid else highest
+                lowest = lowest if liquid else max(lowest, boiling.T() + 0.01)
             state.specify_phase(CoolProp.iphase_liquid if material.phase == "liquid" else CoolProp.iphase_gas)
-        t = np.linspace(material.temperature_min, highest, INTERVALS + 1)
+        t = np.linspace(lowest, highest, INTERVALS + 1)
         samples = np.empty((4, t.size))
         for i, temperature in enumerate(t):
             state.update(CoolProp.PT_INPUTS, pressure, float(temperature))
