@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib
 import threading
 from typing import Any
 
@@ -11,4 +12,8 @@ def post_worker_init(worker: Any) -> None:
     from wattikos_core.case import starter_case
     from wattikos_core.runs import estimate_ledger
 
-    threading.Thread(target=lambda: estimate_ledger(starter_case("plate_passage")), daemon=True).start()
+    def load() -> None:
+        estimate_ledger(starter_case("plate_passage"))
+        importlib.import_module("ht")
+
+    threading.Thread(target=load, daemon=True).start()

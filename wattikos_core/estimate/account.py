@@ -141,7 +141,7 @@ def _standing(resolved: ResolvedCase) -> Iterable[Standing]:
     if resolved.time is not None:
         at = resolved.time.temperature
         begins = Entry("temperature", at if isinstance(at, float) else math.nan, inputs_of(case, case.time.temperature))
-        yield Standing("time", "", "that the case runs in time", (begins,))
+        yield Standing("time", "", "the run in time", (begins,))
     if case.physics.friction_heat:
         yield Standing("friction", "", "the heat of friction")
     if any(resolved.gravity) and any(part.material.fluid for part in resolved.bodies):
@@ -180,11 +180,11 @@ def _on_boundary(case: Case, condition: ResolvedCondition) -> Iterable[Standing]
         temperature = Entry("temperature", condition.temperature, inputs_of(case, document.temperature))
         yield Standing("stream", part, f"the stream that enters {part}", (temperature,))
     if condition.profile_given:
-        yield Standing("profile", place, f"that what enters at '{place}' varies from place to place")
+        yield Standing("profile", place, f"the profile of what enters at '{place}'")
     if isinstance(document, Wall):
         yield from _of_wall(case, document, condition)
     if any(varying.in_time for varying in condition.along.values()):
-        yield Standing("time", place, f"that '{place}' changes in time")
+        yield Standing("time", place, f"the changes in time at '{place}'")
 
 
 def _of_wall(case: Case, document: Wall, condition: ResolvedCondition) -> Iterable[Standing]:
@@ -209,6 +209,6 @@ def _of_wall(case: Case, document: Wall, condition: ResolvedCondition) -> Iterab
     if condition.coating > 0.0:
         yield Standing("coating", place, f"the coating of '{place}' ({show(condition.coating, 'contact_resistance')})")
     if any(varying.in_place for varying in condition.along.values()):
-        yield Standing("profile", place, f"that what stands outside '{place}' varies along it")
+        yield Standing("profile", place, f"the variation along '{place}'")
     if condition.moves:
         yield Standing("motion", place, f"the motion of '{place}'")

@@ -28,6 +28,7 @@ function spread(row: LedgerRow): string {
 function shortVerdict(row: LedgerRow): string {
   const leftOut = row.by_hand?.leaves_out?.length ?? 0
   if (row.agrees === true) return leftOut ? `agrees, leaving out ${leftOut}` : 'agrees'
+  if (row.verdict.startsWith('leaves out') && leftOut > 1) return `leaves out ${leftOut} things`
   return row.verdict
     .replace(/^solved lies .* outside its range/, 'hand out of range')
     .replace(/ \([^)]*of its difference[^)]*\)/, '')

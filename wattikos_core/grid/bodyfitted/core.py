@@ -27,7 +27,7 @@ Index = NDArray[np.int64]
 _SAME = 1e-6
 _SHORT_EDGE = 0.04
 # Steps of relaxing, and how far from the boundary, in distances between seeds, they move and hold.
-_RELAXING, _MOVING, _HOLDING = 10, 8.0, 12.0
+_RELAXING, _MOVING, _HOLDING = 10, 3.5, 7.0
 # A node on a boundary edge moves to an end of the edge that is nearer than this share of it.
 _TO_VERTEX = 0.3
 
