@@ -37,9 +37,9 @@ class Verdicts(unittest.TestCase):
     def test_beyond_it_says_on_which_side_and_by_how_much(self) -> None:
         row = self.verdict(hand("duty", 100.0, 90.0, 110.0), 130.0)
         self.assertIs(row.agrees, False)
-        self.assertEqual(row.verdict, "above the hand calculation by 30.0%")
+        self.assertEqual(row.verdict, "30.0% above the hand calculation")
         row = self.verdict(hand("duty", 100.0, 90.0, 110.0), 75.0)
-        self.assertEqual(row.verdict, "below the hand calculation by 25.0%")
+        self.assertEqual(row.verdict, "25.0% below the hand calculation")
 
     def test_what_the_grid_leaves_open_counts_too(self) -> None:
         self.assertIs(self.verdict(hand("duty", 100.0, 90.0, 110.0), 112.0).agrees, False)

@@ -10,7 +10,7 @@ from fluids.drag import Clift
 
 from tests.sections import circle, held, rectangle, section_case, wall
 from wattikos_core.case import Case, read_case, starter_case
-from wattikos_core.estimate.crossflow import cylinder_nusselt
+from wattikos_core.estimate.bundles import cylinder_nusselt
 from wattikos_core.runs import RunResult, solve_case
 
 WATERY = {

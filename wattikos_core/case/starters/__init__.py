@@ -11,7 +11,7 @@ from wattikos_core.case.starters.modules import POWER_MODULE_FLAT, POWER_MODULE_
 from wattikos_core.case.starters.pipes import DOUBLE_PIPE, FEED_LINE, RINSE_HEATER
 from wattikos_core.case.starters.plates import PLATE_PASSAGE
 from wattikos_core.case.starters.repeating import BUNDLE_MODULE, RIBBED_DUCT
-from wattikos_core.case.starters.sinks import FIN_CHANNEL, PIN_SINK, PLATE_SINK
+from wattikos_core.case.starters.sinks import FIN_CHANNEL, FINNED_TUBE, PIN_SINK, PLATE_SINK
 from wattikos_core.case.starters.stores import CAPSULE, DUCT_START, ICE_BANK, MELTING_BOX, SILO, TANK
 
 __all__ = ["STARTERS", "Starter", "starter_case"]
@@ -29,6 +29,7 @@ STARTERS: dict[str, Starter] = {
         RINSE_HEATER,
         PLATE_SINK,
         PIN_SINK,
+        FINNED_TUBE,
         FIN_CHANNEL,
         RIBBED_DUCT,
         PIN_CHANNEL,

@@ -136,6 +136,63 @@ PIN_SINK = Starter(
     },
 )
 
+FINNED_TUBE = Starter(
+    "finned_tube",
+    "Finned tube",
+    "One annular fin on its piece of a tube, about the axis, with one h outside: temperature of the bore, heat of a pitch.",
+    {
+        "version": 2,
+        "title": "Finned tube of a drying room",
+        "note": "One pitch between two planes of symmetry; steam in the tube gives its heat evenly.",
+        "starter": "finned_tube",
+        "inputs": {
+            "tube": length("25 mm", "outside diameter of the tube", "8 mm", "100 mm"),
+            "wall": length("2 mm", "tube wall", "0.5 mm", "8 mm"),
+            "height": length("12 mm", "fin height", "2 mm", "60 mm"),
+            "fin": length("0.5 mm", "fin thickness", "0.2 mm", "5 mm"),
+            "pitch": length("4 mm", "pitch of the fins", "1 mm", "30 mm"),
+            "power": given("power", "10 W", "heat of one pitch"),
+            "film": given("heat_transfer_coefficient", "55 W/m²/K", "h outside"),
+            "ambient": temperature("35 °C", "air temperature"),
+        },
+        "section": {
+            "extent": "axisymmetric",
+            "parts": [
+                rectangle("tube", "copper", "0 m", "tube/2 - wall", "pitch", "wall"),
+                rectangle("fin", "aluminium", "(pitch - fin)/2", "tube/2", "fin", "height"),
+            ],
+        },
+        "conditions": [
+            wall("tube, bottom", thermal="heat_rate", value="power"),
+            symmetry("tube, left", "tube, right"),
+            wall("tube, top", "fin, left", "fin, right", "fin, top", thermal="convection", value="film", ambient="ambient"),
+        ],
+        "grid": {"fineness": 1.0},
+        "watches": ["hottest metal"],
+        "wanted": [
+            {"quantity": "mean temperature of tube, bottom", "target": "90 °C", "sense": "at_most"},
+            {"quantity": "coldest metal"},
+        ],
+        "estimate": {
+            "relation": "fins",
+            "kind": "annular",
+            "fin": "fin",
+            "base": "tube",
+            "height": "height",
+            "thickness": "fin",
+            "inner_diameter": "tube",
+            "bare": "pi*tube*(pitch - fin)",
+            "under": "pi*(tube - 2*wall)*pitch",
+            "base_thickness": "wall",
+            "h": "film",
+            "ambient": "ambient",
+            "heat": "power",
+            "surface": "tube, bottom",
+        },
+        "sizing": {"input": "height", "quantity": "mean temperature of tube, bottom", "target": "90 °C"},
+    },
+)
+
 FIN_CHANNEL = Starter(
     "fin_channel",
     "Air between two fins",
