@@ -9,7 +9,7 @@ from unittest import skipUnless
 from pypdf import PdfReader
 
 from tests.web.browser import CHROMIUM, BrowserTestCase
-from wattikos_core.case import Case
+from wattikos_core.case import Case, starter_case
 from wattikos_web.models import CaseRevision, Run
 
 
@@ -196,6 +196,14 @@ class Corners(BrowserTestCase):
         self.until(lambda: "doubt" in (self.page.get_attribute(cell, "class") or ""))
         self.page.click("header >> text=undo")
         self.until(lambda: self.page.inner_text(cell).strip() == "–")
+
+    def test_a_hand_value_is_marked_with_what_it_leaves_out(self) -> None:
+        record = self.new_case(starter_case("vane"), fineness=0.5)
+        self.page.goto(f"{self.live_server_url}/cases/{record.pk}/solve")
+        cell = self.page.wait_for_selector("[data-row='mean temperature of vane'] .hand:has(.left-out)")
+        assert cell is not None
+        self.assertIn("leaves out: the variation along 'vane,", cell.get_attribute("title") or "")
+        self.assertEqual(self.page.inner_text("[data-row='mean temperature of vane'] .verdict"), "leaves out 3 things")
 
     def test_dark_and_units(self) -> None:
         self.open("read")

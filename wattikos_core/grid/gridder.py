@@ -9,7 +9,7 @@ from wattikos_core.grid.grid import Array, Grid
 from wattikos_core.grid.rectilinear import grid_rectangles, lines_of
 from wattikos_core.grid.thermal_layers import layer_fineness
 from wattikos_core.grid.uniform import uniform_directions
-from wattikos_core.grid.wakes import wake_fineness
+from wattikos_core.grid.wakes import wake_fineness, wake_sizes
 from wattikos_core.section import PaintedSection, symmetry_planes, without_layers
 
 
@@ -35,6 +35,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
     if unknown:
         raise CaseError(unknown)
     fineness *= implied_fineness(resolved, section)
+    local = (*resolved.local_sizes, *wake_sizes(resolved, section))
     if section.tensor is not None:
         return grid_rectangles(
             section,
@@ -42,7 +43,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
             axisymmetric=resolved.axisymmetric,
             depth=resolved.depth,
             ungraded=symmetry_planes(resolved, section),
-            local=resolved.local_sizes,
+            local=local,
             uniform=uniform_directions(resolved, section),
             coarser=coarser,
         )
@@ -52,7 +53,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
         axisymmetric=resolved.axisymmetric,
         depth=resolved.depth,
         bare=without_layers(resolved, section),
-        local=resolved.local_sizes,
+        local=local,
         coarser=coarser,
     )
 
@@ -68,7 +69,7 @@ def section_lines(resolved: ResolvedCase, section: PaintedSection, fineness: flo
         section,
         fineness * implied_fineness(resolved, section),
         symmetry_planes(resolved, section),
-        resolved.local_sizes,
+        (*resolved.local_sizes, *wake_sizes(resolved, section)),
         uniform_directions(resolved, section),
     )
 
@@ -79,4 +80,5 @@ def check_sizes(resolved: ResolvedCase, section: PaintedSection, fineness: float
     It takes a small part of the time of gridding, so that a run can be refused before it is queued.
     """
     if section.tensor is None:
-        size_field(section, fineness * implied_fineness(resolved, section), resolved.local_sizes)
+        local = (*resolved.local_sizes, *wake_sizes(resolved, section))
+        size_field(section, fineness * implied_fineness(resolved, section), local)
