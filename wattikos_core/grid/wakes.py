@@ -15,11 +15,11 @@ Array = NDArray[np.float64]
 # Vortices leave a free circular cylinder from here on: Williamson (1996), Annu. Rev. Fluid Mech. 28, 477.
 VORTICES_REYNOLDS = 47.0
 # At fineness 1 a cylinder in a channel sheds 6 % too slowly and lifts 7 % too much; so fine all over it lifts as it should, but
-# sheds 4 % too slowly; with finer cells where vortices form, both are right within 2 % (our own solutions against Schäfer and
-# Turek 1996).
+# sheds 4 % too slowly; with finer cells around it and where vortices form, both are right within 2 % (our own solutions against
+# Schäfer and Turek 1996). Walls beside it need them too: with coarse cells there it lifts 5 % too much.
 _FINER, _FINER_BEHIND = 1.5, 1.5
 # That place, in diameters from the middle of the body: to the sides, ahead, behind.
-_BESIDE, _BEFORE, _BEHIND = 1.0, 0.7, 4.0
+_BESIDE, _BEFORE, _BEHIND = 2.2, 1.0, 4.0
 # The longest step as a share of the time a stream takes past a diameter: a twenty-fifth of a period at a Strouhal number of 0.2.
 _SHARE_OF_PASSING = 0.2
 # A boundary goes all round a body when its segments close, to round-off.
@@ -81,8 +81,12 @@ def wake_fineness(resolved: ResolvedCase, section: PaintedSection) -> float:
 
 
 def wake_sizes(resolved: ResolvedCase, section: PaintedSection) -> tuple[LocalSize, ...]:
-    """Finer cells where vortices form: across wide ones they lag, and are shed too slowly."""
-    return tuple(LocalSize("grid", (), wake.box, _FINER_BEHIND) for wake in wakes(resolved, section))
+    """Finer cells where the vortices of a body form: across wide ones they lag, and are shed too slowly.
+
+    Among several bodies gaps ask for fine cells already, and vortices have little room.
+    """
+    found = wakes(resolved, section)
+    return (LocalSize("grid", (), found[0].box, _FINER_BEHIND),) if len(found) == 1 else ()
 
 
 def wake_step(resolved: ResolvedCase, section: PaintedSection) -> float | None:
