@@ -62,9 +62,9 @@ class Turbulent(unittest.TestCase):
 
     def test_pipes_plates_and_annuli_of_the_starters_have_turbulent_values(self) -> None:
         for key, flow, row in (
-            ("feed_line", "flow", "stream mean local Nusselt number"),
-            ("plate_passage", "hot_flow", "hot mean local Nusselt number"),
-            ("double_pipe", "cold_flow", "cold mean local Nusselt number"),
+            ("feed_line", "flow", "stream Nusselt number"),
+            ("plate_passage", "hot_flow", "hot Nusselt number"),
+            ("double_pipe", "cold_flow", "cold Nusselt number"),
         ):
             document = json.loads(starter_case(key).model_dump_json())
             document["inputs"][flow]["value"] = "1 kg/s"

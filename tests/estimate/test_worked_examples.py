@@ -59,5 +59,5 @@ class Examples(unittest.TestCase):
         self.assertTrue(hand["duty"].inside)
         self.assertEqual(hand["duty"].leaves_out, ())
         self.assertAlmostEqual(hand["duty"].value / 8524.0, 1.0, delta=0.06)
-        self.assertAlmostEqual(hand["cold mean local h"].value / 38.4, 1.0, delta=0.12)
-        self.assertAlmostEqual(hand["hot mean local h"].value / 2250.0, 1.0, delta=0.12)
+        self.assertAlmostEqual(hand["cold h"].value / 38.4, 1.0, delta=0.12)
+        self.assertAlmostEqual(hand["hot h"].value / 2250.0, 1.0, delta=0.12)

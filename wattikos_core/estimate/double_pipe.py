@@ -88,8 +88,8 @@ def double_pipe(bound: Bound, roles: DoublePipe) -> dict[str, HandValue]:
                 h = nusselt * conducts / diameter
                 to_wall[key] = 1.0 / (h * area[key])
                 values |= {
-                    f"{part.name} mean local h": h,
-                    f"{part.name} mean local Nusselt number": nusselt,
+                    f"{part.name} h": h,
+                    f"{part.name} Nusselt number": nusselt,
                     f"{part.name} Reynolds number": reynolds,
                 }
             resistance = through + sum(to_wall.values()) + sum(contacts[key] / area[key] for key in parts)

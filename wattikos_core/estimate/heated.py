@@ -137,8 +137,8 @@ def heated_duct(bound: Bound, roles: HeatedDuct) -> dict[str, HandValue]:
             continue
         name = f"mean temperature of {roles.surface}" if key == "surface" else f"{fluid.name} {key}"
         if key in ("h", "Nusselt number"):
-            # Over a wall held at one temperature the mean local value is that of the logarithmic mean of the differences.
-            name = f"{fluid.name} {'log-mean' if held else 'mean local'} {key}"
+            # Over a wall held at one temperature the mean is that of the logarithmic mean of the differences.
+            name = f"{fluid.name} {'log-mean ' if held else ''}{key}"
         bounds = sorted((low[key], value, high[key]))
         source = of_film
         if key == "surface":

@@ -159,8 +159,8 @@ def _solve(bound: Bound, pipe: _Pipe, way: float) -> dict[str, float]:
         values = {
             "outlet temperature": out,
             "heat gained": -leaving,
-            "mean local h": h,
-            "mean local Nusselt number": nusselt,
+            "h": h,
+            "Nusselt number": nusselt,
             "pressure drop": (film.friction * of_friction * length / (2.0 * radius) + pipe.losses) * dynamic,
             "Reynolds number": reynolds,
         }

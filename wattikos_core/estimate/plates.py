@@ -81,7 +81,7 @@ def counterflow_plates(bound: Bound, roles: CounterflowPlates) -> dict[str, Hand
     fastest = max(middle[f"{part} Reynolds number"] for part in (hot.name, cold.name))
     relation = "counterflow" if counter else "parallel flow"
     film = sources_of(f"plates, laminar, thermal entry: {SHAH_LONDON}, chapter VI; entry of both: {STEPHAN}", fastest)
-    exchanger = f"effectiveness-NTU, {relation}: {KAYS_LONDON}; {film}"
+    exchanger = f"effectiveness-NTU, {relation}: {KAYS_LONDON}"
     friction = sources_of(f"plates, laminar, apparent friction: {SHAH_LONDON}, chapter VI", fastest)
     where = range_of(f"conduction along the wall below {_AXIAL_LIMIT:.0%} of the flow's")
 
@@ -169,8 +169,8 @@ def _solve(bound: Bound, sides: dict[str, _Side], wall: ResolvedPart, length: fl
         name = side.part.name
         values[f"{name} outlet temperature"] = out[key]
         values[f"{name} heat gained"] = -duty if key == "hot" else duty
-        values[f"{name} mean local h"] = films[key].h
-        values[f"{name} mean local Nusselt number"] = films[key].nusselt
+        values[f"{name} h"] = films[key].h
+        values[f"{name} Nusselt number"] = films[key].nusselt
         values[f"{name} pressure drop"] = films[key].pressure_drop
         values[f"{name} Reynolds number"] = films[key].reynolds
     return values

@@ -85,7 +85,7 @@ CONE_GAP = Starter(
             {"quantity": "power to turn oil, side 1"},
             {"quantity": "oil heat gained"},
             {"quantity": "oil pressure drop", "target": "20 kPa", "sense": "at_most"},
-            {"quantity": "oil mean local h"},
+            {"quantity": "oil h"},
         ],
         "estimate": {
             "relation": "heated_duct",
