@@ -15,8 +15,8 @@ Array = NDArray[np.float64]
 # Vortices leave a free circular cylinder from here on: Williamson (1996), Annu. Rev. Fluid Mech. 28, 477.
 VORTICES_REYNOLDS = 47.0
 # At fineness 1 a cylinder in a channel sheds 6 % too slowly and lifts 7 % too much; so fine all over it lifts as it should, but
-# sheds 4 % too slowly; with finer cells around it and where vortices form, both are right within 2 % (our own solutions against
-# Schäfer and Turek 1996). Walls beside it need them too: with coarse cells there it lifts 5 % too much.
+# sheds 4 % too slowly; with finer cells around it and where vortices form it sheds within 1 %, and lifts 3 % too much (our own
+# solutions against Schäfer and Turek 1996). Walls beside it get them too.
 _FINER, _FINER_BEHIND = 1.5, 1.5
 # That place, in diameters from the middle of the body: to the sides, ahead, behind.
 _BESIDE, _BEFORE, _BEHIND = 2.2, 1.0, 4.0
