@@ -59,7 +59,7 @@ class Steady(unittest.TestCase):
         """Drag 5.57 to 5.59, lift 0.0104 to 0.0110; 5.57954 and 0.010619 (Nabh 1998, from memory).
 
         The lift is a five-hundredth of the drag, and from one grid to the next it still moves by a twentieth: of five grids of
-        13,000 to 17,000 cells four are within the bounds of the benchmark.
+        13,000 to 17,000 cells three are within the bounds of the benchmark; on 2,700 it is 18 % high.
         """
         for cells, low, high in ((2_700, 0.0080, 0.0132), (15_000, 0.0104, 0.0110)):
             run = channel(0.2, grid={"cells": cells})
@@ -70,7 +70,10 @@ class Steady(unittest.TestCase):
 @tag("slow")
 class Shedding(unittest.TestCase):
     def test_reynolds_100_at_default_settings(self) -> None:
-        """Largest drag 3.22 to 3.24 within 1 %, Strouhal number 0.295 to 0.305; lift, of 0.99 to 1.01, reaches 1.043 here."""
+        """Largest drag 3.22 to 3.24 within 1 %, Strouhal number 0.295 to 0.305, largest lift 0.99 to 1.01 within 3 %.
+
+        The lift is not reached yet: 1.043 on the default grid (docs/numerics.md, Known weaknesses).
+        """
         run = channel(1.0, physics={"regime": "time"}, time={"end": "10 s"})
         history = run.solution.history
         time = np.array([row["time"] for row in history])
@@ -81,7 +84,7 @@ class Shedding(unittest.TestCase):
         crossings = time[rises] - lift[rises] * (time[rises + 1] - time[rises]) / (lift[rises + 1] - lift[rises])
         strouhal = 0.1 / float(np.diff(crossings).mean())
         self.assertTrue(0.295 <= strouhal <= 0.305, strouhal)
-        self.assertTrue(0.99 * 0.97 <= lift[late].max() <= 1.05, lift[late].max())
+        self.assertTrue(0.99 * 0.97 <= lift[late].max() <= 1.01 * 1.03, lift[late].max())
 
 
 class FromAnotherGrid(unittest.TestCase):

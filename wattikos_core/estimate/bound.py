@@ -108,11 +108,6 @@ class Bound:
         self.account.take("contact", pair(first.name, second.name))
         return self.resolved.contacts.get(f"{first.name} | {second.name}", 0.0)
 
-    def source(self, part: ResolvedPart) -> float:
-        """Heat source of a part, W, its own and that by volume (of a round body across a flat section)."""
-        self.account.take("source", part.origin)
-        return part.heat
-
     def outside(self, boundary: str) -> ResolvedCondition | None:
         """What stands outside a boundary: convection, radiation, a temperature or heat, a coating included."""
         for kind in ("outside", "radiation", "coating"):

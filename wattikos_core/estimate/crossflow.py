@@ -115,7 +115,7 @@ def _read(bound: Bound, roles: CrossFlow) -> tuple[_Task, float, str]:
         bound.or_zero("pitch_along", roles.pitch_along, "length"),
         bound.or_zero("rows", roles.rows, "number"),
     )
-    bound.source(body)
+    bound.account.take("source", body.origin)
     volume = math.pi / 6.0 * diameter**3 if sphere else math.pi / 4.0 * diameter**2 * resolved.depth
     heated = count * (body.heat + body.heat_density * volume)
     inside = _behind(bound, roles, diameter)

@@ -31,7 +31,12 @@ def plate_nusselt(x_star: float, prandtl: float, flux_share: float, *, both_side
 
     The share is the ratio of heat capacity rates in counterflow: common practice, no source.
     """
-    nusselt = between(1.0, x_star, flux_share, "both" if both_sides else "inner")
+    return annulus_nusselt(1.0, x_star, prandtl, flux_share, "both" if both_sides else "inner", developing=developing)
+
+
+def annulus_nusselt(ratio: float, x_star: float, prandtl: float, flux_share: float, walls: Walls, *, developing: bool) -> float:
+    """Mean Nu of an annulus; where velocity develops too, raised as it is between plates at one temperature (Stephan 1959)."""
+    nusselt = between(ratio, x_star, flux_share, walls)
     if developing:
         nusselt *= max(1.0, mean_nusselt_entry(x_star, prandtl) / mean_nusselt(1.0, x_star, "both", flux=False))
     return nusselt
@@ -53,7 +58,7 @@ def flux_share_behind(biot: float) -> float:
     """How near a pipe's wall is to one heat flux behind a resistance.
 
     `biot` is what passes that, per area of the wall, times bore over the stream's conductivity. 1 where hardly anything
-    passes, 0 where nothing resists: within a hundredth of the Nusselt numbers of Hickman (1974).
+    passes, 0 where nothing resists: within 2 % of the Nusselt numbers of Hickman (1974).
     """
     return 1.0 / (1.0 + _RESISTED * biot)
 

@@ -8,15 +8,9 @@ from wattikos_core.case import ResolvedPart
 from wattikos_core.case.estimates import HeatedDuct
 from wattikos_core.errors import CaseError, Problem
 from wattikos_core.estimate.bound import Bound, Entering
-from wattikos_core.estimate.ducts import (
-    SHAH_LONDON,
-    TRANSITION_REYNOLDS,
-    apparent_friction,
-    between,
-    mean_nusselt_entry,
-)
+from wattikos_core.estimate.ducts import SHAH_LONDON, TRANSITION_REYNOLDS, annulus_nusselt, apparent_friction
 from wattikos_core.estimate.films import DuctFilm, by_wall, duct_film, range_of, sources_of
-from wattikos_core.estimate.graetz import LEAST_RATIO, Walls, mean_nusselt
+from wattikos_core.estimate.graetz import LEAST_RATIO, Walls
 from wattikos_core.estimate.hand_value import HandValue
 
 _SCATTER_H = 0.12
@@ -69,10 +63,8 @@ def heated_duct(bound: Bound, roles: HeatedDuct) -> dict[str, HandValue]:
             def laminar(number: float, x: float = slenderness, pr: float = prandtl) -> tuple[float, float]:
                 # In a module everything is developed: no entry counts.
                 x_plus = 1.0 / (x * number) if x else _DEVELOPED
-                nusselt = between(ratio, x_plus / pr, 1.0 if heated else 0.0, walls)
-                if not inlet.developed:
-                    plain = mean_nusselt(1.0, x_plus / pr, "both", flux=False)
-                    nusselt *= max(1.0, mean_nusselt_entry(x_plus / pr, pr) / plain)
+                share = 1.0 if heated else 0.0
+                nusselt = annulus_nusselt(ratio, x_plus / pr, pr, share, walls, developing=not inlet.developed)
                 return nusselt, apparent_friction(x_plus, developing=not inlet.developed, ratio=ratio) / number
 
             film = duct_film(
