@@ -16,33 +16,33 @@ from benchmarks.films import cavity
 from tests.solve.test_films import film, slab, slab_exactly
 from tests.support import INSULATED, WALL_AT_60, duct
 from wattikos_core.case import read_case
-from wattikos_core.runs import RunResult, solve_case
+from wattikos_core.studies import Result, solve_case
 from wattikos_core.warm import warm_up
 
 # Mean Nusselt numbers of the square cavity: de Vahl Davis (1983) as refined by Le Quéré (1991), from memory.
 CAVITY = {1e4: 2.2448, 1e5: 4.5216, 1e6: 8.8252, 1e7: 16.523}
 
 
-def slabs(fineness: float) -> tuple[RunResult, float]:
+def slabs(fineness: float) -> tuple[Result, float]:
     """A cooled slab after 20 s: largest error of its profile as a share of the span; Carslaw and Jaeger (1959)."""
     run = film(slab(), fineness, 20.0)
     return run, float(np.abs(run.evaluation.temperature - slab_exactly(run.problem.grid.centre[:, 0], 20.0)).max()) / 100.0
 
 
-def cavities(rayleigh: float) -> Callable[[float], tuple[RunResult, float]]:
+def cavities(rayleigh: float) -> Callable[[float], tuple[Result, float]]:
     """Mean Nusselt number of the square cavity."""
 
-    def solve(fineness: float) -> tuple[RunResult, float]:
+    def solve(fineness: float) -> tuple[Result, float]:
         run = solve_case(cavity(rayleigh, fineness))
         return run, abs(run.value("heat out through box, left")) / 0.1 / CAVITY[rayleigh] - 1.0
 
     return solve
 
 
-def ducts(bottom: dict[str, Any], top: dict[str, Any], exact: float) -> Callable[[float], tuple[RunResult, float]]:
+def ducts(bottom: dict[str, Any], top: dict[str, Any], exact: float) -> Callable[[float], tuple[Result, float]]:
     """Friction of developed flow between plates, f Re = 96, by the fall of pressure; and the Nusselt number far downstream."""
 
-    def solve(fineness: float) -> tuple[RunResult, float]:
+    def solve(fineness: float) -> tuple[Result, float]:
         run = solve_case(duct(length=2.0, height=0.01, reynolds=50.0, bottom=bottom, top=top, diameter=0.02, fineness=fineness))
         speed = 50.0 * 0.0015 / (1000.0 * 0.02)
         drop = 12.0 * 0.0015 * speed * 2.0 / 0.01**2
@@ -53,7 +53,7 @@ def ducts(bottom: dict[str, Any], top: dict[str, Any], exact: float) -> Callable
     return solve
 
 
-def foil(fineness: float) -> tuple[RunResult, float]:
+def foil(fineness: float) -> tuple[Result, float]:
     """A foil with a source between thick plates: its mean temperature as a share of its rise, exact parabola."""
 
     def layer(name: str, y: float, height: float, **more: str) -> dict[str, Any]:
@@ -74,7 +74,7 @@ def foil(fineness: float) -> tuple[RunResult, float]:
     return run, (run.value("mean temperature of foil") - 293.15) / rise - 1.0
 
 
-def fin(fineness: float) -> tuple[RunResult, float]:
+def fin(fineness: float) -> tuple[Result, float]:
     """A straight fin of 40 x 1 mm, k 15, h 50 W/(m2 K) on its sides: heat of its base by tanh mL / mL (exact in one dimension)."""
     shape = {"type": "rectangle", "x": "0 mm", "y": "0 mm", "width": "40 mm", "height": "0.5 mm"}
     film_ = {"type": "wall", "boundaries": ["f, top"], "thermal": "convection", "value": "50 W/m^2/K", "ambient": "20 degC"}
@@ -98,7 +98,7 @@ def fin(fineness: float) -> tuple[RunResult, float]:
     return run, abs(run.value("heat out through f, left")) / heat - 1.0
 
 
-def cases() -> Iterator[tuple[str, str, Callable[[float], tuple[RunResult, float]], tuple[float, ...]]]:
+def cases() -> Iterator[tuple[str, str, Callable[[float], tuple[Result, float]], tuple[float, ...]]]:
     """Name, source, how it is solved at a fineness, and at which."""
     yield "slab in time, profile", "Carslaw and Jaeger (1959)", slabs, (0.5, 1.0, 2.0, 4.0)
     for rayleigh in CAVITY:
@@ -124,7 +124,7 @@ def main() -> None:
             run, error = solve(fineness)
             seconds = time.perf_counter() - begun
             assert run.solution.converged
-            print(f"| {name} | {source} | {fineness:g} | {run.quality.cells:,} | {error:+.3%} | {seconds:.1f} |", flush=True)
+            print(f"| {name} | {source} | {fineness:g} | {run.field.quality.cells:,} | {error:+.3%} | {seconds:.1f} |", flush=True)
 
 
 if __name__ == "__main__":

@@ -10,7 +10,7 @@ import time
 from dataclasses import dataclass
 
 from wattikos_core.case import Case, read_case, starter_case
-from wattikos_core.runs import solve_case
+from wattikos_core.studies import solve_case
 from wattikos_core.warm import warm_up
 
 
@@ -65,7 +65,7 @@ def film(key: str, fineness: float, steps: int) -> Film:
     left = iter(range(steps))
     run = solve_case(case, cancel=lambda: next(left, None) is None)
     history = run.solution.history
-    return Film(run.quality.cells, len(history) - 1, run.solver_seconds, history[-1]["time"], run.value("heat balance"))
+    return Film(run.field.quality.cells, len(history) - 1, run.field.solver_seconds, history[-1]["time"], run.value("heat balance"))
 
 
 CAVITIES = ((1e4, 2.0), (1e6, 2.0), (1e6, 4.0), (1e6, 8.0), (1e7, 4.0))
@@ -94,7 +94,7 @@ def main() -> None:
         run = solve_case(cavity(rayleigh, fineness))
         seconds = time.perf_counter() - begun
         assert run.solution.converged
-        grid = f"{run.quality.cells:,} | {run.solver_seconds:.1f} | {seconds:.1f}"
+        grid = f"{run.field.quality.cells:,} | {run.field.solver_seconds:.1f} | {seconds:.1f}"
         print(f"| {rayleigh:.0e} | {grid} | {len(run.solution.history)} |", flush=True)
     print("\n| bundle module | cells | solver, s | document to ledger, s | steps |\n|---|---|---|---|---|")
     for fineness in MODULES[:2] if quick else MODULES:
@@ -104,7 +104,11 @@ def main() -> None:
         run = solve_case(case)
         seconds = time.perf_counter() - begun
         assert run.solution.converged
-        print(f"| | {run.quality.cells:,} | {run.solver_seconds:.1f} | {seconds:.1f} | {len(run.solution.history)} |", flush=True)
+        cells, solver = run.field.quality.cells, run.field.solver_seconds
+        print(
+            f"| | {cells:,} | {solver:.1f} | {seconds:.1f} | {len(run.solution.history)} |",
+            flush=True,
+        )
     print("\n| in time | cells | steps | time reached, s | solver, s | s a step | heat balance |\n|---|---|---|---|---|---|---|")
     for key, fineness, steps in FILMS:
         f = film(key, fineness, min(steps, 30) if quick else steps)

@@ -16,9 +16,9 @@ from wattikos_core.case import Case, resolve, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.grid import grid_section, quality_of
 from wattikos_core.physics import problem_of
-from wattikos_core.runs import grid_of, prepare, solve_case
 from wattikos_core.section import paint
 from wattikos_core.solve import SolveSettings, solve_steady
+from wattikos_core.studies import grid_of, prepare, solve_case
 from wattikos_core.warm import warm_up
 
 SECTIONS = 300
@@ -124,7 +124,8 @@ def main() -> None:
     print("\n| two-fluid bundle to 1e-8, cells | solver, s | document to ledger, s | heat balance |\n|---|---|---|---|")
     for fineness in (1.0,) if quick else (1.0, 1.5, 2.55):
         run = solve_case(two_fluids(fineness))
-        print(f"| {run.quality.cells:,} | {run.solver_seconds:.1f} | {run.seconds:.1f} | {run.value('heat balance'):.0e} |")
+        cells, solver = run.field.quality.cells, run.field.solver_seconds
+        print(f"| {cells:,} | {solver:.1f} | {run.seconds:.1f} | {run.value('heat balance'):.0e} |")
 
 
 if __name__ == "__main__":

@@ -11,8 +11,7 @@ import platform
 import time
 
 from wattikos_core.case import Case, starter_case
-from wattikos_core.runs import estimate_ledger, grid_of, prepare, solve_case
-from wattikos_core.search import read_task, size_case
+from wattikos_core.studies import estimate_ledger, grid_of, prepare, read_task, size_case, solve_case
 from wattikos_core.warm import warm_up
 
 REPEATS = 3
@@ -51,9 +50,8 @@ def main() -> None:
         runs = [solve_case(case) for _ in range(1 if fineness > 3.0 else REPEATS)]
         run = min(runs, key=lambda r: r.seconds)
         steps, balance = len(run.solution.history), run.value("heat balance")
-        print(
-            f"| {run.quality.cells:,} | {gridding:.2f} | {run.solver_seconds:.2f} | {run.seconds:.2f} | {steps} | {balance:.0e} |"
-        )
+        cells, solver = run.field.quality.cells, run.field.solver_seconds
+        print(f"| {cells:,} | {gridding:.2f} | {solver:.2f} | {run.seconds:.2f} | {steps} | {balance:.0e} |")
     case = passage(1.4)
     task = read_task(case, input="length", quantity="effectiveness", target="0.85")
     begun = time.perf_counter()

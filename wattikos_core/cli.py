@@ -13,14 +13,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, TextIO
 
 from wattikos_core.case import STARTERS, Case, case_from_json, json_schema
-from wattikos_core.errors import CaseError, Problem, SolveError
+from wattikos_core.errors import CaseError, InputProblem, SolveError
 from wattikos_core.evidence import LedgerRow
 from wattikos_core.grid.rectilinear import MAX_CELLS
 from wattikos_core.quantities import KINDS, from_si, unit_label
 from wattikos_core.solve import Event
 
 if TYPE_CHECKING:
-    from wattikos_core.in_time import Frame
+    from wattikos_core.studies import Frame
 
 OK, BAD_CASE, NOT_SOLVED, NOT_MET, STOPPED = 0, 1, 2, 3, 130
 
@@ -95,21 +95,21 @@ def _read(path: Path, fineness: float | None = None, cells: int | None = None) -
     try:
         case = case_from_json(path.read_text())
     except (OSError, UnicodeDecodeError) as error:
-        raise CaseError(Problem("case", f"{path} cannot be read ({error})", "give the path of a case document")) from error
+        raise CaseError(InputProblem("case", f"{path} cannot be read ({error})", "give the path of a case document")) from error
     if fineness is not None:
         if not 0.25 <= fineness <= 8.0:
-            raise CaseError(Problem("--fineness", f"{fineness:g} is out of range", "give a number from 0.25 to 8"))
+            raise CaseError(InputProblem("--fineness", f"{fineness:g} is out of range", "give a number from 0.25 to 8"))
         case = case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": fineness, "cells": None})})
     if cells is not None:
         if not 20 <= cells <= MAX_CELLS:
-            raise CaseError(Problem("--cells", f"{cells:,} is out of range", f"give a number from 20 to {MAX_CELLS:,}"))
+            raise CaseError(InputProblem("--cells", f"{cells:,} is out of range", f"give a number from 20 to {MAX_CELLS:,}"))
         case = case.model_copy(update={"grid": case.grid.model_copy(update={"cells": cells})})
     return case
 
 
 def _estimate(options: argparse.Namespace) -> int:
     from wattikos_core.evidence import build_ledger
-    from wattikos_core.runs import prepare
+    from wattikos_core.studies import prepare
 
     prepared = prepare(_read(options.case))
     rows = build_ledger(prepared.resolved, prepared.hand, {})
@@ -120,7 +120,7 @@ def _estimate(options: argparse.Namespace) -> int:
 def _grid(options: argparse.Namespace) -> int:
     from wattikos_core.formats import write_grid
     from wattikos_core.grid import quality_of
-    from wattikos_core.runs import grid_of, prepare
+    from wattikos_core.studies import grid_of, prepare
 
     grid = grid_of(prepare(_read(options.case, options.fineness, options.cells)))
     write_grid(options.out, grid)
@@ -135,12 +135,12 @@ def _grid_file(case: Case, path: Path | None) -> tuple[Case, bytes | None]:
     try:
         content = path.read_bytes()
     except OSError as error:
-        raise CaseError(Problem("--grid", f"{path} cannot be read ({error})", "give the path of a grid file")) from error
+        raise CaseError(InputProblem("--grid", f"{path} cannot be read ({error})", "give the path of a grid file")) from error
     return case.model_copy(update={"grid": case.grid.model_copy(update={"file": path.name})}), content
 
 
 def _solve(options: argparse.Namespace) -> int:
-    from wattikos_core.runs import solve_case
+    from wattikos_core.studies import solve_case
 
     case, grid_file = _grid_file(_read(options.case, options.fineness, options.cells), options.grid)
     start = options.checkpoint.read_bytes() if options.checkpoint and options.checkpoint.exists() else None
@@ -180,7 +180,7 @@ def _frame_files(folder: Path) -> Callable[[Frame], None]:
 
 
 def _size(options: argparse.Namespace) -> int:
-    from wattikos_core.search import read_task, size_case
+    from wattikos_core.studies import read_task, size_case
 
     case, grid_file = _grid_file(_read(options.case, options.fineness, options.cells), options.grid)
     wish = case.sizing
@@ -216,7 +216,7 @@ def _finish(run: Any, options: argparse.Namespace) -> None:
     if options.vtu:
         write_vtu(options.vtu, run.problem.grid, cell_fields(run.problem, run.solution.state))
     _report(run.case.title, run.ledger, run.findings, options.ledger)
-    print(f"{run.quality.cells:,} cells, {run.solver_seconds:.1f} s in the solver, {run.solution.method} method")
+    print(f"{run.field.quality.cells:,} cells, {run.field.solver_seconds:.1f} s in the solver, {run.solution.method} method")
 
 
 def _starters(options: argparse.Namespace) -> int:
@@ -225,7 +225,7 @@ def _starters(options: argparse.Namespace) -> int:
             print(f"{starter.key}: {starter.label}\n    {starter.summary}")
         return OK
     if options.key not in STARTERS:
-        raise CaseError(Problem("key", f"there is no starter '{options.key}'", f"choose one of {', '.join(STARTERS)}"))
+        raise CaseError(InputProblem("key", f"there is no starter '{options.key}'", f"choose one of {', '.join(STARTERS)}"))
     print(json.dumps(STARTERS[options.key].document, indent=2))
     return OK
 

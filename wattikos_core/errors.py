@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True)
-class Problem:
+class InputProblem:
     """One thing that is wrong with what was entered.
 
     Attributes:
@@ -27,10 +27,10 @@ class Problem:
 
 
 class CaseError(ValueError):
-    """Bad input, as a list of `Problem`s; raised at every entry point of the core."""
+    """Bad input, as a list of `InputProblem`s; raised at every entry point of the core."""
 
-    def __init__(self, problems: Problem | Iterable[Problem]) -> None:
-        self.problems: tuple[Problem, ...] = (problems,) if isinstance(problems, Problem) else tuple(problems)
+    def __init__(self, problems: InputProblem | Iterable[InputProblem]) -> None:
+        self.problems: tuple[InputProblem, ...] = (problems,) if isinstance(problems, InputProblem) else tuple(problems)
         super().__init__("\n".join(str(p) for p in self.problems))
 
 

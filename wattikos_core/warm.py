@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from wattikos_core.case import starter_case
-from wattikos_core.runs import solve_case
 from wattikos_core.solve.linear import direct_solver_available
+from wattikos_core.studies import solve_case
 
 
 def warm_up() -> None:

@@ -10,7 +10,7 @@ from typing import Any
 def post_worker_init(worker: Any) -> None:
     """Load fluid properties beside the first requests, so that neither start-up nor the first hand calculation waits."""
     from wattikos_core.case import starter_case
-    from wattikos_core.runs import estimate_ledger
+    from wattikos_core.studies import estimate_ledger
 
     def load() -> None:
         estimate_ledger(starter_case("plate_passage"))

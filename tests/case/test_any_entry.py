@@ -12,7 +12,7 @@ from typing import Any
 from tests.support import with_entry
 from wattikos_core.case import STARTERS, read_case, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.runs import prepare
+from wattikos_core.studies import prepare
 
 ENTRIES = (
     *("", "((", "'a'", "x", "width", "nan", "inf mm", "∞", "1/0", "9**9**9"),

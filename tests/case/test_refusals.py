@@ -9,7 +9,7 @@ from typing import Any
 from tests.sections import circle, held, part, rectangle, wall
 from tests.support import with_entry
 from wattikos_core.case import read_case, resolve
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 
 BASE: dict[str, Any] = {
     "title": "refusals",
@@ -107,7 +107,7 @@ WRONG: tuple[tuple[tuple[Any, ...], Any, str, str], ...] = (
 )
 
 
-def problems_of(document: dict[str, Any]) -> list[Problem]:
+def problems_of(document: dict[str, Any]) -> list[InputProblem]:
     try:
         resolve(read_case(document))
     except CaseError as error:

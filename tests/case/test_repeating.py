@@ -9,7 +9,7 @@ from tests.sections import held, rectangle, section_case, wall
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.estimate import estimate_case
-from wattikos_core.runs import prepare
+from wattikos_core.studies import prepare
 
 ENDS: dict[str, Any] = {
     "type": "periodic",

@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 
 from wattikos_core.case import STARTERS, starter_case
-from wattikos_core.runs import RunResult, estimate_ledger, prepare, solve_case
+from wattikos_core.studies import Result, estimate_ledger, prepare, solve_case
 
 # What the hand calculation of each starter is asked about, beside the wanted quantities.
 _ASKED = {
@@ -41,7 +41,7 @@ _IN_TIME = {
 }
 
 
-def solved(key: str) -> RunResult:
+def solved(key: str) -> Result:
     case = starter_case(key)
     return solve_case(case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": 0.6 * case.grid.fineness})}))
 

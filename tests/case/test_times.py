@@ -12,7 +12,7 @@ from wattikos_core.case import Case, resolve
 from wattikos_core.errors import CaseError
 from wattikos_core.grid import Grid
 from wattikos_core.physics import problem_at, problem_of
-from wattikos_core.runs import grid_of, prepare, solve_case
+from wattikos_core.studies import grid_of, prepare, solve_case
 
 
 def bar(*, material: str = "copper", ambient: str = "20 °C", heat: str = "", regime: str = "time", **more: Any) -> Case:
@@ -68,7 +68,7 @@ class Changing(unittest.TestCase):
         prepared = prepare(case)
         grid: Grid = grid_of(prepared)
         problem = problem_at(problem_of(prepared.resolved, grid), prepared.resolved, time)
-        return float(problem.faces.ambient[grid.groups["bar, top"][0]]), float(problem.cells.source[0])
+        return float(problem.given.ambient[grid.groups["bar, top"][0]]), float(problem.cells.source[0])
 
     def test_expressions(self) -> None:
         case = bar(ambient="20 °C + 10 K*step(time - 1 s)", heat="5 W*time/(1 s)")
@@ -105,7 +105,7 @@ class Beginnings(unittest.TestCase):
         grids: list[Grid] = []
 
         def keep(frame: object) -> None:
-            kept.append(frame.state.t)  # type: ignore[attr-defined]
+            kept.append(frame.state.stretched)  # type: ignore[attr-defined]
             grids.append(frame.grid)  # type: ignore[attr-defined]
 
         solve_case(case, on_frame=keep)

@@ -10,7 +10,7 @@ from typing import Any
 from tests.support import with_entry
 from wattikos_core.case import STARTERS, read_case, resolve, starter_case
 from wattikos_core.estimate import HandValue, estimate_case
-from wattikos_core.runs import solve_case
+from wattikos_core.studies import solve_case
 
 Change = Callable[[dict[str, Any]], None]
 
@@ -128,7 +128,7 @@ class Disagreement(unittest.TestCase):
         self.assertRegex(row.verdict, r" K \([\d.]+% of its difference to what is given\) below")
 
     def test_before_anything_is_solved_the_row_says_it(self) -> None:
-        from wattikos_core.runs import estimate_ledger
+        from wattikos_core.studies import estimate_ledger
 
         rows = estimate_ledger(read_case(changed("plate_passage", shell(thermal="temperature", value="20 °C"))))
         duty = next(row for row in rows if row.name == "duty")

@@ -8,7 +8,7 @@ import unittest
 
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.estimate import estimate_case
-from wattikos_core.runs import solve_case
+from wattikos_core.studies import solve_case
 
 
 class CooledBody(unittest.TestCase):

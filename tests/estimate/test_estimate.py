@@ -14,7 +14,7 @@ from wattikos_core.errors import CaseError
 from wattikos_core.estimate import estimate_case
 from wattikos_core.estimate.ducts import apparent_friction, mean_nusselt_entry, pipe_friction, plate_nusselt
 from wattikos_core.estimate.exchangers import counterflow_effectiveness, parallel_effectiveness
-from wattikos_core.runs import estimate_ledger, solve_case
+from wattikos_core.studies import estimate_ledger, solve_case
 
 
 def starter(**inputs: str) -> dict[str, Any]:

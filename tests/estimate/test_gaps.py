@@ -12,7 +12,7 @@ from wattikos_core.estimate import estimate_case
 from wattikos_core.estimate.gaps import CATTON, ELSHERBINY, GLOBE_DROPKIN, HOLLANDS, MACGREGOR, gap_nusselt, gap_rayleigh
 from wattikos_core.materials import table_of
 from wattikos_core.quantities import evaluate_in
-from wattikos_core.runs import solve_case
+from wattikos_core.studies import solve_case
 
 HEAT = "heat from warm plate to air"
 

@@ -21,7 +21,7 @@ from wattikos_core.estimate.ducts import flux_share_behind, mean_nusselt_entry, 
 from wattikos_core.estimate.graetz import Walls, developed_nusselt, friction_reynolds, mean_nusselt, velocity
 from wattikos_core.physics import Problem
 from wattikos_core.read.streams import exchange_with, streams_of
-from wattikos_core.runs import solve_case
+from wattikos_core.studies import solve_case
 
 # Ratio of diameters, developed Nu at the inner wall with one flux and with one temperature, the outer one insulated: Shah and
 # London (1978), chapter XII (from memory).

@@ -12,7 +12,7 @@ from wattikos_core.case import resolve
 from wattikos_core.errors import CaseError
 from wattikos_core.estimate import estimate_case
 from wattikos_core.estimate.melting_fronts import Phases, neumann_root, tube_time
-from wattikos_core.runs import solve_case
+from wattikos_core.studies import solve_case
 
 WAX = Phases(300.0, 2e5, 800.0, (0.15, 0.30), (2000.0, 1900.0))
 

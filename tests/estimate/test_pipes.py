@@ -13,7 +13,7 @@ from tests.physics.test_ducts import graetz
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.estimate import HandValue, estimate_case
 from wattikos_core.materials import table_of
-from wattikos_core.runs import solve_case
+from wattikos_core.studies import solve_case
 
 
 def line(fineness: float = 0.6, outside: dict[str, str] | None = None, **inputs: str) -> dict[str, Any]:

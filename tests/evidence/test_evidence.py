@@ -9,7 +9,7 @@ from typing import Any
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.evidence import build_ledger, grid_uncertainty
-from wattikos_core.runs import prepare, solve_case
+from wattikos_core.studies import prepare, solve_case
 
 
 def starter(**inputs: str) -> dict[str, Any]:

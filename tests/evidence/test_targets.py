@@ -8,8 +8,7 @@ from typing import Any
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.evidence.targets import impossible, slack
-from wattikos_core.runs import RunResult, solve_case
-from wattikos_core.search import read_task, size_case
+from wattikos_core.studies import Result, read_task, size_case, solve_case
 
 
 def duct(**changes: Any) -> dict[str, Any]:
@@ -57,7 +56,7 @@ class Met(unittest.TestCase):
         wish = {"input": "speed", "quantity": "w outlet temperature", "target": "40 degC", "lower": "5 mm/s", "upper": "60 mm/s"}
         result = size_case(case, read_task(case, **wish))
         self.assertEqual(result.outcome, "met")
-        span = max(t.solved for t in result.trials) - min(t.solved for t in result.trials)
+        span = max(t.found for t in result.trials) - min(t.found for t in result.trials)
         self.assertLess(abs(result.run.value("w outlet temperature") - 313.15), 5e-4 * span + 1e-9)
 
     def test_a_trial_that_did_not_converge_is_not_used(self) -> None:
@@ -107,7 +106,7 @@ class Impossible(unittest.TestCase):
 class ThinLayers(unittest.TestCase):
     """A foil of 0.5 mm with a source between thick plates, by its exact parabola."""
 
-    def run_at(self, fineness: float, wide: bool = True) -> RunResult:
+    def run_at(self, fineness: float, wide: bool = True) -> Result:
         def layer(name: str, y: float, height: float, **more: str) -> dict[str, Any]:
             shape = {"type": "rectangle", "x": "0 mm", "y": f"{y} mm", "width": "10 mm", "height": f"{height} mm"}
             return {"name": name, "material": "p" if more else "s", "shape": shape, **more}

@@ -14,8 +14,8 @@ from tests.sections import circle, held, part, rectangle, section_case
 from wattikos_core.case import resolve, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.formats import grid_bytes, read_grid, read_outline, read_table
-from wattikos_core.runs import grid_of, prepare, solve_case
 from wattikos_core.section import paint
+from wattikos_core.studies import grid_of, prepare, solve_case
 
 
 def dxf(*, unit: int = 4, gap: float = 0.0) -> bytes:
@@ -119,7 +119,7 @@ class Tables(unittest.TestCase):
         # Between two edges with one linear temperature the block has it all through, but for its insulated ends.
         middle = np.abs(run.problem.grid.centre[:, 0] - 0.01) < 2e-3
         exact = 293.15 + 40.0 * run.problem.grid.centre[middle, 0] / 0.02
-        self.assertLess(float(np.abs(run.solution.state.t[middle] - exact).max()), 0.3)
+        self.assertLess(float(np.abs(run.solution.state.stretched[middle] - exact).max()), 0.3)
         self.assertAlmostEqual(run.value("mean temperature of block, top"), 313.15, delta=0.01)
 
     def test_what_is_no_table(self) -> None:

@@ -9,7 +9,7 @@ import numpy as np
 
 from tests.sections import circle, part, random_section, rectangle, section_case
 from wattikos_core.case import Case, resolve
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid import Grid, grid_section, quality_of, worst_cells
 from wattikos_core.section import PaintedSection, paint
 
@@ -131,7 +131,7 @@ class Conforming(unittest.TestCase):
 
 
 class Refused(unittest.TestCase):
-    def refusal(self, gap: str) -> Problem:
+    def refusal(self, gap: str) -> InputProblem:
         bars = [
             rectangle(name, "copper", "10 mm", y, "20 mm", "4 mm", angle="0.001 deg")
             for name, y in (("lower", "5 mm"), ("upper", f"9 mm + {gap}"))

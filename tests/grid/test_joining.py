@@ -11,8 +11,8 @@ from tests.support import quads
 from wattikos_core.errors import CaseError
 from wattikos_core.grid import Grid, join_ends, quality_of
 from wattikos_core.grid.grid import build_grid
-from wattikos_core.runs import grid_of, prepare
 from wattikos_core.section import SIDES
+from wattikos_core.studies import grid_of, prepare
 
 
 def open_by(grid: Grid) -> np.ndarray:

@@ -6,7 +6,7 @@ import unittest
 
 from benchmarks.films import cavity
 from wattikos_core.case import Case, starter_case
-from wattikos_core.runs import fineness_of, grid_of, prepare, solve_case
+from wattikos_core.studies import fineness_of, grid_of, prepare, solve_case
 
 
 def asking_for(case: Case, cells: int) -> Case:

@@ -7,15 +7,15 @@ from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
+from wattikos_core.physics.residual import bounded, bounded_slopes
 
 from tests.support import quads
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, beginning_at, build_problem
-from wattikos_core.physics.residual import bounded, bounded_slopes
-from wattikos_core.runs import solve_case
-from wattikos_core.solve import SolveSettings, State, TimeSettings, solve_in_time, solve_steady
-from wattikos_core.solve.state import at_start
+from wattikos_core.solve import SolveSettings, TimeSettings, solve_in_time, solve_steady
+from wattikos_core.solve.start import initial_state
+from wattikos_core.studies import solve_case
 
 Array = NDArray[np.float64]
 DIFFUSIVITY = 0.02
@@ -48,7 +48,7 @@ class Smooth(unittest.TestCase):
             centre = problem.grid.centre
             exact = 300.0 + 10.0 * np.exp(-decay * centre[:, 0]) * np.cos(np.pi * centre[:, 1])
             inside = centre[:, 0] < 1.0
-            errors.append(float(np.sqrt(np.mean((solution.state.t - exact)[inside] ** 2))))
+            errors.append(float(np.sqrt(np.mean((solution.state.stretched - exact)[inside] ** 2))))
         self.assertGreater(np.log2(errors[0] / errors[1]), 1.8)
         self.assertGreater(np.log2(errors[1] / errors[2]), 1.8)
 
@@ -84,10 +84,10 @@ class Steep(unittest.TestCase):
         problem = build_problem(grid, [fluid], conditions)
         solution = solve_steady(problem, SolveSettings(tolerance=1e-8))
         self.assertTrue(solution.converged)
-        self.assertGreater(float(solution.state.t.min()), 300.0 - 0.01)
-        self.assertLess(float(solution.state.t.max()), 310.0 + 0.01)
+        self.assertGreater(float(solution.state.stretched.min()), 300.0 - 0.01)
+        self.assertLess(float(solution.state.stretched.max()), 310.0 + 0.01)
         free = replace(problem, cells=problem.cells._replace(low=problem.cells.low - np.inf, high=problem.cells.high + np.inf))
-        swings = solve_steady(free, SolveSettings(tolerance=1e-8)).state.t
+        swings = solve_steady(free, SolveSettings(tolerance=1e-8)).state.stretched
         self.assertGreater(max(300.0 - float(swings.min()), float(swings.max()) - 310.0), 0.1)
 
     def test_the_staggered_bundle(self) -> None:
@@ -103,12 +103,12 @@ class Steep(unittest.TestCase):
         """A front that is carried through a duct stays between what was there and what comes in."""
         problem = stream(48, 4, 310.0)
         problem = replace(problem, physics=FlowPhysics(in_time=True), blend=1.0)
-        start = replace(at_start(problem), t=np.full(problem.grid.n_cells, 300.0))
-        problem = beginning_at(problem, start.t)
+        start = replace(initial_state(problem), stretched=np.full(problem.grid.n_cells, 300.0))
+        problem = beginning_at(problem, start.stretched)
         kept: list[Array] = []
         wishes = TimeSettings(end=1.0, stops=(0.25, 0.5, 0.75), tolerance=2e-5, accuracy=1e-3)
         one = np.ones(problem.grid.n_cells)
-        running = State(one, 0.0 * one, start.p, start.t, start.spin)
-        solve_in_time(lambda time: problem, wishes, running, 0.0 * one, keep=lambda instant: kept.append(instant.iterate.state.t))
+        running = replace(start, velocity=np.stack([one, 0.0 * one], axis=1))
+        solve_in_time(lambda t: problem, wishes, running, 0.0 * one, keep=lambda i: kept.append(i.iterate.state.stretched))
         self.assertGreater(min(float(t.min()) for t in kept), 300.0 - 0.02)
         self.assertLess(max(float(t.max()) for t in kept), 310.0 + 0.02)

@@ -13,8 +13,8 @@ from wattikos_core.case import read_case
 from wattikos_core.grid import Grid
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, Problem, build_problem
-from wattikos_core.runs import solve_case
 from wattikos_core.solve import SolveSettings, solve_steady
+from wattikos_core.studies import solve_case
 
 SOLID = constant_table("solid", density=1.0, specific_heat=1.0, viscosity=0.0, conductivity=2.0)
 
@@ -22,7 +22,7 @@ SOLID = constant_table("solid", density=1.0, specific_heat=1.0, viscosity=0.0, c
 def solved(problem: Problem) -> np.ndarray:
     solution = solve_steady(problem, SolveSettings(tolerance=1e-11))
     assert solution.converged
-    return solution.state.t
+    return solution.state.stretched
 
 
 class CompositeWall(unittest.TestCase):
@@ -67,10 +67,10 @@ class Skewed(unittest.TestCase):
         """Largest error for the field T = 300 + 10x + 4y, which the corrections must reproduce."""
         exact = 300.0 + 10.0 * grid.centre[:, 0] + 4.0 * grid.centre[:, 1]
         problem = build_problem(grid, [SOLID], {f"fluid, {side}": Condition("wall", temperature=300.0) for side in self.walls})
-        temperature = problem.faces.temperature.copy()
+        temperature = problem.given.temperature.copy()
         outer = grid.neighbour < 0
         temperature[outer] = 300.0 + 10.0 * grid.face_centre[outer, 0] + 4.0 * grid.face_centre[outer, 1]
-        problem = replace(problem, faces=problem.faces._replace(temperature=temperature))
+        problem = replace(problem, given=problem.given._replace(temperature=temperature))
         return float(np.abs(solved(problem) - exact).max())
 
     def test_linear_fields_are_exact_on_any_polygons(self) -> None:

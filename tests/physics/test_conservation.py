@@ -9,16 +9,16 @@ from typing import Any
 
 import numpy as np
 
+from tests.states import plane_state
 from tests.support import HEATED, INSULATED, WALL_AT_60, duct, quads, triangles
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.grid import Grid
 from wattikos_core.materials import constant_table, table_of
-from wattikos_core.physics import Condition, Evaluation, FlowPhysics, Problem, build_problem
+from wattikos_core.physics import Condition, Evaluation, FlowPhysics, Problem, State, build_problem
 from wattikos_core.physics.faces import INLET, INTERFACE, OUTLET
 from wattikos_core.physics.profiles import developed_profile
-from wattikos_core.runs import solve_case
-from wattikos_core.solve import State
 from wattikos_core.solve.iterate import evaluate_state, look_at
+from wattikos_core.studies import solve_case
 
 WATER = table_of("water")
 # As good as no gravity, but a closed fluid counts as one that moves.
@@ -33,11 +33,12 @@ OPEN = {
 
 def random_state(n: int, seed: int = 1) -> State:
     random = np.random.default_rng(seed)
-    return State(*(0.01 * random.standard_normal((2, n))), random.standard_normal(n), 310.0 + 5.0 * random.random(n), np.zeros(n))
+    u, v = 0.01 * random.standard_normal((2, n))
+    return plane_state(u, v, random.standard_normal(n), 310.0 + 5.0 * random.random(n), np.zeros(n))
 
 
 def evaluated(problem: Problem, state: State) -> Evaluation:
-    return evaluate_state(problem, state, look_at(problem, state, np.zeros(problem.grid.n_cells)).d)
+    return evaluate_state(problem, state, look_at(problem, state, np.zeros(problem.grid.n_cells)).interpolation)
 
 
 class AnyState(unittest.TestCase):
@@ -59,7 +60,7 @@ class AnyState(unittest.TestCase):
             e = evaluated(build_problem(grid, [WATER], OPEN), state)
             outer = grid.neighbour < 0
             total = e.heat[outer].sum() + e.enthalpy_flow[outer].sum()
-            own = (WATER.enthalpy(state.t) * e.mass).sum()
+            own = (WATER.enthalpy(state.stretched) * e.mass).sum()
             self.assertAlmostEqual(e.energy.sum() / (total - own), 1.0, delta=1e-9)
 
     def test_interface_heat_is_the_same_from_both_sides(self) -> None:
@@ -73,7 +74,7 @@ class AnyState(unittest.TestCase):
         problem = build_problem(grid, solids, {})
         t = 300.0 + 100.0 * grid.centre[:, 0]
         zero = np.zeros(grid.n_cells)
-        e = evaluated(problem, State(zero, zero, zero, t, zero))
+        e = evaluated(problem, plane_state(zero, zero, zero, t, zero))
         faces = problem.faces.kind == INTERFACE
         self.assertEqual(int(faces.sum()), 2)
         # Half-cells of 0.125 m in series: q = 25 K / (0.125/50 + 0.125/1).
@@ -84,8 +85,8 @@ class AnyState(unittest.TestCase):
         for grid in (*self.grids, triangles(5)):
             problem = build_problem(grid, [WATER], {}, physics=FREE)
             zero = np.zeros(grid.n_cells)
-            e = evaluated(problem, State(zero, zero, zero, np.full(grid.n_cells, 300.0), zero))
-            for residual in (e.momentum_x, e.momentum_y, e.mass, e.energy, e.flow):
+            e = evaluated(problem, plane_state(zero, zero, zero, np.full(grid.n_cells, 300.0), zero))
+            for residual in (e.momentum[:, 0], e.momentum[:, 1], e.mass, e.energy, e.flow):
                 self.assertLess(float(np.abs(residual).max()), 1e-13)
 
     def test_uniform_flow_meets_no_resistance_between_symmetry_planes(self) -> None:
@@ -98,8 +99,8 @@ class AnyState(unittest.TestCase):
         grid = self.grids[1]
         problem = build_problem(grid, [WATER], conditions)
         ones = np.ones(grid.n_cells)
-        e = evaluated(problem, State(0.5 * ones, 0.0 * ones, 0.0 * ones, 300.0 * ones, 0.0 * ones))
-        for residual in (e.momentum_x, e.momentum_y, e.mass):
+        e = evaluated(problem, plane_state(0.5 * ones, 0.0 * ones, 0.0 * ones, 300.0 * ones, 0.0 * ones))
+        for residual in (e.momentum[:, 0], e.momentum[:, 1], e.mass):
             self.assertLess(float(np.abs(residual).max()), 1e-9)
 
 
@@ -122,15 +123,15 @@ class Terms(unittest.TestCase):
         problem = build_problem(grid, [replace(table, coefficients=coefficients)], {}, physics=FREE)
         x, y = grid.centre.T
         a = 0.7
-        state = State(a * x, -a * y, np.zeros(grid.n_cells), 300.0 + 40.0 * x + 25.0 * y, 0.0 * x)
+        state = plane_state(a * x, -a * y, np.zeros(grid.n_cells), 300.0 + 40.0 * x + 25.0 * y, 0.0 * x)
         e = evaluate_state(problem, state, np.zeros(grid.n_cells))
         inner = self.inner(grid)
         volume = grid.volume[inner]
         expected_x = 3.0 * a**2 * x[inner] - 2.0 * a * slope * 40.0
         expected_y = 3.0 * a**2 * y[inner] + 2.0 * a * slope * 25.0
         # Viscosities in series between two cells lie below their mean by (Δμ)²/4μ: here 1e-5 of it.
-        np.testing.assert_allclose(e.momentum_x[inner] / volume, expected_x, rtol=5e-5)
-        np.testing.assert_allclose(e.momentum_y[inner] / volume, expected_y, rtol=5e-5)
+        np.testing.assert_allclose(e.momentum[:, 0][inner] / volume, expected_x, rtol=5e-5)
+        np.testing.assert_allclose(e.momentum[:, 1][inner] / volume, expected_y, rtol=5e-5)
 
     def test_pressure_that_alternates_drives_flow_through_faces(self) -> None:
         """The momentum interpolation sees a checkerboard that cell gradients cannot: F = ρ A D (p_P - p_N) / δ."""
@@ -140,7 +141,7 @@ class Terms(unittest.TestCase):
         zero = np.zeros(grid.n_cells)
         checker = np.where((np.round(grid.centre * 8.0 - 0.5).sum(axis=1) % 2) == 0, 1.0, -1.0)
         d = np.full(grid.n_cells, 0.02)
-        e = evaluate_state(problem, State(zero, zero, checker, zero + 300.0, zero), d)
+        e = evaluate_state(problem, plane_state(zero, zero, checker, zero + 300.0, zero), d)
         faces = problem.faces
         chosen = np.nonzero((faces.neighbour >= 0) & np.all(np.abs(grid.face_centre - 0.5) < 0.3, axis=1))[0]
         jump = checker[faces.owner[chosen]] - checker[faces.neighbour[chosen]]
@@ -150,10 +151,10 @@ class Terms(unittest.TestCase):
         grid = quads(self.lines, self.lines)
         problem = build_problem(grid, [WATER], {}, physics=FREE)
         zero = np.zeros(grid.n_cells)
-        state = State(zero, zero, 5.0 * grid.centre[:, 0] - 2.0 * grid.centre[:, 1], zero + 300.0, zero)
+        state = plane_state(zero, zero, 5.0 * grid.centre[:, 0] - 2.0 * grid.centre[:, 1], zero + 300.0, zero)
         e = evaluate_state(problem, state, np.full(grid.n_cells, 0.02))
         self.assertLess(float(np.abs(e.flow).max()), 1e-12)
-        np.testing.assert_allclose(e.momentum_x / grid.volume, 5.0, rtol=1e-10)
+        np.testing.assert_allclose(e.momentum[:, 0] / grid.volume, 5.0, rtol=1e-10)
 
 
 class Mirrors(unittest.TestCase):
@@ -237,7 +238,7 @@ class Sections(unittest.TestCase):
         raised = case.model_copy(update={"conditions": [case.conditions[0], outlet, *case.conditions[2:]]})
         low, high = solve_case(case), solve_case(raised)
         self.assertAlmostEqual(low.value("duct pressure drop") / high.value("duct pressure drop"), 1.0, places=6)
-        np.testing.assert_allclose(high.solution.state.p - low.solution.state.p, 2000.0, rtol=1e-8)
+        np.testing.assert_allclose(high.solution.state.pressure - low.solution.state.pressure, 2000.0, rtol=1e-8)
         out = high.problem.faces.kind == OUTLET
         np.testing.assert_allclose(high.evaluation.face_pressure[out], 2000.0)
 

@@ -11,7 +11,7 @@ from fluids.drag import Clift
 from tests.sections import circle, held, rectangle, section_case, wall
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.estimate.bundles import cylinder_nusselt
-from wattikos_core.runs import RunResult, solve_case
+from wattikos_core.studies import Result, solve_case
 
 WATERY = {
     "base": "water",
@@ -40,9 +40,9 @@ def cylinder(reynolds: float, fineness: float) -> Case:
     )
 
 
-def wake(run: RunResult) -> float:
+def wake(run: Result) -> float:
     """Length of the eddies behind the cylinder from its back, over its radius: where flow near the axis turns forward."""
-    grid, u = run.problem.grid, run.solution.state.u
+    grid, u = run.problem.grid, run.solution.state.velocity[:, 0]
     cells = grid.owner[grid.groups["stream, bottom"]]
     cells = cells[(grid.centre[cells, 0] > 5e-3) & (grid.centre[cells, 0] < 60e-3)]
     order = np.argsort(grid.centre[cells, 0])
@@ -151,12 +151,12 @@ class Forces(unittest.TestCase):
         grid, faces, e, state = run.problem.grid, run.problem.faces, run.evaluation, run.solution.state
         ends = {name: grid.groups[f"duct, {name}"] for name in ("left", "right")}
         push = sum((-1.0 if name == "right" else 1.0) * float(e.face_pressure[f] @ faces.area[f]) for name, f in ends.items())
-        carried_in = float((-e.flow[ends["left"]] * faces.velocity[ends["left"], 0]).sum())
-        carried_out = float((e.flow[ends["right"]] * state.u[grid.owner[ends["right"]]]).sum())
+        carried_in = float((-e.flow[ends["left"]] * run.problem.given.velocity[ends["left"], 0]).sum())
+        carried_out = float((e.flow[ends["right"]] * state.velocity[:, 0][grid.owner[ends["right"]]]).sum())
         friction = 0.0
         for name in ("duct, top", "duct, bottom"):
             f = grid.groups[name]
-            friction += float((1e-3 * state.u[grid.owner[f]] / faces.near[f]) @ faces.area[f])
+            friction += float((1e-3 * state.velocity[:, 0][grid.owner[f]] / faces.near[f]) @ faces.area[f])
         self.assertAlmostEqual((push + carried_in - carried_out - friction) / run.value("drag on bar"), 1.0, delta=0.02)
         # The bar stands below the middle: faster above it, it is lifted one way and not the other.
         self.assertGreater(abs(run.value("lift on bar")), 1e-3 * run.value("drag on bar"))

@@ -10,13 +10,13 @@ import numpy as np
 from tests.support import HEATED, INSULATED, SYMMETRIC, WALL_AT_60, duct
 from wattikos_core.physics.faces import INLET
 from wattikos_core.read.streams import exchange_with, streams_of
-from wattikos_core.runs import RunResult, solve_case
+from wattikos_core.studies import Result, solve_case
 
 HEIGHT = 0.002
 REYNOLDS = 100.0
 
 
-def local_nusselt(run: RunResult, diameter: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def local_nusselt(run: Result, diameter: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Dimensionless position x* = x/(D Re Pr), local Nusselt number, and dimensionless bulk temperature along the wall."""
     stream = streams_of(run.problem, run.evaluation)["duct"]
     exchange = exchange_with(run.problem, run.evaluation, stream, "")
@@ -129,7 +129,7 @@ class Inlets(unittest.TestCase):
             faces = run.problem.faces
             inlet = faces.kind == INLET
             area = faces.area[inlet].sum()
-            self.assertAlmostEqual(-faces.mass_flow[inlet].sum() / (50.0 * 0.0015 / HEIGHT * area), 1.0, places=12)
+            self.assertAlmostEqual(-run.problem.given.mass_flow[inlet].sum() / (50.0 * 0.0015 / HEIGHT * area), 1.0, places=12)
             ratio = {(False, True): 1.5, (False, False): 1.5, (True, False): 2.0}[axisymmetric, bottom is INSULATED]
-            top_speed = np.hypot(*faces.velocity[inlet].T).max() / (50.0 * 0.0015 / (1000.0 * HEIGHT))
+            top_speed = np.hypot(*run.problem.given.velocity[inlet].T).max() / (50.0 * 0.0015 / (1000.0 * HEIGHT))
             self.assertAlmostEqual(top_speed, ratio, delta=0.02)

@@ -9,13 +9,13 @@ import numpy as np
 
 from tests.sections import held, rectangle, section_case, wall
 from wattikos_core.errors import CaseError
-from wattikos_core.runs import RunResult, prepare, solve_case
+from wattikos_core.studies import Result, prepare, solve_case
 
 PLAIN = {"base": "water", "density": "1 kg/m^3", "specific_heat": "1000 J/kg/K", "conductivity": "1 W/m/K"}
 PARABOLA = "6 m/s * y/(1 m) * (1 - y/(1 m))"
 
 
-def duct(inlet: dict[str, Any], *walls: dict[str, Any], divided: dict[str, list[str]] | None = None, **more: Any) -> RunResult:
+def duct(inlet: dict[str, Any], *walls: dict[str, Any], divided: dict[str, list[str]] | None = None, **more: Any) -> Result:
     """A duct 4 m long and 1 m high at a Reynolds number of 20 on its height."""
     part = rectangle("duct", "plain", "0 m", "0 m", "4 m", "1 m", divided=divided or {})
     conditions = [{"type": "inlet", **inlet}, {"type": "outlet", "boundaries": ["duct, right"]}, *walls]

@@ -7,15 +7,17 @@ from dataclasses import replace
 
 import numpy as np
 
+from tests.states import plane_state
 from tests.support import quads
 from wattikos_core.grid import Grid
 from wattikos_core.grid.rectilinear import graded
 from wattikos_core.materials import constant_table
-from wattikos_core.physics import Condition, Problem, build_problem
-from wattikos_core.physics.jacobian import compact_blocks
-from wattikos_core.physics.pattern import build_pattern, pin_scales, pressure_conductance, wide_pressure
-from wattikos_core.solve import SolveSettings, State, solve_steady
-from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, properties_of
+from wattikos_core.physics import Condition, Problem, State, build_problem, compact_blocks, properties_of
+from wattikos_core.physics.pattern import build_pattern, wide_pressure
+from wattikos_core.physics.terms import Blocks
+from wattikos_core.physics.terms.continuity import pressure_conductance
+from wattikos_core.solve import SolveSettings, solve_steady
+from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at
 
 
 def fluid(reynolds: float) -> list:
@@ -40,17 +42,17 @@ class Kovasznay(unittest.TestCase):
         problem = build_problem(grid, fluid(40.0), given)
         outer = grid.neighbour < 0
         ends = grid.nodes[grid.face_nodes[outer]]
-        flow, velocity = problem.faces.mass_flow.copy(), problem.faces.velocity.copy()
+        flow, velocity = problem.given.mass_flow.copy(), problem.given.velocity.copy()
         # Flows through faces by the stream function: they add up to nothing exactly.
         flow[outer] = self.stream(ends[:, 1]) - self.stream(ends[:, 0])
         velocity[outer] = self.velocity(grid.face_centre[outer])
-        return replace(problem, faces=problem.faces._replace(mass_flow=flow, velocity=velocity))
+        return replace(problem, given=problem.given._replace(mass_flow=flow, velocity=velocity))
 
     def error(self, n: int, shake: float) -> float:
         grid = quads(np.linspace(-0.5, 1.0, n + 1), np.linspace(-0.5, 1.5, n + 1), shake=shake)
         solution = solve_steady(self.problem(grid), SolveSettings(tolerance=1e-9))
         self.assertTrue(solution.converged)
-        miss = np.column_stack([solution.state.u, solution.state.v]) - self.velocity(grid.centre)
+        miss = np.column_stack([solution.state.velocity[:, 0], solution.state.velocity[:, 1]]) - self.velocity(grid.centre)
         return float(np.sqrt(np.average((miss**2).sum(axis=1), weights=grid.volume)))
 
     def test_second_order_on_straight_and_shaken_grids(self) -> None:
@@ -86,7 +88,7 @@ class LidDrivenCavity(unittest.TestCase):
         solution = solve_steady(problem, SolveSettings(tolerance=1e-7), start=first)
         self.assertTrue(solution.converged)
         centres = 0.5 * (lines[1:] + lines[:-1])
-        u = solution.state.u.reshape(n, n)
+        u = solution.state.velocity[:, 0].reshape(n, n)
         middle = np.array([np.interp(0.5, centres, row) for row in u])
         return np.interp(self.y, np.concatenate([[0.0], centres, [1.0]]), np.concatenate([[0.0], middle, [1.0]])), solution.state
 
@@ -105,13 +107,12 @@ class LidDrivenCavity(unittest.TestCase):
 def at_rest(problem: Problem) -> State:
     """A fluid at rest at 300 K."""
     zero = np.zeros(problem.grid.n_cells)
-    return State(zero, zero, zero, zero + 300.0, zero)
+    return plane_state(zero, zero, zero, zero + 300.0, zero)
 
 
-def blocks_of(problem: Problem, state: State, now: Iterate) -> tuple[np.ndarray, np.ndarray]:
-    """The blocks of the compact Jacobian with upwind convection."""
-    parts = (problem.faces, problem.cells, problem.tables, problem.forces)
-    return compact_blocks(*parts, *state.unknowns, now.d, now.evaluation.flow, 0.0, 1)
+def blocks_of(now: Iterate) -> Blocks:
+    """The blocks of the compact Jacobian."""
+    return compact_blocks(now.point, now.interpolation, now.evaluation.flow)
 
 
 class Jacobian(unittest.TestCase):
@@ -128,24 +129,20 @@ class Jacobian(unittest.TestCase):
         problem = build_problem(grid, fluid(20.0), conditions, blend=0.0)
         random = np.random.default_rng(3)
         n = grid.n_cells
-        state = State(
+        state = plane_state(
             1.0 + 0.1 * random.random(n), 0.1 * random.random(n), 0.1 * random.random(n), 310.0 + random.random(n), np.zeros(n)
         )
         now = look_at(problem, state, np.zeros(n))
-        faces, cells, tables, forces = problem.faces, problem.cells, problem.tables, problem.forces
-        fields = (state.u, state.v, state.p, state.t, state.spin)
-        blocks = compact_blocks(faces, cells, tables, forces, *fields, now.d, now.evaluation.flow, 0.0, 1)
-        pattern = build_pattern(faces, cells, forces)
-        density = properties_of(problem, state).density
-        matrix = pattern.matrix(*blocks, pin_scales(cells, now.d, density))
-        base = pattern.pack(*fields)
+        pattern, unknowns = build_pattern(problem), problem.unknowns
+        matrix = pattern.matrix(blocks_of(now), np.zeros(0))
+        base = pattern.pack(state.columns(unknowns))
         direction = random.standard_normal(base.size)
         # Velocities and temperatures only: pressure enters the true residual through averaged gradients as well.
-        direction[pattern.position[:, 2]] = 0.0
+        direction[pattern.position[:, unknowns.pressure]] = 0.0
 
         def residual(vector: np.ndarray) -> np.ndarray:
-            e = evaluate_state(problem, State(*pattern.unpack(vector)), now.d)
-            return pattern.pack(e.momentum_x, e.momentum_y, e.mass, e.energy, e.swirl)
+            moved = State.of(pattern.unpack(vector), unknowns)
+            return pattern.pack(evaluate_state(problem, moved, now.interpolation).residual)
 
         step = 1e-6
         numerical = (residual(base + step * direction) - residual(base - step * direction)) / (2.0 * step)
@@ -156,17 +153,15 @@ class Jacobian(unittest.TestCase):
         problem = build_problem(quads(lines, lines), fluid(10.0), {"fluid, right": Condition("outlet")}, blend=0.0)
         n, zero, state = problem.grid.n_cells, np.zeros(problem.grid.n_cells), at_rest(problem)
         now = look_at(problem, state, np.zeros(n))
-        faces, cells, forces = problem.faces, problem.cells, problem.forces
-        blocks = blocks_of(problem, state, now)
-        pattern = build_pattern(faces, cells, forces)
-        matrix = pattern.matrix(*blocks, np.ones(n))
+        pattern = build_pattern(problem)
+        matrix = pattern.matrix(blocks_of(now), np.zeros(0))
         pressure = np.random.default_rng(5).standard_normal(n)
-        change = matrix @ pattern.pack(zero, zero, pressure, zero, zero)
-        moved = evaluate_state(problem, State(zero, zero, pressure, state.t, zero), now.d)
+        change = matrix @ pattern.pack(np.stack([zero, zero, pressure, zero], axis=1))
+        moved = evaluate_state(problem, plane_state(zero, zero, pressure, state.stretched, zero), now.interpolation)
         u_rows, v_rows = pattern.position[:, 0], pattern.position[:, 1]
         # With the flow that pressure itself drives left out: its momentum is of second order in a fluid at rest.
-        np.testing.assert_allclose(change[u_rows], moved.momentum_x, atol=0.02 * np.abs(moved.momentum_x).max())
-        np.testing.assert_allclose(change[v_rows], moved.momentum_y, atol=0.02 * np.abs(moved.momentum_y).max())
+        np.testing.assert_allclose(change[u_rows], moved.momentum[:, 0], atol=0.02 * np.abs(moved.momentum[:, 0]).max())
+        np.testing.assert_allclose(change[v_rows], moved.momentum[:, 1], atol=0.02 * np.abs(moved.momentum[:, 1]).max())
 
     def test_pressure_columns_of_mass_with_the_wide_part_are_exact(self) -> None:
         """Where the compact part alone is off by its own size: the mean gradient all but cancels it where pressure is smooth.
@@ -177,12 +172,11 @@ class Jacobian(unittest.TestCase):
         problem = build_problem(quads(lines, lines, shake=0.2), fluid(10.0), {"fluid, right": Condition("outlet")}, blend=0.0)
         n, zero, state = problem.grid.n_cells, np.zeros(problem.grid.n_cells), at_rest(problem)
         now = look_at(problem, state, np.zeros(n))
-        faces, cells, forces = problem.faces, problem.cells, problem.forces
-        blocks = blocks_of(problem, state, now)
-        pattern = build_pattern(faces, cells, forces, wide_pressure(faces, n))
-        conductance = pressure_conductance(faces, now.d, properties_of(problem, state).density)
-        matrix = pattern.matrix(*blocks, np.ones(n), conductance)
+        faces = problem.faces
+        pattern = build_pattern(problem, wide_pressure(faces, problem.flow_weights, n))
+        conductance = pressure_conductance(faces, now.interpolation, properties_of(problem, state).density)
+        matrix = pattern.matrix(blocks_of(now), np.zeros(0), conductance)
         pressure = np.random.default_rng(5).standard_normal(n)
-        change = matrix @ pattern.pack(zero, zero, pressure, zero, zero)
-        moved = evaluate_state(problem, State(zero, zero, pressure, state.t, zero), now.d)
+        change = matrix @ pattern.pack(np.stack([zero, zero, pressure, zero], axis=1))
+        moved = evaluate_state(problem, plane_state(zero, zero, pressure, state.stretched, zero), now.interpolation)
         np.testing.assert_allclose(change[pattern.position[:, 2]], moved.mass, atol=1e-12 * float(np.abs(moved.mass).max()))

@@ -10,12 +10,12 @@ from scipy.optimize import brentq
 
 from wattikos_core.case import read_case
 from wattikos_core.materials import table_of
-from wattikos_core.runs import RunResult, solve_case
+from wattikos_core.studies import Result, solve_case
 
 GAP, LENGTH, WARM = 0.05e-3, 0.02, 293.15
 
 
-def gap(velocity: float, fineness: float, **physics: Any) -> RunResult:
+def gap(velocity: float, fineness: float, **physics: Any) -> Result:
     """Air through a narrow gap between walls at its own temperature, developed where it enters."""
     shape = {"type": "rectangle", "x": "0 mm", "y": "0 mm", "width": f"{LENGTH} m", "height": f"{GAP} m"}
     inlet = {"type": "inlet", "boundaries": ["duct, left"], "temperature": "20 °C", "velocity": f"{velocity} m/s"}

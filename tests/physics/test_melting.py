@@ -10,15 +10,16 @@ from django.test import tag
 from numpy.typing import NDArray
 
 from tests.sections import held, rectangle, section_case, wall
+from tests.states import plane_state
 from tests.support import quads
 from wattikos_core.grid import Grid
 from wattikos_core.materials import constant_melting_table, table_of
 from wattikos_core.physics import Condition, FlowPhysics, build_problem
 from wattikos_core.physics.properties import liquid_fractions
-from wattikos_core.runs import RunResult, prepare, solve_case
 from wattikos_core.solve import SolveSettings, solve_steady
 from wattikos_core.solve.iterate import evaluate_state
-from wattikos_core.solve.state import State, stretched
+from wattikos_core.solve.start import stretched
+from wattikos_core.studies import Result, prepare, solve_case
 
 HEIGHT, WIDTH = 0.02, 0.012
 WARM = 311.15
@@ -43,7 +44,7 @@ class Carried(unittest.TestCase):
         n = problem.grid.n_cells
         temperature = np.array([303.0, 301.5, 300.5, 299.0])
         zero = np.zeros(n)
-        state = State(np.full(n, 0.01), zero, zero, stretched(problem, temperature), zero)
+        state = plane_state(np.full(n, 0.01), zero, zero, stretched(problem, temperature), zero)
         evaluation = evaluate_state(problem, state, np.zeros(n))
         molten = float(wax.enthalpy(302.0))
         for face in np.nonzero(problem.grid.neighbour >= 0)[0]:
@@ -57,13 +58,13 @@ class Carried(unittest.TestCase):
         problem = build_problem(quads(np.linspace(0.0, 0.04, 5), np.linspace(0.0, 0.01, 2)), [water], ends, blend=0.0)
         n = problem.grid.n_cells
         t, zero = np.linspace(320.0, 300.0, n), np.zeros(n)
-        evaluation = evaluate_state(problem, State(np.full(n, 0.01), zero, zero, t, zero), np.zeros(n))
+        evaluation = evaluate_state(problem, plane_state(np.full(n, 0.01), zero, zero, t, zero), np.zeros(n))
         inner = problem.grid.neighbour >= 0
         carried = evaluation.enthalpy_flow[inner] / evaluation.flow[inner]
         np.testing.assert_allclose(carried, water.enthalpy(t[problem.grid.owner[inner]]), rtol=1e-12)
 
 
-def enclosure(fineness: float, end: float) -> RunResult:
+def enclosure(fineness: float, end: float) -> Result:
     """n-Octadecane just below its melting range, heated from its left; run for `end` seconds."""
     case = section_case(
         rectangle("wax", "n_octadecane", "0 m", "0 m", f"{WIDTH} m", f"{HEIGHT} m"),
@@ -77,10 +78,10 @@ def enclosure(fineness: float, end: float) -> RunResult:
     return solve_case(case)
 
 
-def front(run: RunResult) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+def front(run: Result) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Heights of the rows of cells, and how far each has melted, m."""
     problem, grid = run.problem, run.problem.grid
-    molten = liquid_fractions(problem.cells, problem.tables, run.solution.state.t) * grid.volume
+    molten = liquid_fractions(problem.cells, problem.tables, run.solution.state.stretched) * grid.volume
     rows, row = np.unique(np.round(grid.centre[:, 1], 9), return_inverse=True)
     return rows, WIDTH * np.bincount(row, molten) / np.bincount(row, grid.volume)
 
@@ -98,7 +99,7 @@ def melt(heights: NDArray[np.float64], reach: NDArray[np.float64], across: int =
 class HeatedFromTheSide(unittest.TestCase):
     # Heat goes up and down by some per cent as the front passes one cell after the other; on average it is 10 and 7 % above.
     fineness, within = 1.0, 0.15
-    run_: ClassVar[RunResult]
+    run_: ClassVar[Result]
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -114,7 +115,7 @@ class HeatedFromTheSide(unittest.TestCase):
         problem = build_problem(grid, [WAX], ends, physics=FlowPhysics(gravity=(0.0, -9.81)))
         solution = solve_steady(problem, SolveSettings(tolerance=1e-7, max_steps=150))
         self.assertTrue(solution.converged)
-        evaluation = evaluate_state(problem, solution.state, solution.diagonal)
+        evaluation = evaluate_state(problem, solution.state, solution.interpolation)
         steady = float(evaluation.heat[grid.groups["fluid, left"]].sum())
         film = self.run_.solution.history[-1]["heat out through wax, left"]
         self.assertGreater(film / steady, 1.0)

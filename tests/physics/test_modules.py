@@ -11,8 +11,8 @@ from tests.sections import circle, held, rectangle, section_case, wall
 from tests.support import LIQUID
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.errors import SolveError
-from wattikos_core.runs import RunResult, solve_case
-from wattikos_core.solve.state import unpack_checkpoint
+from wattikos_core.solve.checkpoint import unpack_checkpoint
+from wattikos_core.studies import Result, solve_case
 
 # Shah and London (1978), Laminar Flow Forced Convection in Ducts: Nusselt number at one wall temperature and at one heat
 # flux, and Darcy's friction factor times the Reynolds number, of parallel plates (chapter VI) and of a round pipe (chapter V).
@@ -40,7 +40,7 @@ def duct(wall_gives: dict[str, Any], *, fineness: float = 1.0, round_: bool = Fa
     )
 
 
-def long_sought(run: RunResult) -> tuple[float, float]:
+def long_sought(run: Result) -> tuple[float, float]:
     """Nusselt number, and friction factor times Reynolds number."""
     return run.value("water Nusselt number"), run.value("water friction factor") * run.value("water Reynolds number")
 
@@ -200,9 +200,9 @@ class Bundles(unittest.TestCase):
     def test_a_former_run_is_where_it_goes_on(self) -> None:
         first = solve_case(bundle(50.0, 2.0))
         checkpoint = first.solution.checkpoint()
-        grid, state, _, _ = unpack_checkpoint(checkpoint)
-        self.assertEqual(state.repeat, first.solution.state.repeat)
-        self.assertTrue(np.array_equal(grid.joined, first.problem.grid.joined))
+        former = unpack_checkpoint(checkpoint)
+        self.assertEqual(former.state.periodicity, first.solution.state.periodicity)
+        self.assertTrue(np.array_equal(former.grid.joined, first.problem.grid.joined))
         again = solve_case(bundle(50.5, 2.0), start=checkpoint)
         self.assertTrue(again.solution.converged)
         self.assertLess(len(again.solution.history), len(first.solution.history))

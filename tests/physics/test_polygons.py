@@ -11,7 +11,7 @@ from tests.sections import PLAIN, circle, held, part, polygon, rectangle, sectio
 from tests.support import LIQUID
 from wattikos_core.case import Case
 from wattikos_core.estimate.fins import annular_fin_efficiency, pin_fin_efficiency, straight_fin_efficiency
-from wattikos_core.runs import RunResult, solve_case
+from wattikos_core.studies import Result, solve_case
 
 
 def observed_order(errors: list[float], cells: list[int]) -> float:
@@ -35,7 +35,7 @@ class Orders(unittest.TestCase):
             )
             x, y = run.problem.grid.centre.T
             exact = 293.15 + 20.0 * np.exp(x / 0.01) * np.cos(y / 0.01)
-            errors.append(math.sqrt(np.average((run.solution.state.t - exact) ** 2, weights=run.problem.grid.volume)))
+            errors.append(math.sqrt(np.average((run.solution.state.stretched - exact) ** 2, weights=run.problem.grid.volume)))
             cells.append(run.problem.grid.n_cells)
         self.assertGreater(observed_order(errors, cells), 1.8)
         self.assertLess(errors[-1], 3e-3)
@@ -68,7 +68,7 @@ class Orders(unittest.TestCase):
             grid, state = run.problem.grid, run.solution.state
             across = (c * grid.centre[:, 1] - s * grid.centre[:, 0]) / height
             speed = 6.0 * mean * across * (1.0 - across)
-            off = (state.u - speed * c) ** 2 + (state.v - speed * s) ** 2
+            off = (state.velocity[:, 0] - speed * c) ** 2 + (state.velocity[:, 1] - speed * s) ** 2
             errors.append(math.sqrt(np.average(off, weights=grid.volume)) / mean)
             cells.append(grid.n_cells)
             drops.append(run.value("duct pressure drop") / (12.0 * 0.0015 * mean * length / height**2) - 1.0)
@@ -78,7 +78,7 @@ class Orders(unittest.TestCase):
 
 
 class ExactSolids(unittest.TestCase):
-    def solve(self, *parts: dict[str, object], **more: object) -> RunResult:
+    def solve(self, *parts: dict[str, object], **more: object) -> Result:
         materials = {"plain": PLAIN, **more.pop("materials", {})}  # type: ignore[dict-item]
         return solve_case(section_case(*parts, materials=materials, **more))  # type: ignore[arg-type]
 
@@ -118,7 +118,7 @@ class ExactSolids(unittest.TestCase):
             )
             x, y = run.problem.grid.centre.T
             exact = 293.15 + 20.0 * ((x / 0.01) ** 2 / 4.0 - (y / 0.01) ** 2)
-            errors.append(float(np.abs(run.solution.state.t - exact).max()))
+            errors.append(float(np.abs(run.solution.state.stretched - exact).max()))
             cells.append(run.problem.grid.n_cells)
         self.assertLess(errors[-1], 0.01)
         self.assertGreater(observed_order(errors, cells), 1.8)

@@ -9,10 +9,10 @@ import numpy as np
 from tests.sections import circle, rectangle, section_case, wall
 from tests.support import quads
 from wattikos_core.materials import constant_table
-from wattikos_core.physics import Condition, FlowPhysics, Problem, build_problem
-from wattikos_core.runs import RunResult, solve_case
-from wattikos_core.solve import SolveSettings, State, solve_steady
+from wattikos_core.physics import Condition, FlowPhysics, Problem, State, build_problem
+from wattikos_core.solve import SolveSettings, solve_steady
 from wattikos_core.solve.iterate import evaluate_state, look_at
+from wattikos_core.studies import Result, solve_case
 
 VISCOSITY = 2.0
 FLUID = constant_table("fluid", density=0.5, specific_heat=3.0, viscosity=VISCOSITY, conductivity=0.7)
@@ -31,13 +31,13 @@ class Couette(unittest.TestCase):
 
     def solved(self, cells: int) -> tuple[Problem, State, np.ndarray, np.ndarray]:
         conditions = {
-            "fluid, bottom": Condition("wall", spin=self.spin, temperature=300.0),
+            "fluid, bottom": Condition("wall", angular_velocity=self.spin, temperature=300.0),
             "fluid, top": Condition("wall", temperature=300.0),
         }
         problem = annulus(self.a, self.b, cells, conditions, heating=True)
         solution = solve_steady(problem, SolveSettings(tolerance=1e-10, method="coupled"))
         self.assertTrue(solution.converged)
-        e = evaluate_state(problem, solution.state, solution.diagonal)
+        e = evaluate_state(problem, solution.state, solution.interpolation)
         return problem, solution.state, e.temperature, e.torque[problem.grid.groups["fluid, bottom"]]
 
     def test_turning_torque_and_friction_heat(self) -> None:
@@ -48,7 +48,7 @@ class Couette(unittest.TestCase):
             problem, state, temperature, torque = self.solved(cells)
             r = problem.grid.centre[:, 1]
             exact = c * (self.b**2 / r**2 - 1.0)
-            errors.append(float(np.abs(state.spin - exact).max()))
+            errors.append(float(np.abs(state.angular_velocity - exact).max()))
             # Torque 4π μ L c b² on the inner cylinder, against its turning.
             whole = 4.0 * np.pi * VISCOSITY * 0.5 * c * self.b**2
             self.assertAlmostEqual(-float(torque.sum()) / whole, 1.0, delta=0.01)
@@ -68,14 +68,14 @@ class Couette(unittest.TestCase):
 
     def test_solid_rotation_is_exact(self) -> None:
         """Everything turns alike: no torque, and pressure rises as ρ ω² r²/2."""
-        turning = {f"fluid, {side}": Condition("wall", spin=2.0) for side in ("bottom", "top")}
+        turning = {f"fluid, {side}": Condition("wall", angular_velocity=2.0) for side in ("bottom", "top")}
         problem = annulus(0.5, 1.5, 8, turning)
         solution = solve_steady(problem, SolveSettings(tolerance=1e-10, method="coupled"))
-        e = evaluate_state(problem, solution.state, solution.diagonal)
-        np.testing.assert_allclose(solution.state.spin, 2.0, rtol=1e-9)
+        e = evaluate_state(problem, solution.state, solution.interpolation)
+        np.testing.assert_allclose(solution.state.angular_velocity, 2.0, rtol=1e-9)
         self.assertLess(float(np.abs(e.torque).max()), 1e-8)
         r = problem.grid.centre[:, 1]
-        rise = solution.state.p - 0.5 * 0.5 * 4.0 * r**2
+        rise = solution.state.pressure - 0.5 * 0.5 * 4.0 * r**2
         self.assertLess(float(np.ptp(rise)), 1e-7)
 
 
@@ -85,7 +85,7 @@ class NarrowGaps(unittest.TestCase):
         gap, radius, spin = 0.02, 1.0, 0.5
         grid = quads(np.linspace(0.0, gap, 9), np.linspace(0.0, radius, 41), axisymmetric=True)
         conditions = {
-            "fluid, left": Condition("wall", spin=spin),
+            "fluid, left": Condition("wall", angular_velocity=spin),
             "fluid, right": Condition("wall"),
             "fluid, bottom": Condition("symmetry"),
             "fluid, top": Condition("symmetry"),
@@ -93,7 +93,7 @@ class NarrowGaps(unittest.TestCase):
         problem = build_problem(grid, [FLUID], conditions)
         solution = solve_steady(problem, SolveSettings(tolerance=1e-9, method="coupled"))
         self.assertTrue(solution.converged)
-        e = evaluate_state(problem, solution.state, solution.diagonal)
+        e = evaluate_state(problem, solution.state, solution.interpolation)
         torque = -float(e.torque[grid.groups["fluid, left"]].sum())
         self.assertAlmostEqual(torque / (np.pi * VISCOSITY * spin * radius**4 / (2.0 * gap)), 1.0, delta=0.01)
 
@@ -150,7 +150,7 @@ class TurningStreams(unittest.TestCase):
     def test_a_stream_that_turns_like_a_solid_leaves_as_one_at_rest_would(self) -> None:
         """Between cylinders that turn at one rate: pressure rises by ρω²r along the radius, at the outlet too (exact)."""
 
-        def run(rate: str) -> RunResult:
+        def run(rate: str) -> Result:
             walls = {"turning": rate} if rate else {}
             case = section_case(
                 rectangle("oil", "heavy", "0 m", "20 mm", "60 mm", "5 mm"),

@@ -11,8 +11,8 @@ from scipy.optimize import brentq
 
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.physics.gradients import STEFAN_BOLTZMANN
-from wattikos_core.runs import prepare, solve_case
+from wattikos_core.physics.surfaces import STEFAN_BOLTZMANN
+from wattikos_core.studies import prepare, solve_case
 
 
 def part(name: str, material: str, x: str, y: str, width: str, height: str, heat: str = "") -> dict[str, Any]:

@@ -9,15 +9,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tests.sections import polygon, rectangle, section_case
+from tests.states import plane_state
 from tests.support import quads, triangles
 from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable, constant_table, expanding, table_of
-from wattikos_core.physics import Condition, FlowPhysics, Problem, build_problem
-from wattikos_core.physics.jacobian import compact_blocks
-from wattikos_core.physics.pattern import build_pattern, pin_scales
-from wattikos_core.runs import grid_of, prepare, solve_case
-from wattikos_core.solve import SolveSettings, State, solve_steady
-from wattikos_core.solve.iterate import evaluate_state, look_at, properties_of
+from wattikos_core.physics import Condition, FlowPhysics, Problem, State, build_problem, compact_blocks, point_of, properties_of
+from wattikos_core.physics.pattern import build_pattern
+from wattikos_core.solve import SolveSettings, solve_steady
+from wattikos_core.solve.iterate import evaluate_state, look_at
+from wattikos_core.studies import grid_of, prepare, solve_case
 
 EXPANSION = 1e-3
 PRANDTL = 0.71
@@ -42,7 +42,7 @@ def cavity(grid: Grid, rayleigh: float, *, hot: str = "left", cold: str = "right
 def nusselt(problem: Problem, cold: str = "right") -> tuple[float, State]:
     solution = solve_steady(problem, SolveSettings(tolerance=1e-8, method="coupled", max_steps=150))
     assert solution.converged
-    evaluation = evaluate_state(problem, solution.state, solution.diagonal)
+    evaluation = evaluate_state(problem, solution.state, solution.interpolation)
     return float(evaluation.heat[problem.grid.groups[f"fluid, {cold}"]].sum()), solution.state
 
 
@@ -61,8 +61,8 @@ class AtRest(unittest.TestCase):
         """The largest flow through a face and the largest force left, against the weight at hand."""
         problem = build_problem(grid, [dimensionless()], {}, physics=FlowPhysics(gravity=gravity, reference=300.5))
         zero = np.zeros(grid.n_cells)
-        now = look_at(problem, State(zero, zero, p, t, zero), zero)
-        forces = np.hypot(now.evaluation.momentum_x, now.evaluation.momentum_y) / grid.volume
+        now = look_at(problem, plane_state(zero, zero, p, t, zero), zero)
+        forces = np.hypot(now.evaluation.momentum[:, 0], now.evaluation.momentum[:, 1]) / grid.volume
         inner = problem.cells.pin == 0
         return float(np.abs(now.evaluation.mass[inner]).max() + forces.max())
 
@@ -87,7 +87,7 @@ class AtRest(unittest.TestCase):
         value, state = nusselt(cavity(quads(graded(20), graded(20)), 1e5, hot="top", cold="bottom"), "bottom")
         self.assertAlmostEqual(value, 1.0, places=6)
         # Speeds in units of α/L; the flow the other way up reaches 70.
-        self.assertLess(float(np.hypot(state.u, state.v).max()), 1e-5)
+        self.assertLess(float(np.hypot(state.velocity[:, 0], state.velocity[:, 1]).max()), 1e-5)
 
 
 class SquareCavity(unittest.TestCase):
@@ -99,7 +99,7 @@ class SquareCavity(unittest.TestCase):
             grid = quads(graded(40), graded(40))
             got, state = nusselt(cavity(grid, rayleigh))
             self.assertAlmostEqual(got / value, 1.0, delta=0.003)
-            self.assertAlmostEqual(float(np.abs(state.v).max()) / speed, 1.0, delta=0.01)
+            self.assertAlmostEqual(float(np.abs(state.velocity[:, 1]).max()) / speed, 1.0, delta=0.01)
 
     def test_bodyfitted_grid(self) -> None:
         grid = polygons((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0), fineness=2.0)
@@ -139,9 +139,9 @@ class Onset(unittest.TestCase):
         a, y = grid.centre[:, 0] * 3.117, grid.centre[:, 1]
         zero = np.zeros(grid.n_cells)
         u, v = -np.sin(a) * np.cos(np.pi * y), np.cos(a) * np.sin(np.pi * y)
-        start = State(3.0 * u, 3.0 * v, zero, 301.0 - y + 0.1 * np.cos(a) * np.sin(np.pi * y), zero)
+        start = plane_state(3.0 * u, 3.0 * v, zero, 301.0 - y + 0.1 * np.cos(a) * np.sin(np.pi * y), zero)
         solution = solve_steady(problem, SolveSettings(method="coupled", max_steps=150), start=(start, zero))
-        evaluation = evaluate_state(problem, solution.state, solution.diagonal)
+        evaluation = evaluate_state(problem, solution.state, solution.interpolation)
         return float(evaluation.heat[grid.groups["fluid, top"]].sum()) / (np.pi / 3.117)
 
     def test_between_1650_and_1800(self) -> None:
@@ -185,26 +185,22 @@ class Jacobian(unittest.TestCase):
         n = problem.grid.n_cells
         u, v, p = 0.1 * random.random((3, n))
         t = 300.0 + random.random(n)
-        state = State(u, v, p, t, spin * (1.0 + 0.1 * random.random(n)))
+        state = plane_state(u, v, p, t, spin * (1.0 + 0.1 * random.random(n)))
         d = np.zeros(n)
         flow = evaluate_state(problem, state, d).flow
-        fields = (state.u, state.v, state.p, state.t, state.spin)
-        parts = (problem.faces, problem.cells, problem.tables, problem.forces)
-        blocks = compact_blocks(*parts, *fields, d, flow, 0.0, 1)
-        pattern = build_pattern(problem.faces, problem.cells, problem.forces)
-        matrix = pattern.matrix(*blocks, pin_scales(problem.cells, d, properties_of(problem, state).density))
+        pattern, unknowns = build_pattern(problem), problem.unknowns
+        matrix = pattern.matrix(compact_blocks(point_of(problem, state), d, flow), np.zeros(problem.pins.size))
 
         def residual(vector: NDArray[np.float64]) -> NDArray[np.float64]:
-            e = evaluate_state(problem, State(*pattern.unpack(vector)), d)
-            return pattern.pack(e.momentum_x, e.momentum_y, e.mass, e.energy, e.swirl)
+            return pattern.pack(evaluate_state(problem, State.of(pattern.unpack(vector), unknowns), d).residual)
 
-        base = pattern.pack(*fields)
-        for unknown in (3, 4)[: 1 + (problem.forces.swirl == 1)]:
+        base = pattern.pack(state.columns(unknowns))
+        for unknown in (unknowns.temperature, *unknowns.angular_velocity):
             direction = np.zeros(base.size)
             direction[pattern.position[:, unknown]] = random.standard_normal(n)
             numerical = (residual(base + 1e-5 * direction) - residual(base - 1e-5 * direction)) / 2e-5
             exact = matrix @ direction
-            for row in (0, 1, *range(3, pattern.position.shape[1])):
+            for row in (*unknowns.velocity, *range(unknowns.temperature, unknowns.size)):
                 rows = pattern.position[:, row]
                 bound = 1e-6 * float(np.abs(numerical).max())
                 np.testing.assert_allclose(exact[rows], numerical[rows], atol=bound, err_msg=f"{unknown} {row}")
@@ -216,7 +212,7 @@ class Jacobian(unittest.TestCase):
     def test_swirl(self) -> None:
         grid = quads(np.linspace(0.0, 1.0, 6), np.linspace(0.5, 1.5, 6), axisymmetric=True)
         conditions = {
-            "fluid, top": Condition("wall", spin=2.0, temperature=301.0),
+            "fluid, top": Condition("wall", angular_velocity=2.0, temperature=301.0),
             "fluid, left": Condition("wall", temperature=300.0),
         }
         problem = build_problem(grid, [dimensionless()], conditions, physics=FlowPhysics(gravity=(-10.0, 0.0)))

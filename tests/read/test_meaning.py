@@ -11,14 +11,14 @@ from tests.support import WALL_AT_60, duct, quads
 from wattikos_core.case import read_case
 from wattikos_core.grid import build_grid
 from wattikos_core.materials import constant_table
-from wattikos_core.physics import Condition, FlowPhysics, build_problem
+from wattikos_core.physics import Condition, FlowPhysics, build_problem, point_of
 from wattikos_core.read.motion import motion_quantities
-from wattikos_core.runs import RunResult, prepare, solve_case
 from wattikos_core.solve import SolveSettings, solve_steady
 from wattikos_core.solve.iterate import evaluate_state
+from wattikos_core.studies import Result, prepare, solve_case
 
 
-def throttled(material: str, velocity: str, fineness: float) -> RunResult:
+def throttled(material: str, velocity: str, fineness: float) -> Result:
     """An adiabatic gap of 0.2 mm with friction heat, developed where it enters."""
     shape = {"type": "rectangle", "x": "0 mm", "y": "0 mm", "width": "50 mm", "height": "0.2 mm"}
     inlet = {"type": "inlet", "boundaries": ["duct, left"], "temperature": "20 degC", "velocity": velocity, "profile": "developed"}
@@ -90,8 +90,8 @@ class Walls(unittest.TestCase):
         problem = build_problem(grid, [self.fluid], conditions, physics=FlowPhysics())
         solution = solve_steady(problem, SolveSettings(tolerance=1e-8))
         self.assertTrue(solution.converged)
-        evaluation = evaluate_state(problem, solution.state, solution.diagonal)
-        return motion_quantities(problem, evaluation, solution.state)
+        evaluation = evaluate_state(problem, solution.state, solution.interpolation)
+        return motion_quantities(point_of(problem, solution.state), evaluation)
 
     def test_a_lid_slides(self) -> None:
         """Where its faces lie beside its middle by round-off it was once said to turn."""
@@ -134,7 +134,7 @@ def ring(inner: float, outer: float, around: int, across: int) -> Any:
 
 
 class Rayleigh(unittest.TestCase):
-    def cavity(self, hot: str, cold: str, length: str = "gap") -> RunResult:
+    def cavity(self, hot: str, cold: str, length: str = "gap") -> Result:
         shape = {"type": "rectangle", "x": "0 mm", "y": "0 mm", "width": "20 mm", "height": "60 mm"}
         walls = [
             {"type": "wall", "boundaries": [f"air, {side}"], "thermal": "temperature", "value": value}

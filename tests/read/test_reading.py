@@ -13,11 +13,11 @@ from wattikos_core.case import read_case, starter_case
 from wattikos_core.quantities import KINDS
 from wattikos_core.read import FIELDS, cell_fields, definition_of, solved_quantities, streams_of, watch_for
 from wattikos_core.read.streams import exchange_with
-from wattikos_core.runs import RunResult, prepare, solve_case
+from wattikos_core.studies import Result, prepare, solve_case
 
 
 @lru_cache(maxsize=1)
-def passage() -> RunResult:
+def passage() -> Result:
     data = json.loads(starter_case("plate_passage").model_dump_json())
     data["grid"]["fineness"] = 0.5
     return solve_case(read_case(data))
@@ -45,9 +45,9 @@ class Streams(unittest.TestCase):
         faces = run.problem.grid.groups["hot, right"]
         cells = run.problem.grid.owner[faces]
         flow = run.evaluation.flow[faces]
-        mean = (flow * hot.table.enthalpy(run.solution.state.t[cells])).sum() / flow.sum()
+        mean = (flow * hot.table.enthalpy(run.solution.state.stretched[cells])).sum() / flow.sum()
         self.assertAlmostEqual(float(hot.table.enthalpy(hot.outlet_temperature)), float(mean), delta=1e-6 * abs(float(mean)))
-        plain = float(run.solution.state.t[cells].mean())
+        plain = float(run.solution.state.stretched[cells].mean())
         self.assertGreater(abs(hot.outlet_temperature - plain), 0.05)
 
     def test_exchange_adds_up_and_its_bulk_ends_at_the_outlet(self) -> None:

@@ -10,7 +10,7 @@ from wattikos_core.case import read_case
 from wattikos_core.evidence.ledger import build_ledger, hand_in, solved_in
 from wattikos_core.read import definition_of
 from wattikos_core.read.senses import opposite
-from wattikos_core.runs import prepare, solve_case
+from wattikos_core.studies import prepare, solve_case
 
 
 def slab(**more: Any) -> Any:

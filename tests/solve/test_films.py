@@ -6,6 +6,7 @@ Series of Fourier and Bessel functions: Carslaw and Jaeger (1959), sections 3.11
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -13,16 +14,16 @@ from numpy.typing import NDArray
 from scipy.optimize import brentq
 from scipy.special import erf, j0, j1
 
+from tests.states import plane_state
 from tests.support import quads
 from wattikos_core.case import read_case
 from wattikos_core.materials import constant_melting_table, constant_table
-from wattikos_core.physics import Condition, FlowPhysics, beginning_at, build_problem
-from wattikos_core.physics.conditions import STATIC_PRESSURE
+from wattikos_core.physics import Condition, FlowPhysics, beginning_at, build_problem, properties_of
+from wattikos_core.physics.faces import STATIC_PRESSURE
 from wattikos_core.physics.properties import liquid_fractions
-from wattikos_core.runs import RunResult, solve_case
-from wattikos_core.solve import State, TimeSettings, solve_in_time
-from wattikos_core.solve.iterate import properties_of
-from wattikos_core.solve.state import at_start, stretched
+from wattikos_core.solve import TimeSettings, solve_in_time
+from wattikos_core.solve.start import initial_state, stretched
+from wattikos_core.studies import Result, solve_case
 
 Array = NDArray[np.float64]
 LENGTH, CONDUCTIVITY, HEAT, FILM = 0.02, 10.0, 1e6, 1000.0
@@ -43,7 +44,7 @@ def part(name: str, x: float, width: float, height: float) -> dict[str, Any]:
     return {"name": name, "material": "s", "shape": shape}
 
 
-def film(document: dict[str, Any], fineness: float, end: float, **wishes: Any) -> RunResult:
+def film(document: dict[str, Any], fineness: float, end: float, **wishes: Any) -> Result:
     given = {"end": f"{end} s", "temperature": "400 K", "frames": [f"{end} s"], **wishes}
     whole = {
         "title": "film",
@@ -158,10 +159,10 @@ class StartedDuct(unittest.TestCase):
         }
         problem = build_problem(grid, [fluid], conditions, physics=FlowPhysics(in_time=True))
         zero = np.zeros(grid.n_cells)
-        start = State(zero, zero, zero, zero + 300.0, zero)
+        start = plane_state(zero, zero, zero, zero + 300.0, zero)
         wishes = TimeSettings(end=0.3, **{"tolerance": 2e-5, **settings})
         done = solve_in_time(lambda time: problem, wishes, start, zero)
-        return grid.centre[:, 1], done.last.iterate.state.u
+        return grid.centre[:, 1], done.last.iterate.state.velocity[:, 0]
 
     def test_at_default_settings(self) -> None:
         n = np.arange(60)
@@ -189,7 +190,7 @@ class ConvectingTank(unittest.TestCase):
         cls.reference = cls.tank(step="0.05 s", fixed=True)
 
     @classmethod
-    def tank(cls, **time: Any) -> RunResult:
+    def tank(cls, **time: Any) -> Result:
         shape = {"type": "rectangle", "x": "0 m", "y": "0 m", "width": "80 mm", "height": "40 mm"}
         sides = (("left", "34 °C"), ("right", "20 °C"))
         held = [
@@ -210,12 +211,12 @@ class ConvectingTank(unittest.TestCase):
             )
         )
 
-    def error(self, run: RunResult) -> float:
+    def error(self, run: Result) -> float:
         """Root mean square over the cells, as a share of what the sides differ by."""
         return float(np.sqrt(np.mean((run.evaluation.temperature - self.reference.evaluation.temperature) ** 2))) / 14.0
 
     def test_it_flows(self) -> None:
-        self.assertGreater(float(np.hypot(self.reference.solution.state.u, self.reference.solution.state.v).max()), 5e-3)
+        self.assertGreater(float(self.reference.solution.state.speed.max()), 5e-3)
 
     def test_at_default_settings(self) -> None:
         self.assertLess(self.error(self.tank()), 5e-4)
@@ -242,14 +243,14 @@ class OnePhaseStefan(unittest.TestCase):
         grid = quads(np.linspace(0.0, 1.0, cells + 1), np.linspace(0.0, 0.1, 2))
         held = {"fluid, left": Condition("wall", temperature=310.0)}
         problem = build_problem(grid, [wax], held, physics=FlowPhysics(in_time=True))
-        start = at_start(problem)
-        start = State(start.u, start.v, start.p, stretched(problem, np.full(grid.n_cells, 299.9995)), start.spin)
+        start = initial_state(problem)
+        start = replace(start, stretched=stretched(problem, np.full(grid.n_cells, 299.9995)))
         problem = beginning_at(problem, properties_of(problem, start).temperature)
         root = brentq(lambda x: x * np.exp(x**2) * erf(x) - stefan / np.sqrt(np.pi), 0.01, 2.0)
         end = (0.7 / (2.0 * root)) ** 2
         done = solve_in_time(lambda time: problem, TimeSettings(end=end, tolerance=2e-5), start, np.zeros(grid.n_cells))
         self.assertLess(done.history[-1]["heat balance"], 1e-8)
-        liquid = float(liquid_fractions(problem.cells, problem.tables, done.last.iterate.state.t).mean())
+        liquid = float(liquid_fractions(problem.cells, problem.tables, done.last.iterate.state.stretched).mean())
         effort = float(np.mean([row["inner iterations"] for row in done.history[1:]]))
         return liquid / 0.7, len(done.history) - 1, effort
 

@@ -14,11 +14,11 @@ from scipy.special import erf, j0, j1
 from tests.support import quads
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.materials import PropertyTable, constant_melting_table, constant_table
-from wattikos_core.physics import Condition, FlowPhysics, Problem, beginning_at, build_problem
-from wattikos_core.runs import solve_case
-from wattikos_core.solve import Instant, State, TimeSettings, TimeSolution, never_cancel, solve_in_time
-from wattikos_core.solve.iterate import properties_of
-from wattikos_core.solve.state import Past, at_start, stretched
+from wattikos_core.physics import Condition, FlowPhysics, Problem, State, beginning_at, build_problem, properties_of
+from wattikos_core.solve import Instant, TimeSettings, TimeSolution, never_cancel, solve_in_time
+from wattikos_core.solve.checkpoint import Past
+from wattikos_core.solve.start import initial_state, stretched
+from wattikos_core.studies import solve_case
 
 Array = NDArray[np.float64]
 TIME = FlowPhysics(in_time=True)
@@ -37,7 +37,7 @@ def cell_temperatures(problem: Problem, start: State) -> Array:
 
 
 def warm(problem: Problem, temperature: float | Array) -> State:
-    return replace(at_start(problem), t=np.zeros(problem.grid.n_cells) + temperature)
+    return replace(initial_state(problem), stretched=np.zeros(problem.grid.n_cells) + temperature)
 
 
 class Conduction(unittest.TestCase):
@@ -50,13 +50,13 @@ class Conduction(unittest.TestCase):
         k = (np.arange(40) + 0.5) * np.pi
         terms = 2.0 * (-1.0) ** np.arange(40) / k * np.exp(-(k**2) * 0.3)
         exact = 300.0 + terms @ np.cos(np.outer(k, grid.centre[:, 0]))
-        np.testing.assert_allclose(done.last.iterate.state.t, exact, atol=5e-4)
+        np.testing.assert_allclose(done.last.iterate.state.stretched, exact, atol=5e-4)
         self.assertLess(done.history[-1]["heat balance"], 1e-8)
 
     def test_cylinder_with_a_film(self) -> None:
         """Biot number 1: the first roots of ζ J1(ζ) = Bi J0(ζ)."""
         grid = quads(np.linspace(0.0, 0.1, 2), np.linspace(0.0, 1.0, 41), axisymmetric=True)
-        film = Condition("wall", film=1.0, ambient=300.0)
+        film = Condition("wall", coefficient=1.0, ambient=300.0)
         problem = build_problem(grid, [SOLID], {"fluid, top": film}, physics=TIME)
         done = run(problem, warm(problem, 301.0), 0.4, accuracy=2e-4)
 
@@ -68,16 +68,16 @@ class Conduction(unittest.TestCase):
         roots = np.array([brentq(mismatch, ends[i], ends[i + 1]) for i in np.nonzero(np.diff(signs))[0]])
         weights = 2.0 / roots * j1(roots) / (j0(roots) ** 2 + j1(roots) ** 2) * np.exp(-(roots**2) * 0.4)
         exact = 300.0 + weights @ j0(np.outer(roots, grid.centre[:, 1]))
-        np.testing.assert_allclose(done.last.iterate.state.t, exact, atol=5e-4)
+        np.testing.assert_allclose(done.last.iterate.state.stretched, exact, atol=5e-4)
 
     def test_lump(self) -> None:
         """A body that conducts far better than its film cools as exp(-h A t / ρ V c)."""
         grid = quads(np.linspace(0.0, 0.02, 3), np.linspace(0.0, 0.01, 3))
         metal = constant_table("metal", density=2.0, specific_heat=50.0, viscosity=0.0, conductivity=1e4)
-        problem = build_problem(grid, [metal], {"fluid, top": Condition("wall", film=2.0, ambient=290.0)}, physics=TIME)
+        problem = build_problem(grid, [metal], {"fluid, top": Condition("wall", coefficient=2.0, ambient=290.0)}, physics=TIME)
         done = run(problem, warm(problem, 340.0), 1.0, accuracy=1e-5)
         exact = 290.0 + 50.0 * np.exp(-2.0 * 1.0 / (2.0 * 50.0 * 0.01))
-        self.assertAlmostEqual(float(done.last.iterate.state.t.mean()), exact, delta=2e-3)
+        self.assertAlmostEqual(float(done.last.iterate.state.stretched.mean()), exact, delta=2e-3)
 
 
 class Order(unittest.TestCase):
@@ -88,7 +88,7 @@ class Order(unittest.TestCase):
         start = warm(problem, 300.0 + np.cos(0.5 * np.pi * grid.centre[:, 0]) + 0.3 * np.cos(1.5 * np.pi * grid.centre[:, 0]))
 
         def ended(steps: int, order: int) -> Array:
-            return run(problem, start, 0.4, step=0.4 / steps, fixed=True, order=order, tolerance=1e-12).last.iterate.state.t
+            return run(problem, start, 0.4, step=0.4 / steps, fixed=True, order=order, tolerance=1e-12).last.iterate.state.stretched
 
         exact = ended(640, 2)
         return [float(np.abs(ended(steps, order) - exact).max()) for steps in (10, 20, 40)]
@@ -115,9 +115,9 @@ class Order(unittest.TestCase):
 
         def ended(steps: int) -> Array:
             wishes = TimeSettings(end=1.0, step=1.0 / steps, fixed=True, tolerance=1e-10)
-            start = at_start(at(1.0))
-            still = replace(start, u=0.0 * start.u, v=0.0 * start.v)
-            return solve_in_time(at, wishes, still, np.zeros(grid.n_cells)).last.iterate.state.u
+            start = initial_state(at(1.0))
+            still = replace(start, velocity=0.0 * start.velocity)
+            return solve_in_time(at, wishes, still, np.zeros(grid.n_cells)).last.iterate.state.velocity[:, 0]
 
         exact = ended(160)
         a, b = (float(np.abs(ended(steps) - exact).max()) for steps in (10, 20))
@@ -134,7 +134,7 @@ def melting(
     )
     given = {"fluid, left": Condition("wall", temperature=surface)}
     problem = build_problem(grid, [table], given, physics=TIME)
-    start = replace(at_start(problem), t=stretched(problem, np.full(grid.n_cells, begin)))
+    start = replace(initial_state(problem), stretched=stretched(problem, np.full(grid.n_cells, begin)))
     return problem, run(problem, start, end, accuracy=5e-4)
 
 
@@ -147,7 +147,7 @@ class Melting(unittest.TestCase):
         assert table.melting is not None
         nodes = table.start + table.step * np.arange(table.melting.nodes.size)
         share = np.append(table.melting.liquid[:, 3], 1.0)
-        return float(np.interp(done.last.iterate.state.t, nodes, share).mean())
+        return float(np.interp(done.last.iterate.state.stretched, nodes, share).mean())
 
     def test_one_phase(self) -> None:
         """Solid at its melting point; Stefan number 0.5: λ exp(λ²) erf(λ) = Ste/√π."""
@@ -201,10 +201,10 @@ class Runs(unittest.TestCase):
         whole, _ = self.solve(start, None, 0.2)
         first, _ = self.solve(start, None, 0.1)
         second, _ = self.solve(first.last.iterate.state, first.past, 0.2)
-        np.testing.assert_allclose(second.last.iterate.state.t, whole.last.iterate.state.t, atol=1e-8)
+        np.testing.assert_allclose(second.last.iterate.state.stretched, whole.last.iterate.state.stretched, atol=1e-8)
         self.assertEqual([round(row["time"], 9) for row in second.history], [round(row["time"], 9) for row in whole.history])
         self.assertAlmostEqual(second.past.passed / whole.past.passed, 1.0, places=8)
-        np.testing.assert_array_equal(second.past.beginning.t, start.t)
+        np.testing.assert_array_equal(second.past.beginning.stretched, start.stretched)
 
     def test_stop(self) -> None:
         asked = iter([False] * 3 + [True] * 100)
@@ -228,7 +228,7 @@ class SmallCells(unittest.TestCase):
         document = starter_case("silo").model_dump(mode="json")
         document["inputs"]["duration"]["value"] = "15 min"
         frames: list[Array] = []
-        solve_case(read_case(document), on_frame=lambda frame: frames.append(frame.state.t))
+        solve_case(read_case(document), on_frame=lambda frame: frames.append(frame.state.stretched))
         self.assertGreater(len(frames), 5)
         # 1 % of the span for the scheme, and for what each stage leaves open in a cell (0.2 %).
         self.assertGreater(min(float(t.min()) for t in frames), 273.15 + 8.0 - 0.3)
@@ -249,11 +249,11 @@ class Fronts(unittest.TestCase):
 
     def test_charged_and_discharged(self) -> None:
         """Freezing and melting times of one run: each is when it happens, and neither where it never does."""
-        from wattikos_core.in_time import _melting_times
+        from wattikos_core.studies.stores import melting_times
 
         time = [0.0, 1.0, 2.0, 3.0, 4.0]
         self.assertEqual(
-            _melting_times("ice", time, [1.0, 0.0, 0.0, 0.5, 1.0]), {"freezing time of ice": 0.99, "melting time of ice": 3.98}
+            melting_times("ice", time, [1.0, 0.0, 0.0, 0.5, 1.0]), {"freezing time of ice": 0.99, "melting time of ice": 3.98}
         )
-        self.assertEqual(_melting_times("ice", time, [0.0, 0.5, 1.0, 1.0, 1.0]), {"melting time of ice": 1.98})
-        self.assertEqual(_melting_times("ice", time, [1.0, 0.9, 0.8, 0.7, 0.6]), {})
+        self.assertEqual(melting_times("ice", time, [0.0, 0.5, 1.0, 1.0, 1.0]), {"melting time of ice": 1.98})
+        self.assertEqual(melting_times("ice", time, [1.0, 0.9, 0.8, 0.7, 0.6]), {})

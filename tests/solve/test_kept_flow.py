@@ -6,7 +6,7 @@ import unittest
 
 from tests.support import INSULATED, WALL_AT_60, duct
 from wattikos_core.case import Case
-from wattikos_core.runs import RunResult, solve_case
+from wattikos_core.studies import Result, solve_case
 
 
 def heated(wall: str, reynolds: float = 300.0, **solve: str) -> Case:
@@ -16,7 +16,7 @@ def heated(wall: str, reynolds: float = 300.0, **solve: str) -> Case:
     return case.model_copy(update={"solve": case.solve.model_copy(update=solve)})
 
 
-def checkpoint(run: RunResult) -> bytes:
+def checkpoint(run: Result) -> bytes:
     return run.solution.checkpoint()
 
 

@@ -12,8 +12,8 @@ from wattikos_core.case import starter_case
 from wattikos_core.grid.rectilinear import graded
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, build_problem
-from wattikos_core.runs import solve_case
 from wattikos_core.solve import SolveSettings, solve_steady
+from wattikos_core.studies import solve_case
 
 
 @tag("slow")
@@ -27,7 +27,7 @@ class Fine(unittest.TestCase):
         solution = solve_steady(problem, SolveSettings(tolerance=1e-7))
         self.assertTrue(solution.converged)
         centres = 0.5 * (lines[1:] + lines[:-1])
-        middle = [np.interp(0.5, centres, row) for row in solution.state.u.reshape(128, 128)]
+        middle = [np.interp(0.5, centres, row) for row in solution.state.velocity[:, 0].reshape(128, 128)]
         self.assertAlmostEqual(min(middle), -0.3886, delta=0.002)
 
     def test_the_passage_on_100_000_cells_and_its_order(self) -> None:

@@ -9,14 +9,14 @@ import numpy as np
 
 from tests.support import quads
 from wattikos_core.materials import constant_melting_table
-from wattikos_core.physics import Condition, FlowPhysics, Problem, beginning_at, build_problem
-from wattikos_core.physics.storage import Storage
+from wattikos_core.physics import Condition, FlowPhysics, Problem, State, beginning_at, build_problem
+from wattikos_core.physics.terms.storage import Storage
 from wattikos_core.solve import TimeSettings, solve_in_time
 from wattikos_core.solve.convergence import heat_sum
 from wattikos_core.solve.coupled import UNLIMITED, CoupledSolver
 from wattikos_core.solve.iterate import look_at, stored_in
 from wattikos_core.solve.stages import _at_the_front
-from wattikos_core.solve.state import State, at_start, stretched
+from wattikos_core.solve.start import initial_state, stretched
 from wattikos_core.solve.transient import _next_step
 
 # Melting takes as much heat as warming by 100 K.
@@ -43,7 +43,7 @@ def enclosure(cells: int = 12) -> Problem:
 
 
 def begin(problem: Problem, temperature: float) -> State:
-    return replace(at_start(problem), t=stretched(problem, np.full(problem.grid.n_cells, temperature)))
+    return replace(initial_state(problem), stretched=stretched(problem, np.full(problem.grid.n_cells, temperature)))
 
 
 class Guesses(unittest.TestCase):
@@ -80,7 +80,7 @@ class Iterations(unittest.TestCase):
         after, accepted = solver.step(look_at(problem, start, np.zeros(problem.grid.n_cells)))
         solver.close()
         self.assertTrue(accepted)
-        return float(np.abs(after.state.t - start.t).max())
+        return float(np.abs(after.state.stretched - start.stretched).max())
 
     def test_no_iteration_melts_more_than_a_share_of_a_cell(self) -> None:
         """From a solid that is to melt within a second, where the melt moves."""
@@ -100,7 +100,7 @@ class Iterations(unittest.TestCase):
         self.assertLess(done.rejected, 0.1 * len(iterations))
         self.assertLess(done.history[-1]["heat balance"], 1e-8)
         # Heat has carried the melt further at the top than at the bottom.
-        molten, high = done.last.iterate.state.t > ENDS, problem.grid.centre[:, 1] > 0.01
+        molten, high = done.last.iterate.state.stretched > ENDS, problem.grid.centre[:, 1] > 0.01
         self.assertGreater(molten[high].mean(), 2.0 * molten[~high].mean())
 
     def test_heat_of_every_stage_closes(self) -> None:

@@ -11,11 +11,10 @@ from tests.support import INSULATED, SYMMETRIC, WALL_AT_60, duct, quads
 from wattikos_core.case import Case, starter_case
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, build_problem
-from wattikos_core.runs import solve_case
-from wattikos_core.search.sizing import with_input
 from wattikos_core.solve import Event, SolveSettings, solve_steady
+from wattikos_core.solve.checkpoint import unpack_checkpoint
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
-from wattikos_core.solve.state import unpack_checkpoint
+from wattikos_core.studies import solve_case, with_input
 
 
 def passage(fineness: float = 0.5, **solve: object) -> Case:
@@ -68,7 +67,7 @@ class Methods(unittest.TestCase):
         for method in ("coupled", "segregated"):
             solution = solve_steady(problem, SolveSettings(method=method, tolerance=1e-7))  # type: ignore[arg-type]
             self.assertTrue(solution.converged, method)
-            self.assertAlmostEqual(float(solution.state.p[problem.cells.pin == 1][0]), 0.0, places=6)
+            self.assertAlmostEqual(float(solution.state.pressure[problem.cells.pin == 1][0]), 0.0, places=6)
 
 
 class Running(unittest.TestCase):
@@ -113,10 +112,11 @@ class Running(unittest.TestCase):
 
     def test_checkpoints_lose_nothing(self) -> None:
         run = solve_case(passage(0.3))
-        grid, state, diagonal, _ = unpack_checkpoint(run.solution.checkpoint())
-        np.testing.assert_array_equal(state.t, run.solution.state.t)
-        np.testing.assert_array_equal(diagonal, run.solution.diagonal)
-        self.assertEqual(set(grid.groups), set(run.problem.grid.groups))
+        kept = unpack_checkpoint(run.solution.checkpoint())
+        for name in ("velocity", "pressure", "stretched", "angular_velocity", "scalars"):
+            np.testing.assert_array_equal(getattr(kept.state, name), getattr(run.solution.state, name))
+        np.testing.assert_array_equal(kept.interpolation, run.solution.interpolation)
+        self.assertEqual(set(kept.grid.groups), set(run.problem.grid.groups))
 
     def test_isothermal_cases_have_a_scale(self) -> None:
         case = duct(length=0.02, height=0.002, reynolds=50.0, diameter=0.004, bottom=INSULATED, top=SYMMETRIC)

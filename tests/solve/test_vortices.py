@@ -10,12 +10,12 @@ from django.test import tag
 
 from tests.sections import circle, rectangle, section_case
 from wattikos_core.case import Case, read_case
-from wattikos_core.runs import RunResult, grid_of, prepare, solve_case
+from wattikos_core.studies import Result, grid_of, prepare, solve_case
 
 BODY = "f, cylinder outside"
 
 
-def channel(mean: float, **more: Any) -> RunResult:
+def channel(mean: float, **more: Any) -> Result:
     """What `channel_case` gives."""
     return solve_case(channel_case(mean, **more))
 

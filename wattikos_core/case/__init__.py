@@ -10,6 +10,7 @@ from wattikos_core.case.resolve import (
     evaluate_inputs,
     input_order,
     resolve,
+    resolve_values,
 )
 from wattikos_core.case.starters import STARTERS, Starter, starter_case
 
@@ -28,5 +29,6 @@ __all__ = [
     "json_schema",
     "read_case",
     "resolve",
+    "resolve_values",
     "starter_case",
 ]

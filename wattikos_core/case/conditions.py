@@ -11,7 +11,7 @@ import numpy as np
 
 from wattikos_core.case.document import Case, Inlet, Outlet, Periodic, Wall
 from wattikos_core.case.reader import Along, Reader
-from wattikos_core.errors import Problem
+from wattikos_core.errors import InputProblem
 
 # Properties are taken there where nothing in a case has a temperature, K.
 ROOM_TEMPERATURE = 293.15
@@ -142,7 +142,7 @@ def _inlet(condition: Inlet, boundary: str, reader: Reader, field: str) -> Resol
         first, second = (name.replace("_", " ") for name in given[:2])
         text = getattr(condition, given[1])
         problem = f"both a {first} and a {second} ('{text}') are given"
-        reader.problems.append(Problem(f"{field}.{given[1]}", problem, "leave one of them empty"))
+        reader.problems.append(InputProblem(f"{field}.{given[1]}", problem, "leave one of them empty"))
 
     def pressed(name: str, text: str, kind: str) -> float:
         if not text.strip():

@@ -16,7 +16,7 @@ from wattikos_core.case.estimates import Estimate
 from wattikos_core.case.migrations import MIGRATIONS
 from wattikos_core.case.model import Expression, Model, Name
 from wattikos_core.case.shapes import Repeat, Shape
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.quantities import KINDS
 
 VERSION = 2
@@ -363,20 +363,20 @@ def read_case(document: Any) -> Case:
         CaseError: the structure is wrong; each problem names its field.
     """
     if not isinstance(document, dict):
-        raise CaseError(Problem("case", "this is not a case document", "give a JSON object with title, inputs and section"))
+        raise CaseError(InputProblem("case", "this is not a case document", "give a JSON object with title, inputs and section"))
     version = document.get("version", VERSION)
     while isinstance(version, int) and version in MIGRATIONS:
         document = MIGRATIONS[version](document)
         version = document["version"]
     if version != VERSION:
         remedy = f"this program reads versions up to {VERSION}; save it with the program it came from as such a version"
-        raise CaseError(Problem("version", f"{version!r} is not a version this program knows", remedy))
+        raise CaseError(InputProblem("version", f"{version!r} is not a version this program knows", remedy))
     try:
         case = Case.model_validate(document)
     except ValidationError as error:
         raise CaseError([_problem(e) for e in error.errors()]) from error
     unknown = [
-        Problem(f"inputs.{name}.kind", f"'{item.kind}' is not a kind of quantity", f"use one of {', '.join(KINDS)}")
+        InputProblem(f"inputs.{name}.kind", f"'{item.kind}' is not a kind of quantity", f"use one of {', '.join(KINDS)}")
         for name, item in case.inputs.items()
         if item.kind not in KINDS
     ]
@@ -390,7 +390,7 @@ def case_from_json(text: str) -> Case:
     try:
         document = json.loads(text)
     except (json.JSONDecodeError, RecursionError) as error:
-        raise CaseError(Problem("case", f"the file is not JSON ({error})", "export the case again")) from error
+        raise CaseError(InputProblem("case", f"the file is not JSON ({error})", "export the case again")) from error
     return read_case(document)
 
 
@@ -399,7 +399,7 @@ def json_schema() -> dict[str, Any]:
     return Case.model_json_schema()
 
 
-def _problem(error: Any) -> Problem:
+def _problem(error: Any) -> InputProblem:
     path = ""
     for step in error["loc"]:
         path += f"[{step}]" if isinstance(step, int) else f".{step}" if path else str(step)
@@ -410,4 +410,4 @@ def _problem(error: Any) -> Problem:
         "extra_forbidden": "remove this field or correct its name",
         "string_too_long": "shorten it",
     }
-    return Problem(path or "case", f"{error['msg'].lower()}{shown}", remedies.get(error["type"], "correct the value"))
+    return InputProblem(path or "case", f"{error['msg'].lower()}{shown}", remedies.get(error["type"], "correct the value"))

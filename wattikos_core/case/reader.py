@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case.document import Case, CaseMaterial, Table
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.materials import CATALOGUE, PropertyTable, expanding, override, table_of, with_melting
 from wattikos_core.quantities import QuantityError, Value, evaluate_in, names_in
 from wattikos_core.quantities.units import dimension_and_factor
@@ -58,13 +58,13 @@ class Reader:
     def __init__(self, case: Case, values: Mapping[str, Value]) -> None:
         self.case = case
         self.values = values
-        self.problems: list[Problem] = []
+        self.problems: list[InputProblem] = []
         self._tables: dict[str, PropertyTable | None] = {}
         self.functions = {name: function_of(table) for name, table in case.tables.items()}
 
     def fail(self, field: str, problem: str, remedy: str) -> None:
         """Note a problem."""
-        self.problems.append(Problem(field, problem, remedy))
+        self.problems.append(InputProblem(field, problem, remedy))
 
     def read(self, text: str, kind: str, field: str, *, above: float | None = None, at_least: float | None = None) -> float:
         """A value in SI; NaN, with a problem noted, when it cannot be read or is out of bounds."""
@@ -150,7 +150,7 @@ class Reader:
         try:
             table = table_of(item.base, pressure)
         except CaseError as error:
-            self.problems.extend(Problem(f"{where}.pressure", p.problem, p.remedy) for p in error.problems)
+            self.problems.extend(InputProblem(f"{where}.pressure", p.problem, p.remedy) for p in error.problems)
             return None
         given = {
             kind: self.optional(getattr(item, kind), kind, f"{where}.{kind}")

@@ -9,7 +9,7 @@ from wattikos_core.case.conditions import ResolvedCondition
 from wattikos_core.case.document import Case, Periodic
 from wattikos_core.case.parts import ResolvedPart
 from wattikos_core.case.reader import Reader
-from wattikos_core.errors import Problem
+from wattikos_core.errors import InputProblem
 from wattikos_core.quantities.values import show
 
 _MOST_MODULES = 1_000_000
@@ -161,7 +161,7 @@ def _refuse_company(
         ),
         (physics.friction_heat, "physics.friction_heat", "friction heat is not counted in a module", "leave it out"),
     )
-    reader.problems += [Problem(field, problem, remedy) for wrong, field, problem, remedy in refused if wrong]
+    reader.problems += [InputProblem(field, problem, remedy) for wrong, field, problem, remedy in refused if wrong]
     for part in parts:
         if part.table is not None and part.table.melting is not None:
             reader.fail(f"{part.field}.material", f"'{part.name}' melts: that does not repeat", "choose another material")

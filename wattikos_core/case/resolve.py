@@ -12,7 +12,7 @@ from wattikos_core.case.parts import ResolvedPart, resolve_parts
 from wattikos_core.case.reader import Reader
 from wattikos_core.case.repeating import ResolvedModule, resolve_module
 from wattikos_core.case.times import ResolvedTime, resolve_time
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
 from wattikos_core.quantities.kinds import UNIT_WORDS
 
@@ -111,7 +111,7 @@ def input_order(case: Case) -> list[str]:
         if state.get(name) == 1:
             circle = [*trail[trail.index(name) :], name]
             raise CaseError(
-                Problem(
+                InputProblem(
                     f"inputs.{name}",
                     f"the inputs refer to each other in a circle: {' → '.join(circle)}",
                     "give one of them a number of its own",
@@ -128,16 +128,16 @@ def input_order(case: Case) -> list[str]:
     return order
 
 
-def evaluate_inputs(case: Case) -> tuple[dict[str, Value], list[Problem]]:
+def evaluate_inputs(case: Case) -> tuple[dict[str, Value], list[InputProblem]]:
     """The values of all inputs that can be evaluated, and the problems of the others."""
-    problems: list[Problem] = []
+    problems: list[InputProblem] = []
     for name in case.inputs:
         if not _NAME.match(name):
             problems.append(
-                Problem(f"inputs.{name}", f"'{name}' cannot be a name", "use letters, digits and _, beginning with a letter")
+                InputProblem(f"inputs.{name}", f"'{name}' cannot be a name", "use letters, digits and _, beginning with a letter")
             )
         elif name in UNIT_WORDS:
-            problems.append(Problem(f"inputs.{name}", f"'{name}' is also a unit", "choose a longer name"))
+            problems.append(InputProblem(f"inputs.{name}", f"'{name}' is also a unit", "choose a longer name"))
     try:
         order = input_order(case)
     except CaseError as error:
@@ -153,9 +153,9 @@ def evaluate_inputs(case: Case) -> tuple[dict[str, Value], list[Problem]]:
             broken = names_in(item.value) & (set(case.inputs) - set(values))
             if broken:
                 remedy = f"correct {', '.join(sorted(broken))} first"
-                problems.append(Problem(f"inputs.{name}", f"'{item.value}' uses an input that is in error", remedy))
+                problems.append(InputProblem(f"inputs.{name}", f"'{item.value}' uses an input that is in error", remedy))
             else:
-                problems.append(Problem(f"inputs.{name}", error.problem, error.remedy))
+                problems.append(InputProblem(f"inputs.{name}", error.problem, error.remedy))
     return values, problems
 
 
@@ -168,6 +168,11 @@ def resolve(case: Case) -> ResolvedCase:
     values, problems = evaluate_inputs(case)
     if problems:
         raise CaseError(problems)
+    return resolve_values(case, values)
+
+
+def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
+    """Evaluate every expression of `case` with the values its inputs have (see `evaluate_inputs`); raises as `resolve` does."""
     reader = Reader(case, values)
     depth = reader.read(case.section.depth, "length", "section.depth", above=0.0) if case.section.extent == "flat" else 1.0
     parts, absent = resolve_parts(case, reader)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.account import account_of, pair
 from wattikos_core.quantities import QuantityError, evaluate_in
 
@@ -37,7 +37,7 @@ class Bound:
         try:
             value = evaluate_in(kind, text, self._values)
         except QuantityError as error:
-            raise CaseError(Problem(f"estimate.{field}", error.problem, error.remedy)) from error
+            raise CaseError(InputProblem(f"estimate.{field}", error.problem, error.remedy)) from error
         self.account.say(field, text, kind, value)
         return value
 
@@ -45,14 +45,14 @@ class Bound:
         """An expression that must be greater than zero."""
         value = self.read(field, text, kind)
         if value <= 0.0:
-            raise CaseError(Problem(f"estimate.{field}", f"'{text}' is {value:g}", "it must be greater than zero"))
+            raise CaseError(InputProblem(f"estimate.{field}", f"'{text}' is {value:g}", "it must be greater than zero"))
         return value
 
     def or_zero(self, field: str, text: str, kind: str) -> float:
         """An expression that may be left empty, which is zero, and must not be negative."""
         value = self.read(field, text, kind) if text.strip() else 0.0
         if value < 0.0:
-            raise CaseError(Problem(f"estimate.{field}", f"'{text}' is {value:g}", "it must not be negative"))
+            raise CaseError(InputProblem(f"estimate.{field}", f"'{text}' is {value:g}", "it must not be negative"))
         return value
 
     def part(self, field: str, name: str) -> ResolvedPart:
@@ -61,7 +61,7 @@ class Bound:
             if name in (part.name, part.origin):
                 return part
         names = ", ".join(p.name for p in self.resolved.parts)
-        raise CaseError(Problem(f"estimate.{field}", f"there is no part '{name}'", f"name one of: {names}"))
+        raise CaseError(InputProblem(f"estimate.{field}", f"there is no part '{name}'", f"name one of: {names}"))
 
     def entering(self, part: str) -> Entering:
         """What enters a fluid part. Raises CaseError."""
@@ -78,7 +78,7 @@ class Bound:
         for condition in self.resolved.conditions:
             if condition.type.startswith("inlet") and condition.boundary.startswith(f"{part}, "):
                 return condition
-        raise CaseError(Problem("conditions", f"'{part}' has no inlet", "put an inlet on one of its boundaries"))
+        raise CaseError(InputProblem("conditions", f"'{part}' has no inlet", "put an inlet on one of its boundaries"))
 
     def mass_flow(self, part: ResolvedPart, area: float) -> float:
         """What enters a part, kg/s; `area` is the inlet's, m2. Raises CaseError."""
@@ -89,7 +89,7 @@ class Bound:
             if module.mass_flow is None:
                 problem = "by hand the flow does not follow from a pressure gradient"
                 raise CaseError(
-                    Problem(
+                    InputProblem(
                         f"{module.field}.mass_flow", problem, "give a mass flow or a velocity, or take the hand calculation out"
                     )
                 )
@@ -98,7 +98,7 @@ class Bound:
         if inlet.type in ("inlet_static", "inlet_total"):
             problem = f"by hand the flow does not follow from the pressure at '{inlet.boundary}'"
             raise CaseError(
-                Problem(f"{inlet.field}.pressure", problem, "give a mass flow or a velocity, or take the hand calculation out")
+                InputProblem(f"{inlet.field}.pressure", problem, "give a mass flow or a velocity, or take the hand calculation out")
             )
         return inlet.amount if inlet.type == "inlet_mass" else inlet.amount * float(part.material.density(inlet.temperature)) * area
 

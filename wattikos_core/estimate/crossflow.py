@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedPart
 from wattikos_core.case.estimates import CrossFlow
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound, Entering
 from wattikos_core.estimate.bundles import (
     CRISIS,
@@ -102,7 +102,9 @@ def _read(bound: Bound, roles: CrossFlow) -> tuple[_Task, float, str]:
     sphere = resolved.axisymmetric
     if sphere and (roles.arrangement != "single" or roles.count.strip() != "1"):
         problem = f"'{roles.arrangement}' of {roles.count} in an axisymmetric section"
-        raise CaseError(Problem("estimate.arrangement", problem, "one body on the axis is a sphere; choose extent flat for tubes"))
+        raise CaseError(
+            InputProblem("estimate.arrangement", problem, "one body on the axis is a sphere; choose extent flat for tubes")
+        )
     across = math.pi * ((fluid.y + fluid.height) ** 2 - fluid.y**2) if sphere else fluid.height * resolved.depth
     flow = bound.mass_flow(fluid, across)
     diameter = bound.above_zero("diameter", roles.diameter, "length")
@@ -121,7 +123,7 @@ def _read(bound: Bound, roles: CrossFlow) -> tuple[_Task, float, str]:
     inside = _behind(bound, roles, diameter)
     if not heated and inside is None:
         remedy = "give it one, or what heats it from inside, or the temperature of its wall"
-        raise CaseError(Problem("estimate.inner_h", f"'{roles.body}' has no heat source", remedy))
+        raise CaseError(InputProblem("estimate.inner_h", f"'{roles.body}' has no heat source", remedy))
     area = count * math.pi * diameter * (diameter if sphere else resolved.depth)
     coating = bound.contact(fluid, body)
     return _Task(fluid, entering, bundle, sphere, flow, velocity, area, heated, inside, coating), count, body.name
@@ -168,6 +170,8 @@ def _behind(bound: Bound, roles: CrossFlow, outer: float) -> tuple[float, float]
     source = bound.read("inner_temperature", roles.inner_temperature, "temperature")
     inner = bound.above_zero("inner_diameter", roles.inner_diameter, "length")
     if inner >= outer:
-        raise CaseError(Problem("estimate.inner_diameter", f"'{roles.inner_diameter}' is not inside the tube", "make it smaller"))
+        raise CaseError(
+            InputProblem("estimate.inner_diameter", f"'{roles.inner_diameter}' is not inside the tube", "make it smaller")
+        )
     conductivity = float(bound.part("body", roles.body).material.conductivity(source))
     return outer / (h * inner) + 0.5 * outer * math.log(outer / inner) / conductivity, source

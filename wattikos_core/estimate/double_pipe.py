@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from wattikos_core.case.estimates import DoublePipe
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.ducts import SHAH_LONDON, TRANSITION_REYNOLDS, between, flux_share_behind, pipe_nusselt
 from wattikos_core.estimate.exchangers import KAYS_LONDON, counterflow_effectiveness, parallel_effectiveness
@@ -20,7 +20,9 @@ def double_pipe(bound: Bound, roles: DoublePipe) -> dict[str, HandValue]:
     """The ledger of a double pipe by hand; see `estimate_case`."""
     resolved = bound.resolved
     if not resolved.axisymmetric:
-        raise CaseError(Problem("section.extent", "the double pipe needs an axisymmetric section", "choose extent axisymmetric"))
+        raise CaseError(
+            InputProblem("section.extent", "the double pipe needs an axisymmetric section", "choose extent axisymmetric")
+        )
     parts = {"hot": bound.part("hot", roles.hot), "cold": bound.part("cold", roles.cold)}
     wall = bound.part("wall", roles.wall)
     inlets = {key: bound.inlet(part.name) for key, part in parts.items()}
@@ -28,7 +30,7 @@ def double_pipe(bound: Bound, roles: DoublePipe) -> dict[str, HandValue]:
     span = t["hot"] - t["cold"]
     if span == 0.0:
         problem = "both streams enter at the same temperature"
-        raise CaseError(Problem(f"{inlets['hot'].field}.temperature", problem, "give the hot stream a higher one"))
+        raise CaseError(InputProblem(f"{inlets['hot'].field}.temperature", problem, "give the hot stream a higher one"))
     counter = inlets["hot"].boundary.rpartition(", ")[2] != inlets["cold"].boundary.rpartition(", ")[2]
     inner_radius, outer_radius, length = wall.y, wall.y + wall.height, wall.width
     sections = {key: math.pi * ((part.y + part.height) ** 2 - part.y**2) for key, part in parts.items()}

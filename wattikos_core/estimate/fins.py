@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from scipy.special import airy, i0, i1, k0, k1
 
 from wattikos_core.case.estimates import Fins
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.hand_value import HandValue
 
@@ -115,7 +115,7 @@ def finned_base(bound: Bound, roles: Fins) -> dict[str, HandValue]:
     annular = roles.kind.startswith("annular")
     inner = 0.5 * bound.above_zero("inner_diameter", roles.inner_diameter, "length") if annular else 0.0
     if annular and base_thickness >= inner:
-        raise CaseError(Problem("estimate.base_thickness", f"'{roles.base_thickness}' fills the tube", "make it smaller"))
+        raise CaseError(InputProblem("estimate.base_thickness", f"'{roles.base_thickness}' fills the tube", "make it smaller"))
     fins = _Fins(roles.kind, h, thickness, height, count, breadth, inner)
     # Round a tube, what the wall resists grows with the logarithm of its radii.
     bore = inner - base_thickness

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from wattikos_core.case import ResolvedCase
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.cooled_body import cooled_body
 from wattikos_core.estimate.crossflow import cross_flow
@@ -45,7 +45,7 @@ def estimate_case(resolved: ResolvedCase) -> dict[str, HandValue]:
         if condition.profile_given:
             remedy = "give one velocity and temperature, or take the hand calculation out"
             problem = f"what enters at '{condition.boundary}' varies from place to place, which no hand calculation knows"
-            raise CaseError(Problem(f"{condition.field}.velocity", problem, remedy))
+            raise CaseError(InputProblem(f"{condition.field}.velocity", problem, remedy))
     bound = Bound(resolved)
     found = _RELATIONS[resolved.case.estimate.relation](bound, resolved.case.estimate)
     leaves_out = bound.account.left_out()

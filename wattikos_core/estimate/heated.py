@@ -6,7 +6,7 @@ import math
 
 from wattikos_core.case import ResolvedPart
 from wattikos_core.case.estimates import HeatedDuct
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound, Entering
 from wattikos_core.estimate.ducts import SHAH_LONDON, TRANSITION_REYNOLDS, annulus_nusselt, apparent_friction
 from wattikos_core.estimate.films import DuctFilm, by_wall, duct_film, range_of, sources_of
@@ -27,18 +27,18 @@ def heated_duct(bound: Bound, roles: HeatedDuct) -> dict[str, HandValue]:
     ratio = bound.above_zero("ratio", roles.ratio, "number")
     if ratio > 1.0:
         raise CaseError(
-            Problem("estimate.ratio", f"'{roles.ratio}' is {ratio:g}", "the inner diameter is the smaller one: at most 1")
+            InputProblem("estimate.ratio", f"'{roles.ratio}' is {ratio:g}", "the inner diameter is the smaller one: at most 1")
         )
     if ratio < LEAST_RATIO:
         problem = f"'{roles.ratio}' is {ratio:g}: a wire that thin has a film of its own"
-        raise CaseError(Problem("estimate.ratio", problem, f"at least {LEAST_RATIO:g}, or take the hand calculation out"))
+        raise CaseError(InputProblem("estimate.ratio", problem, f"at least {LEAST_RATIO:g}, or take the hand calculation out"))
     inlet = bound.entering(fluid.name)
     # The breadth of an annulus is its inner wall's; the middle of the gap is longer.
     middle_breadth = breadth * 0.5 * (1.0 + 1.0 / ratio)
     flow = bound.mass_flow(fluid, gap * middle_breadth)
     heated = roles.heat.strip() != ""
     if not heated and not roles.wall.strip():
-        raise CaseError(Problem("estimate.heat", "neither a heat rate nor a wall temperature is given", "give one of them"))
+        raise CaseError(InputProblem("estimate.heat", "neither a heat rate nor a wall temperature is given", "give one of them"))
     given = bound.read("heat", roles.heat, "power") if heated else bound.read("wall", roles.wall, "temperature")
     diameter = 2.0 * gap
     # The outer wall of an annulus is the broader one.

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from wattikos_core.case import ResolvedPart
 from wattikos_core.case.estimates import Layers
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.free_convection import Outside, free_convection, source_of
 from wattikos_core.estimate.gaps import SCATTER, GapNusselt, Heated, gap_nusselt, gap_radiation, gap_rayleigh
@@ -89,7 +89,7 @@ def layers(bound: Bound, roles: Layers) -> dict[str, HandValue]:
     near = bound.read("hot", roles.hot, "temperature") if roles.hot.strip() else cold
     heat = bound.read("heat", roles.heat, "power") if roles.heat.strip() else 0.0
     if not roles.heat.strip() and not roles.hot.strip():
-        raise CaseError(Problem("estimate.heat", "neither a heat rate nor a hot temperature is given", "give one of them"))
+        raise CaseError(InputProblem("estimate.heat", "neither a heat rate nor a hot temperature is given", "give one of them"))
     warm_first = heat > 0.0 or near > cold
     given = roles.heat.strip() != ""
 
@@ -137,10 +137,12 @@ def _read(bound: Bound, roles: Layers, narrow: bool, cold: float, warm_first: bo
         part = bound.part(f"{where}.part", layer.part)
         height = bound.above_zero(f"{where}.height", layer.height, "length") if layer.height.strip() else 0.0
         if height and not part.material.fluid:
-            raise CaseError(Problem(f"estimate.{where}.height", f"'{layer.part}' is solid and cannot stir", "leave this empty"))
+            raise CaseError(
+                InputProblem(f"estimate.{where}.height", f"'{layer.part}' is solid and cannot stir", "leave this empty")
+            )
         emissivity = bound.or_zero(f"{where}.emissivity", layer.emissivity, "number")
         if emissivity > 1.0:
-            raise CaseError(Problem(f"estimate.{where}.emissivity", f"'{layer.emissivity}' is above 1", "give 0 to 1"))
+            raise CaseError(InputProblem(f"estimate.{where}.emissivity", f"'{layer.emissivity}' is above 1", "give 0 to 1"))
         # What stands between two parts that follow each other is part of the way.
         contact = bound.contact(before, part) if before is not None else 0.0
         heated = _heated(bound, roles, i, warm_first) if height else "side"

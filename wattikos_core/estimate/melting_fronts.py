@@ -13,7 +13,7 @@ from scipy.optimize import brentq
 from scipy.special import erf, erfc
 
 from wattikos_core.case.estimates import MeltingFront
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.materials import PropertyTable
@@ -88,7 +88,7 @@ def melting_front(bound: Bound, roles: MeltingFront) -> dict[str, HandValue]:
     """Front and heat of a part that melts or freezes; see `estimate_case`."""
     part = bound.part("part", roles.part)
     if part.table is None or part.table.melting is None:
-        raise CaseError(Problem("estimate.part", f"'{roles.part}' does not melt", "name a part of a material that melts"))
+        raise CaseError(InputProblem("estimate.part", f"'{roles.part}' does not melt", "name a part of a material that melts"))
     wall = bound.read("wall", roles.wall, "temperature")
     start = bound.read("start", roles.start, "temperature")
     bound.account.take("time", "")
@@ -97,11 +97,13 @@ def melting_front(bound: Bound, roles: MeltingFront) -> dict[str, HandValue]:
     area = bound.above_zero("area", roles.area, "area")
     melting = part.table.melting
     if melting.begins <= wall <= melting.ends:
-        raise CaseError(Problem("estimate.wall", f"'{roles.wall}' lies in the melting range", "choose it above or below"))
+        raise CaseError(InputProblem("estimate.wall", f"'{roles.wall}' lies in the melting range", "choose it above or below"))
     phases = phases_of(part.table, wall)
     # The start on the wall's side of the range has nothing left to melt.
     if (start - phases.melts) * (wall - phases.melts) > 0.0 and not melting.begins <= start <= melting.ends:
-        raise CaseError(Problem("estimate.start", f"'{roles.start}' lies beyond melting already", "choose it on the other side"))
+        raise CaseError(
+            InputProblem("estimate.start", f"'{roles.start}' lies beyond melting already", "choose it on the other side")
+        )
     if roles.radius.strip():
         return _around_tube(bound, roles, phases, wall, time, depth)
     first, second = phases.diffusivity

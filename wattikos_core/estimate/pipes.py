@@ -12,12 +12,12 @@ from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedCondition, ResolvedPart
 from wattikos_core.case.estimates import InsulatedPipe
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.ducts import HICKMAN, SHAH_LONDON, flux_share_behind, pipe_friction, pipe_nusselt
 from wattikos_core.estimate.films import by_wall, duct_film, range_of, sources_of
 from wattikos_core.estimate.hand_value import HandValue
-from wattikos_core.physics.gradients import STEFAN_BOLTZMANN
+from wattikos_core.physics.surfaces import STEFAN_BOLTZMANN
 
 INCROPERA = "Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, 5th ed. (2002), chapters 3 and 8"
 _SCATTER_FILM = 0.06
@@ -82,18 +82,20 @@ def _read(bound: Bound, roles: InsulatedPipe) -> _Pipe:
     layers = [bound.part("layers", name) for name in roles.layers if name not in resolved.absent]
     if not resolved.axisymmetric or not layers:
         raise CaseError(
-            Problem("estimate", "the pipe relation needs an axisymmetric section with a wall", "choose extent axisymmetric")
+            InputProblem("estimate", "the pipe relation needs an axisymmetric section with a wall", "choose extent axisymmetric")
         )
     bound.entering(fluid.name)
     inlet = next(
         (c for edge in ("left", "right") if (c := resolved.condition(f"{fluid.name}, {edge}")) and c.type.startswith("inlet")), None
     )
     if inlet is None:
-        raise CaseError(Problem("conditions", f"'{fluid.name}' has no inlet at its left or right", "put an inlet on one of them"))
+        raise CaseError(
+            InputProblem("conditions", f"'{fluid.name}' has no inlet at its left or right", "put an inlet on one of them")
+        )
     outside = bound.outside(f"{layers[-1].name}, top")
     if outside is None or outside.type not in ("surroundings", "temperature"):
         remedy = "give the outermost layer convection, radiation or a temperature on its top"
-        raise CaseError(Problem("conditions", f"'{layers[-1].name}, top' meets no surroundings", remedy))
+        raise CaseError(InputProblem("conditions", f"'{layers[-1].name}, top' meets no surroundings", remedy))
     flow = bound.mass_flow(fluid, math.pi * fluid.height**2)
     contacts = [bound.contact(a, b) for a, b in zip([fluid, *layers], layers, strict=False)]
     roughness, losses = bound.or_zero("roughness", roles.roughness, "length"), bound.or_zero("losses", roles.losses, "number")

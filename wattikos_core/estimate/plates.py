@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedCondition, ResolvedPart
 from wattikos_core.case.estimates import CounterflowPlates
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.ducts import (
     SHAH_LONDON,
@@ -71,7 +71,7 @@ def counterflow_plates(bound: Bound, roles: CounterflowPlates) -> dict[str, Hand
     t_hot, t_cold = sides["hot"].inlet.temperature, sides["cold"].inlet.temperature
     if t_hot == t_cold:
         fields = f"{sides['hot'].inlet.field}.temperature"
-        raise CaseError(Problem(fields, "both streams enter at the same temperature", "give the hot stream a higher one"))
+        raise CaseError(InputProblem(fields, "both streams enter at the same temperature", "give the hot stream a higher one"))
     counter = sides["hot"].forward != sides["cold"].forward
     middle, low, high = (_solve(bound, sides, wall, length, counter, way) for way in (0.0, -1.0, 1.0))
     axial = (
@@ -221,12 +221,12 @@ def _film(
 def _side(bound: Bound, part: ResolvedPart, wall: ResolvedPart, roughness: float) -> _Side:
     resolved = bound.resolved
     if resolved.axisymmetric:
-        raise CaseError(Problem("section.extent", "the plate relations need a flat section", "choose extent flat"))
+        raise CaseError(InputProblem("section.extent", "the plate relations need a flat section", "choose extent flat"))
     if not part.material.fluid:
-        raise CaseError(Problem("estimate", f"'{part.name}' is not a fluid", "name the parts of the two streams"))
+        raise CaseError(InputProblem("estimate", f"'{part.name}' is not a fluid", "name the parts of the two streams"))
     if abs(part.width - wall.width) > 1e-6 * wall.width or abs(part.x - wall.x) > 1e-6 * wall.width:
         raise CaseError(
-            Problem(
+            InputProblem(
                 "estimate",
                 f"'{part.name}' and '{wall.name}' are not equally long",
                 "give both the same x and width, or unbind the hand calculation",
@@ -236,7 +236,9 @@ def _side(bound: Bound, part: ResolvedPart, wall: ResolvedPart, roughness: float
     inlets = {edge: resolved.condition(f"{part.name}, {edge}") for edge in ("left", "right")}
     found = [(edge, c) for edge, c in inlets.items() if c is not None and c.type.startswith("inlet")]
     if not found:
-        raise CaseError(Problem("conditions", f"'{part.name}' has no inlet at its left or right", "put an inlet on one of them"))
+        raise CaseError(
+            InputProblem("conditions", f"'{part.name}' has no inlet at its left or right", "put an inlet on one of them")
+        )
     edge, inlet = found[0]
     mass_flow = bound.mass_flow(part, part.height * resolved.depth)
     outer = resolved.condition(f"{part.name}, {'top' if above else 'bottom'}")

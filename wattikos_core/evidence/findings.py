@@ -9,8 +9,7 @@ import numpy as np
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.case.estimates import CounterflowPlates, DoublePipe
-from wattikos_core.errors import CaseError
-from wattikos_core.errors import Problem as InputProblem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate import HandValue
 from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
 from wattikos_core.estimate.gaps import CRITICAL_RAYLEIGH
@@ -127,7 +126,7 @@ def findings_after(
         found.append(Finding("fault", "", text, "allow more steps, start on a coarser grid, or look for a flow that is not steady"))
     for note in solution.notes:
         found.append(Finding("note", "", note, "nothing to do"))
-    streams = streams_of(problem, evaluation)
+    streams = streams_of(problem, evaluation, solution.state.periodicity)
     for name, stream in streams.items():
         if stream.backflow > 1e-6:
             text = f"{stream.backflow:.1%} of the flow comes back in at the outlet of '{name}'"

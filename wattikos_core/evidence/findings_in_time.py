@@ -80,7 +80,7 @@ def _rests(problem: Problem, evaluation: Evaluation, part: str) -> bool:
     mine = grid.region == index
     table, middle = problem.materials[index], float(evaluation.temperature[mine].mean())
     flux = float((np.abs(evaluation.flow[inner]) / problem.faces.area[inner]).max(initial=0.0))
-    height = float(np.ptp(grid.centre[mine] @ (np.asarray(problem.physics.gravity) / np.hypot(*problem.physics.gravity))))
+    height = float(np.ptp(grid.centre[mine] @ (np.asarray(problem.physics.gravity) / np.linalg.norm(problem.physics.gravity))))
     return flux * height * float(table.specific_heat(middle)) < _STILL * float(table.conductivity(middle))
 
 

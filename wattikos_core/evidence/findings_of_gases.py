@@ -26,18 +26,18 @@ def findings_of_gases(problem: Problem, solution: Solution, evaluation: Evaluati
         table = stream.table
         if not table.gas:
             continue
-        if not problem.forces.elastic[problem.grid.region_names.index(name)]:
+        if not problem.gases.elastic[problem.grid.region_names.index(name)]:
             found += _one_pressure(name, abs(stream.pressure_drop) / table.pressure)
             continue
         mine = problem.grid.region == problem.grid.region_names.index(name)
         t = evaluation.temperature[mine]
         specific, heat = table.pressure / (table.density(t) * t), table.specific_heat(t)
         sound = np.sqrt(heat / (heat - specific) * specific * t)
-        mach = float((np.hypot(solution.state.u, solution.state.v)[mine] / sound).max())
+        mach = float((solution.state.speed[mine] / sound).max())
         if mach > _CHOKING:
             text = f"'{name}' reaches {mach:.0%} of its speed of sound: a real duct lets no such flow through"
             found.append(Finding("fault", name, text, "lower the flow, widen the duct, or give the gas a higher pressure"))
-        elif mach > _FAST and not problem.forces.heating:
+        elif mach > _FAST and not problem.physics.friction_heat:
             text = f"'{name}' reaches {mach:.0%} of its speed of sound, and its kinetic energy is left out"
             found.append(Finding("doubt", name, text, "switch on friction heat (Solve), which counts compression as well"))
     return found

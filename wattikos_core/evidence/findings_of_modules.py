@@ -9,7 +9,7 @@ import numpy as np
 from wattikos_core.case import ResolvedCase
 from wattikos_core.evidence.finding import Finding
 from wattikos_core.evidence.ledger import LedgerRow
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.quantities.values import show
 
 # Viscosities that differ by more than this make constant properties a doubt (common practice, no source).
@@ -21,7 +21,7 @@ _OTHER_MODE = 0.05
 
 
 def findings_after_module(
-    resolved: ResolvedCase, problem: Problem, evaluation: Evaluation, ledger: Sequence[LedgerRow]
+    resolved: ResolvedCase, problem: Problem, state: State, evaluation: Evaluation, ledger: Sequence[LedgerRow]
 ) -> list[Finding]:
     """What the solution of a module gives reason to doubt; nothing where nothing repeats."""
     module, wanted = problem.module, resolved.module
@@ -45,7 +45,7 @@ def findings_after_module(
         if float(share.min()) < -_OTHER_MODE:
             text = f"temperatures in '{name}' lie on both sides of the walls' temperature: this is not the field that repeats"
             found.append(Finding("fault", name, text, "use a finer grid, or a shorter module"))
-        if problem.forces.ratio < _LEAST_RATIO:
+        if state.periodicity.ratio < _LEAST_RATIO:
             text = f"'{name}' all but reaches the walls' temperature within one module"
             found.append(Finding("doubt", name, text, "cut a shorter module, or solve a length with an inlet"))
     if wanted.count > 1:

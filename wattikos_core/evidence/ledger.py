@@ -7,8 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from wattikos_core.case import Case, ResolvedCase
-from wattikos_core.errors import CaseError
-from wattikos_core.errors import Problem as InputProblem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate import HandValue
 from wattikos_core.evidence.grid_uncertainty import GridUncertainty
 from wattikos_core.evidence.targets import slack

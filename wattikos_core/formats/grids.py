@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import ResolvedCase
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid import Grid, build_grid
 from wattikos_core.section import PaintedSection
 
@@ -74,20 +74,20 @@ def imported_grid(resolved: ResolvedCase, section: PaintedSection, content: byte
     """
     name = resolved.case.grid.file
     if content is None:
-        raise CaseError(Problem("grid.file", f"the grid '{name}' is not here", "import it again, or let the grid be made"))
+        raise CaseError(InputProblem("grid.file", f"the grid '{name}' is not here", "import it again, or let the grid be made"))
     grid = read_grid(name, content, section.names, axisymmetric=resolved.axisymmetric, depth=resolved.depth)
     unknown = [group for group in grid.groups if group not in section.boundaries]
     if unknown:
         x, y = grid.face_centre[grid.groups[unknown[0]]].mean(axis=0)
         problem = f"'{name}' has a boundary '{unknown[0]}' that the section does not have"
         remedy = f"the section has: {', '.join(section.boundaries)}"
-        raise CaseError(Problem("grid.file", problem, remedy, at=(float(x), float(y))))
+        raise CaseError(InputProblem("grid.file", problem, remedy, at=(float(x), float(y))))
     x0, y0, x1, y1 = section.bounds()
     low, high = grid.nodes.min(axis=0), grid.nodes.max(axis=0)
     off = max(abs(low[0] - x0), abs(low[1] - y0), abs(high[0] - x1), abs(high[1] - y1))
     if off > _ELSEWHERE * max(x1 - x0, y1 - y0):
         problem = f"the grid in '{name}' is not of this section: its edges are up to {1000.0 * off:.3g} mm away"
-        raise CaseError(Problem("grid.file", problem, "set the inputs to what it was made for, or let the grid be made"))
+        raise CaseError(InputProblem("grid.file", problem, "set the inputs to what it was made for, or let the grid be made"))
     return grid
 
 
@@ -104,7 +104,7 @@ def read_grid(name: str, content: bytes, region_names: Sequence[str], *, axisymm
 
     suffix = Path(name).suffix.lower()
     if suffix not in (".vtu", ".vtk", ".xdmf"):
-        raise CaseError(Problem("file", f"'{name}' is not a grid file", "give a .vtu, .vtk or .xdmf file"))
+        raise CaseError(InputProblem("file", f"'{name}' is not a grid file", "give a .vtu, .vtk or .xdmf file"))
     said = io.StringIO()
     with tempfile.TemporaryDirectory() as folder, contextlib.redirect_stdout(said), contextlib.redirect_stderr(said):
         path = Path(folder) / f"grid{suffix}"
@@ -112,10 +112,12 @@ def read_grid(name: str, content: bytes, region_names: Sequence[str], *, axisymm
         try:
             mesh = meshio.read(path)
         except (Exception, SystemExit) as error:  # meshio raises what its readers meet
-            raise CaseError(Problem("file", f"'{name}' cannot be read as a grid ({error})", "export it as VTU again")) from error
+            raise CaseError(
+                InputProblem("file", f"'{name}' cannot be read as a grid ({error})", "export it as VTU again")
+            ) from error
     points = np.asarray(mesh.points, dtype=np.float64)
     if points.shape[1] > 2 and float(np.ptp(points[:, 2])) > 1e-9 * float(np.ptp(points[:, :2], axis=0).max()):
-        raise CaseError(Problem("file", f"the grid in '{name}' is not flat", "give a grid in the x, y plane"))
+        raise CaseError(InputProblem("file", f"the grid in '{name}' is not flat", "give a grid in the x, y plane"))
     nodes, kept = _merged(points[:, :2])
     cells: list[NDArray[np.int64]] = []
     lines: list[NDArray[np.int64]] = []
@@ -128,7 +130,7 @@ def read_grid(name: str, content: bytes, region_names: Sequence[str], *, axisymm
             if cell_block.type == "vertex":
                 continue
             problem = f"'{name}' has cells of the kind {cell_block.type}"
-            raise CaseError(Problem("file", problem, "give triangles, quadrilaterals or polygons"))
+            raise CaseError(InputProblem("file", problem, "give triangles, quadrilaterals or polygons"))
         (lines if is_line else cells).extend(corners)
         for key, values in mesh.cell_data.items():
             wanted = (_BOUNDARY,) if is_line else (_PART,)
@@ -137,7 +139,9 @@ def read_grid(name: str, content: bytes, region_names: Sequence[str], *, axisymm
                     np.asarray(values[block]).ravel() != 0
                 )
     if not cells:
-        raise CaseError(Problem("file", f"there are no cells in '{name}'", "give a grid of triangles, quadrilaterals or polygons"))
+        raise CaseError(
+            InputProblem("file", f"there are no cells in '{name}'", "give a grid of triangles, quadrilaterals or polygons")
+        )
     region = _regions(name, of_cell, len(cells), region_names)
     sides = _sides(lines, of_line)
     return _assembled(name, nodes, cells, region, region_names, sides, axisymmetric, depth)
@@ -158,12 +162,12 @@ def _regions(name: str, of_cell: dict[str, list[NDArray[np.bool_]]], count: int,
             region[mine] = parts.index(part)
         elif mine.any():
             problem = f"'{name}' has a part '{part}' that the case does not have"
-            raise CaseError(Problem("file", problem, f"name the parts as in the case: {', '.join(parts)}"))
+            raise CaseError(InputProblem("file", problem, f"name the parts as in the case: {', '.join(parts)}"))
     if not of_cell and len(parts) == 1:
         region[:] = 0
     if np.any(region < 0):
         problem = f"{int(np.count_nonzero(region < 0)):,} cells of '{name}' belong to no part"
-        raise CaseError(Problem("file", problem, f"mark them by cell arrays called '{_PART}{parts[0]}' and so on"))
+        raise CaseError(InputProblem("file", problem, f"mark them by cell arrays called '{_PART}{parts[0]}' and so on"))
     return region
 
 
@@ -199,7 +203,7 @@ def _assembled(
         grid = build_grid(nodes, start, corners, region, region_names, np.array(names), axisymmetric=axisymmetric, depth=depth)
     except ValueError as error:
         raise CaseError(
-            Problem("file", f"the grid in '{name}' does not fit together: {error}", "mend it where cells overlap")
+            InputProblem("file", f"the grid in '{name}' does not fit together: {error}", "mend it where cells overlap")
         ) from error
     unnamed = [group for group in grid.groups if group.endswith(", unnamed")]
     if unnamed:
@@ -207,7 +211,7 @@ def _assembled(
         x, y = grid.face_centre[faces[0]]
         problem = f"{faces.size:,} outer edges of '{unnamed[0].partition(',')[0]}' in '{name}' have no name"
         remedy = f"mark edges by cell arrays called '{_BOUNDARY}part, side'"
-        raise CaseError(Problem("file", problem, remedy, at=(float(x), float(y))))
+        raise CaseError(InputProblem("file", problem, remedy, at=(float(x), float(y))))
     return grid
 
 

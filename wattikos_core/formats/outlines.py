@@ -12,7 +12,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.quantities import QuantityError, evaluate_in
 
 Loops = list[list[list[float]]]
@@ -43,7 +43,7 @@ def read_outline(name: str, content: bytes, unit: str = "mm") -> Loops:
     try:
         metres = evaluate_in("length", f"1 {unit}", {})
     except QuantityError as error:
-        raise CaseError(Problem("unit", f"'{unit}' is not a unit of length", "give mm, cm, m, in or ft")) from error
+        raise CaseError(InputProblem("unit", f"'{unit}' is not a unit of length", "give mm, cm, m, in or ft")) from error
     if kind in (".csv", ".txt", ".dat"):
         loops = read_columns(name, content)
     elif kind == ".dxf":
@@ -53,7 +53,7 @@ def read_outline(name: str, content: bytes, unit: str = "mm") -> Loops:
         loops = _svg(name, content)
     else:
         raise CaseError(
-            Problem("file", f"'{name}' is of no known kind", "give points as .csv, a drawing as .dxf, or paths as .svg")
+            InputProblem("file", f"'{name}' is of no known kind", "give points as .csv, a drawing as .dxf, or paths as .svg")
         )
     return _checked(name, [metres * loop for loop in loops])
 
@@ -65,11 +65,11 @@ def _checked(name: str, loops: Sequence[NDArray[np.float64]]) -> Loops:
         if len(points) >= 3:
             result.append(points.tolist())
     if not result:
-        raise CaseError(Problem("file", f"there is no closed outline in '{name}'", "close the outline: at least three points"))
+        raise CaseError(InputProblem("file", f"there is no closed outline in '{name}'", "close the outline: at least three points"))
     if len(result) > _MOST_LOOPS or max(map(len, result)) > _MOST_POINTS:
         limit = f"keep it to {_MOST_LOOPS} loops of {_MOST_POINTS:,} points"
         raise CaseError(
-            Problem("file", f"'{name}' has {len(result)} loops, the longest of {max(map(len, result)):,} points", limit)
+            InputProblem("file", f"'{name}' has {len(result)} loops, the longest of {max(map(len, result)):,} points", limit)
         )
     return result
 
@@ -83,7 +83,7 @@ def read_columns(name: str, content: bytes) -> list[NDArray[np.float64]]:
     try:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise CaseError(Problem("file", f"'{name}' is not a text file", "save it as CSV in UTF-8")) from error
+        raise CaseError(InputProblem("file", f"'{name}' is not a text file", "save it as CSV in UTF-8")) from error
     semicolons = ";" in text
     blocks: list[list[tuple[float, float]]] = [[]]
     for number, line in enumerate(text.splitlines(), 1):
@@ -101,7 +101,7 @@ def read_columns(name: str, content: bytes) -> list[NDArray[np.float64]]:
             if not any(blocks) and re.search("[A-Za-z]", line):
                 continue
             raise CaseError(
-                Problem("file", f"line {number} of '{name}' is not two numbers: {line[:60]!r}", "correct it")
+                InputProblem("file", f"line {number} of '{name}' is not two numbers: {line[:60]!r}", "correct it")
             ) from error
         blocks[-1].append((first, second))
     return [np.array(block) for block in blocks if block]
@@ -114,7 +114,9 @@ def _dxf(name: str, content: bytes) -> tuple[list[NDArray[np.float64]], float | 
     try:
         document, _ = recover.read(io.BytesIO(content))
     except (DXFError, OSError, ValueError, UnicodeDecodeError) as error:
-        raise CaseError(Problem("file", f"'{name}' cannot be read as DXF ({error})", "save the drawing as DXF again")) from error
+        raise CaseError(
+            InputProblem("file", f"'{name}' cannot be read as DXF ({error})", "save the drawing as DXF again")
+        ) from error
     unit = _DXF_UNITS.get(document.header.get("$INSUNITS", 0))
     metres = evaluate_in("length", f"1 {unit}", {}) if unit else None
     paths = []
@@ -125,7 +127,9 @@ def _dxf(name: str, content: bytes) -> tuple[list[NDArray[np.float64]], float | 
             continue
     ends = [point for made in paths for point in made.control_vertices()]
     if not ends:
-        raise CaseError(Problem("file", f"there are no lines, arcs or curves in '{name}'", "draw the outline in the model space"))
+        raise CaseError(
+            InputProblem("file", f"there are no lines, arcs or curves in '{name}'", "draw the outline in the model space")
+        )
     plane = np.array([(point.x, point.y) for point in ends])
     size = float(np.ptp(plane, axis=0).max()) or 1.0
     pieces = [np.array([(p.x, p.y) for p in made.flattening(_CHORD_ERROR * size)]) for made in paths]
@@ -139,7 +143,7 @@ def _svg(name: str, content: bytes) -> list[NDArray[np.float64]]:
         # Lengths are taken as they stand in the file; px are not millimetres to anybody.
         drawing = SVG.parse(io.BytesIO(content), reify=True, ppi=25.4)
     except (ValueError, SyntaxError, OSError) as error:
-        raise CaseError(Problem("file", f"'{name}' cannot be read as SVG ({error})", "save the paths as plain SVG")) from error
+        raise CaseError(InputProblem("file", f"'{name}' cannot be read as SVG ({error})", "save the paths as plain SVG")) from error
     runs: list[list[object]] = []
     for element in drawing.elements():
         if isinstance(element, Shape):
@@ -150,7 +154,7 @@ def _svg(name: str, content: bytes) -> list[NDArray[np.float64]]:
                     runs[-1].append(segment)
     corners = [(s.end.x, s.end.y) for run in runs for s in run if s.end is not None]  # type: ignore[attr-defined]
     if not corners:
-        raise CaseError(Problem("file", f"there are no paths in '{name}'", "draw the outline as a closed path"))
+        raise CaseError(InputProblem("file", f"there are no paths in '{name}'", "draw the outline as a closed path"))
     size = float(np.ptp(np.array(corners), axis=0).max()) or 1.0
     pieces = [np.concatenate([_segment_points(segment, size) for segment in run]) for run in runs if run]
     # In SVG y points down.
@@ -199,5 +203,5 @@ def _join(name: str, pieces: Sequence[NDArray[np.float64]], size: float) -> list
     if not closed and open_ends:
         x, y = open_ends[0].coords[-1]
         problem = f"the outline in '{name}' is not closed: a line ends at ({x:g}, {y:g})"
-        raise CaseError(Problem("file", problem, "close the gap there in the drawing"))
+        raise CaseError(InputProblem("file", problem, "close the gap there in the drawing"))
     return closed

@@ -58,6 +58,11 @@ class Grid:
     period: Array = field(default_factory=lambda: np.zeros(2))
 
     @property
+    def dimensions(self) -> int:
+        """Length of its vectors."""
+        return int(self.nodes.shape[1])
+
+    @property
     def n_cells(self) -> int:
         """Number of cells."""
         return int(self.volume.size)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from wattikos_core.case import ResolvedCase
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid.bodyfitted import grid_outlines, size_field
 from wattikos_core.grid.grid import Array, Grid
 from wattikos_core.grid.rectilinear import grid_rectangles, lines_of
@@ -25,7 +25,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
         CaseError: the section cannot be gridded, with the place; or the grid would be too large.
     """
     unknown = [
-        Problem(f"{wish.field}.at", f"there is no part or boundary '{name}'", f"name one of: {', '.join(section.names)}")
+        InputProblem(f"{wish.field}.at", f"there is no part or boundary '{name}'", f"name one of: {', '.join(section.names)}")
         for wish in resolved.local_sizes
         for name in wish.at
         if name not in section.names

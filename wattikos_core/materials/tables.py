@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline, PchipInterpolator
 
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.materials.catalogue import Material, find
 
 Array = NDArray[np.float64]
@@ -278,7 +278,7 @@ def _fluid_table(material: Material, pressure: float) -> PropertyTable:
             samples[:, i] = state.rhomass(), state.hmass(), state.viscosity(), state.conductivity()
     except ValueError as error:
         problem = f"{material.label} has no properties at {pressure:g} Pa ({error})"
-        raise CaseError(Problem("materials", problem, "choose a pressure at which it is in its usual state")) from error
+        raise CaseError(InputProblem("materials", problem, "choose a pressure at which it is in its usual state")) from error
     samples[1] -= samples[1, 0]
     table = _from_samples(material.label, True, t, (samples[0], samples[1], samples[2], samples[3]), material.source)
     return replace(table, gas=material.phase == "gas", pressure=pressure)

@@ -8,8 +8,7 @@ from typing import Literal
 import numpy as np
 
 from wattikos_core.case import ResolvedCase, ResolvedCondition
-from wattikos_core.errors import CaseError
-from wattikos_core.errors import Problem as InputProblem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid import Grid
 from wattikos_core.physics.faces import AS_IT_COMES, STATIC_PRESSURE, TOTAL_PRESSURE, Array, Index
 from wattikos_core.quantities import QuantityError
@@ -24,22 +23,22 @@ class Condition:
 
     Attributes:
         velocity: of a wall that moves in its own plane (m/s, both components, or for each face).
-        spin: rate of turning about the axis of an axisymmetric section, of a wall or of what enters, rad/s.
+        angular_velocity: about the axis of an axisymmetric section, of a wall or of what enters, rad/s.
         mass_flow: entering, kg/s; `mean_velocity`: entering, m/s; one of them at an inlet.
         profile: velocity that enters at each face in place of a mean one, m/s, none of them negative.
         fed: at an outlet, whether fluid at `temperature` enters there at a static or a total `pressure`.
         temperature: given at inlets, and at walls where not None, K.
         heat_flux: into the section at walls, W/m2; `heat_rate` into the whole boundary, W.
-        film, ambient: convection beside a given flux, W/m2/K and K.
+        coefficient, ambient: convection beside a given flux, W/m2/K and K.
         emissivity, surroundings: radiation beside them, K.
         coating: resistance between the section and what holds a wall's outside, m2 K/W.
 
-    Temperatures, fluxes and films may be arrays with a value for each face of the boundary.
+    Temperatures, fluxes and coefficients may be arrays with a value for each face of the boundary.
     """
 
     kind: Literal["wall", "inlet", "outlet", "symmetry"]
     velocity: tuple[float, float] | Array = (0.0, 0.0)
-    spin: float = 0.0
+    angular_velocity: float = 0.0
     mass_flow: float | None = None
     mean_velocity: float | None = None
     developed: bool = False
@@ -49,7 +48,7 @@ class Condition:
     temperature: float | Array | None = None
     heat_flux: float | Array = 0.0
     heat_rate: float = 0.0
-    film: float | Array = 0.0
+    coefficient: float | Array = 0.0
     ambient: float | Array = 0.0
     emissivity: float = 0.0
     surroundings: float | Array = 0.0
@@ -82,7 +81,7 @@ def sources_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Array:
     return source
 
 
-def turning_parts(resolved: ResolvedCase, grid: Grid) -> dict[str, tuple[float, Array]]:
+def rotating_parts(resolved: ResolvedCase, grid: Grid) -> dict[str, tuple[float, Array]]:
     """Interfaces of solid parts that turn, by name: rate of turning (rad/s) and velocity of each face in a flat section."""
     found = {}
     for part in resolved.bodies:
@@ -145,7 +144,10 @@ def _condition(given: ResolvedCondition, grid: Grid, group: Index, time: float) 
     turning = float(np.mean(value["turning"]))
     if given.type == "inlet_velocity" and isinstance(value["amount"], np.ndarray):
         return Condition(
-            "inlet", temperature=value["temperature"], profile=_entering(given, grid, group, value["amount"]), spin=turning
+            "inlet",
+            temperature=value["temperature"],
+            profile=_entering(given, grid, group, value["amount"]),
+            angular_velocity=turning,
         )
     if given.type in ("inlet_mass", "inlet_velocity"):
         mass, mean = (amount, None) if given.type == "inlet_mass" else (None, amount)
@@ -155,7 +157,7 @@ def _condition(given: ResolvedCondition, grid: Grid, group: Index, time: float) 
             mean_velocity=mean,
             temperature=value["temperature"],
             developed=given.developed,
-            spin=turning,
+            angular_velocity=turning,
         )
     if given.type in ("inlet_static", "inlet_total"):
         fed = STATIC_PRESSURE if given.type == "inlet_static" else TOTAL_PRESSURE
@@ -166,22 +168,22 @@ def _condition(given: ResolvedCondition, grid: Grid, group: Index, time: float) 
         return Condition("symmetry")
     slide = (float(np.mean(value["slide_x"])), float(np.mean(value["slide_y"])))
     velocity = _velocity(given, grid, group, turning, slide)
-    spin = turning if grid.axisymmetric else 0.0
+    angular_velocity = turning if grid.axisymmetric else 0.0
     if given.type == "temperature":
-        return Condition("wall", velocity, spin, temperature=value["amount"], coating=given.coating)
+        return Condition("wall", velocity, angular_velocity, temperature=value["amount"], coating=given.coating)
     if given.type == "heat_flux":
-        return Condition("wall", velocity, spin, heat_flux=value["amount"])
+        return Condition("wall", velocity, angular_velocity, heat_flux=value["amount"])
     if given.type == "heat_rate":
-        return Condition("wall", velocity, spin, heat_rate=amount)
+        return Condition("wall", velocity, angular_velocity, heat_rate=amount)
     if given.type == "surroundings":
         return Condition(
             "wall",
             velocity,
-            spin,
-            film=value["amount"],
+            angular_velocity,
+            coefficient=value["amount"],
             ambient=value["ambient"],
             emissivity=given.emissivity,
             surroundings=value["surroundings"],
             coating=given.coating,
         )
-    return Condition("wall", velocity, spin)
+    return Condition("wall", velocity, angular_velocity)

@@ -14,8 +14,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wattikos_core.case import ResolvedModule
-from wattikos_core.errors import CaseError
-from wattikos_core.errors import Problem as InputProblem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable, constant_table
 from wattikos_core.physics.faces import Array, Index
@@ -60,7 +59,7 @@ def module_of(resolved: ResolvedModule, grid: Grid, materials: Sequence[Property
         problem = f"{names} {'pass' if len(passing) > 1 else 'passes'} through the ends of the module"
         raise CaseError(InputProblem(f"{resolved.field}.boundaries", problem, "let one fluid enter and leave at its ends"))
     faces = grid.joined[regions == passing[0]]
-    length, area = float(np.hypot(*grid.period)), float(np.hypot(*grid.area[faces].T).sum())
+    length, area = float(np.linalg.norm(grid.period)), float(np.linalg.norm(grid.area[faces], axis=1).sum())
     mass_flow = resolved.mass_flow
     if resolved.velocity is not None:
         mass_flow = resolved.velocity * float(materials[passing[0]].density(resolved.temperature)) * area
@@ -91,7 +90,7 @@ def held_at(table: PropertyTable, temperature: float) -> PropertyTable:
 
 
 def bulk_temperatures(
-    module: Module, table: PropertyTable, flow: Array, enthalpy_flow: Array, ratio: float, jump: float
+    module: Module, table: PropertyTable, flow: Array, enthalpy_flow: Array, ratio: float, rise: float
 ) -> tuple[float, float]:
     """Mixed-mean temperatures at the upstream and the downstream end, K, from what passes faces."""
     passing = float(flow[module.faces].sum())
@@ -100,4 +99,4 @@ def bulk_temperatures(
     capacity = float(table.specific_heat(module.temperature))
     downstream = module.temperature + (carried / passing - level) / capacity if passing else float("nan")
     about = module.wall or 0.0
-    return about + (downstream - about - jump) / ratio, downstream
+    return about + (downstream - about - rise) / ratio, downstream

@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 from wattikos_core.case import ResolvedCase
 from wattikos_core.grid import Grid, join_ends
 from wattikos_core.materials import PropertyTable
-from wattikos_core.physics.conditions import Condition, conditions_of, sources_of, turning_parts
+from wattikos_core.physics.cells import Cells
+from wattikos_core.physics.conditions import Condition, conditions_of, rotating_parts, sources_of
 from wattikos_core.physics.faces import (
     FLOW,
     INLET,
@@ -22,17 +23,25 @@ from wattikos_core.physics.faces import (
     TEMPERATURE_GIVEN,
     Array,
     Faces,
+    FlowWeights,
     Given,
+    HeatWeights,
     Index,
     build_faces,
+    build_weights,
     nothing_given,
 )
-from wattikos_core.physics.forces import FlowPhysics, build_forces, build_tables
+from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.modules import Module, held_at, module_of
 from wattikos_core.physics.profiles import developed_profile
-from wattikos_core.physics.properties import Cells, Forces, Tables
+from wattikos_core.physics.properties import Gases, Tables
 from wattikos_core.physics.scales import Scales, Totals, bodies, scales_and_bounds, temperature_range
-from wattikos_core.physics.storage import Storage
+from wattikos_core.physics.state import Periodicity
+from wattikos_core.physics.tables import build_gases, build_tables
+from wattikos_core.physics.terms import Term
+from wattikos_core.physics.terms.registry import terms_of
+from wattikos_core.physics.terms.storage import Storage
+from wattikos_core.physics.unknowns import Unknowns
 
 
 @dataclass(frozen=True)
@@ -40,23 +49,33 @@ class Problem:
     """What the solvers work on.
 
     Attributes:
+        faces, given, flow_weights, heat_weights: see `physics.faces`.
+        unknowns, terms: what is sought in cells, and the terms of the balances that decide it.
+        pins: cells whose pressure level is fixed.
         body: number of the connected body of fluid of each cell, -1 in solids.
         heat_body: number of the connected body that heat passes, of each cell.
         fed: whether a stream enters each body of fluid by a mass flow or velocity given, shape (n_bodies,).
         orthogonal: whether no face needs corrections for skewness.
         blend: 1 for Fromm's scheme, 0 for upwind.
-        turning: interfaces of solids that turn, with rate (rad/s) and velocity of faces (m/s).
-        storage: the step in time that is being taken; None in steady state.
+        rotating: interfaces of solids that turn, with angular velocity (rad/s) and velocity of faces (m/s).
         totals: what conditions add up to, by face.
+        entering: values of transported scalars at inlets, shape (n_scalars,).
+        storage: the step in time that is being taken; None in steady state.
         module: what repeats along a stream; None where nothing does.
         start: temperatures that a run in time begins with, K.
     """
 
     grid: Grid
     faces: Faces
+    given: Given
+    flow_weights: FlowWeights
+    heat_weights: HeatWeights
     cells: Cells
     tables: Tables
-    forces: Forces
+    gases: Gases
+    unknowns: Unknowns
+    terms: tuple[Term, ...]
+    pins: Index
     materials: tuple[PropertyTable, ...]
     conditions: Mapping[str, Condition]
     scales: Scales
@@ -66,11 +85,28 @@ class Problem:
     orthogonal: bool
     blend: float
     physics: FlowPhysics
-    turning: Mapping[str, tuple[float, Array]]
+    rotating: Mapping[str, tuple[float, Array]]
     totals: Totals
+    entering: Array
     storage: Storage | None = None
     module: Module | None = None
     start: Array | None = None
+
+    @property
+    def all_terms(self) -> tuple[Term, ...]:
+        """The terms, with what cells store where a step in time is taken."""
+        return self.terms if self.storage is None else (*self.terms, self.storage)
+
+    def source_in(self, periodicity: Periodicity) -> Array:
+        """Heat released in cells, W/m3: sources, and in a module's stream what stands in for a ratio that is not found yet."""
+        if self.module is None or not periodicity.source:
+            return self.cells.source
+        streaming = self.cells.material == self.module.region
+        return np.where(streaming, self.cells.source + periodicity.source, self.cells.source)
+
+    def drive_in(self, periodicity: Periodicity) -> Array:
+        """Force that stands for the pressure that falls along a module, N/m3, shape (d,); zero where nothing repeats."""
+        return np.zeros(self.grid.dimensions) if self.module is None else periodicity.pressure_gradient * self.module.along
 
     @property
     def fluid_regions(self) -> NDArray[np.bool_]:
@@ -131,7 +167,7 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         contacts=resolved.contacts,
         blend=1.0 if wishes.convection == "fromm" else 0.0,
         physics=physics,
-        turning=turning_parts(resolved, grid),
+        rotating=rotating_parts(resolved, grid),
         module=module,
     )
 
@@ -140,15 +176,13 @@ def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem
     """The same problem with what is given at another time (s); kinds of boundaries stay as they are."""
     conditions = conditions_of(resolved, problem.grid, time)
     source = sources_of(resolved, problem.grid, time)
-    given = nothing_given(problem.grid.n_faces)
+    given = nothing_given(problem.grid.n_faces, problem.grid.dimensions)
     totals = _give(problem.grid, problem.materials, conditions, problem.fluid_regions, given)
-    faces = problem.faces._replace(**{name: getattr(given, name) for name in _CHANGING})
-    for name in problem.turning:
-        faces.spin[problem.grid.groups[name]], faces.velocity[problem.grid.groups[name]] = problem.turning[name]
+    _turn(problem.grid, problem.rotating, given, totals)
     inner = problem.grid.neighbour >= 0
-    faces.contact[inner] = problem.faces.contact[inner]
+    given.kind[inner], given.contact[inner] = problem.given.kind[inner], problem.given.contact[inner]
     cells = problem.cells._replace(source=source)
-    changed = replace(problem, faces=faces, cells=cells, conditions=conditions)
+    changed = replace(problem, given=given, cells=cells, conditions=conditions)
     scales, low, high = scales_and_bounds(changed, totals, problem.start)
     return replace(changed, scales=scales, cells=cells._replace(low=low, high=high))
 
@@ -160,22 +194,6 @@ def beginning_at(problem: Problem, temperature: Array) -> Problem:
     return replace(begun, scales=scales, cells=problem.cells._replace(low=low, high=high))
 
 
-# What `problem_at` changes on faces.
-_CHANGING = (
-    "velocity",
-    "mass_flow",
-    "pressure",
-    "temperature",
-    "heat_flux",
-    "film",
-    "ambient",
-    "emissivity",
-    "surroundings",
-    "contact",
-    "spin",
-)
-
-
 def build_problem(
     grid: Grid,
     materials: Sequence[PropertyTable],
@@ -185,7 +203,7 @@ def build_problem(
     contacts: Mapping[str, float] | None = None,
     blend: float = 1.0,
     physics: FlowPhysics | None = None,
-    turning: Mapping[str, tuple[float, Array]] | None = None,
+    rotating: Mapping[str, tuple[float, Array]] | None = None,
     module: Module | None = None,
 ) -> Problem:
     """Turn conditions by name into face data.
@@ -196,15 +214,15 @@ def build_problem(
         source: volumetric heat source per cell, W/m3.
         contacts: resistance by interface name, m2 K/W.
         physics: gravity and the like; none when None.
-        turning: interfaces of solids that turn, with rate (rad/s) and velocity of faces.
+        rotating: interfaces of solids that turn, with angular velocity (rad/s) and velocity of faces (m/s).
         module: of a joined grid, what drives its flow and how warm it is.
     """
-    physics, turning = physics or FlowPhysics(), turning or {}
+    physics, rotating = physics or FlowPhysics(), rotating or {}
     fluid = np.array([m.fluid for m in materials])
     wet = fluid[grid.region]
     inner = grid.neighbour >= 0
     other = np.where(inner, grid.neighbour, grid.owner)
-    given = nothing_given(grid.n_faces)
+    given = nothing_given(grid.n_faces, grid.dimensions)
     both_fluid = inner & wet[grid.owner] & wet[other]
     # A resistance between two fluids is a thin wall, and what melts is kept in by one: nothing flows through.
     apart = grid.region[grid.owner] != grid.region[other]
@@ -221,59 +239,79 @@ def build_problem(
         if name in grid.groups:
             given.contact[grid.groups[name]] = resistance
     totals = _give(grid, materials, conditions, fluid, given)
-    for name, (rate, velocity) in turning.items():
-        group = grid.groups[name]
-        given.spin[group], given.velocity[group] = rate if grid.axisymmetric else 0.0, velocity
-        totals.speed[group] = np.abs(rate) * np.abs(grid.face_centre[group][:, 1]) if grid.axisymmetric else np.hypot(*velocity.T)
+    _turn(grid, rotating, given, totals)
     if module is not None and module.gradient is not None:
-        physics = replace(physics, drive=(module.gradient * float(module.along[0]), module.gradient * float(module.along[1])))
-    faces = build_faces(grid, given, np.array([m.conductivity_ratio for m in materials])[grid.region])
+        physics = replace(physics, drive=tuple(float(x) for x in module.gradient * module.along))
+    faces = build_faces(grid, given)
     lowest, highest = temperature_range(totals, module)
-    reference = physics.reference if physics.reference is not None else _reference(faces, lowest, highest)
+    reference = physics.reference if physics.reference is not None else _reference(given, lowest, highest)
     body = _bodies(faces, wet)
     fed = np.zeros(int(body.max(initial=-1)) + 1, dtype=bool)
     fed[body[faces.owner[faces.kind == INLET]]] = True
-    moving = wet & _moves(faces, body, physics, module)
+    moving = wet & _moves(faces, given, body, physics, module)
     # Fluid that nothing moves conducts like a solid.
     still = (faces.kind == FLOW) & ~moving[grid.owner]
+    flow_weights, heat_weights = build_weights(grid, faces, given, _conductivity_shares(grid, materials))
     faces = faces._replace(kind=np.where(still, SOLID, faces.kind))
     tables, level = build_tables(materials, physics, reference)
-    forces = build_forces(grid, materials, physics, level, body, faces, moving, reference)
     no_bound = np.full(grid.n_cells, np.inf)
     cells = Cells(
-        grid.volume,
-        np.ascontiguousarray(grid.centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_cells),
-        grid.region.astype(np.int64),
-        moving.astype(np.int64),
-        _pins(faces, np.where(moving, body, -1)),
-        np.zeros(grid.n_cells) if source is None else source,
-        body,
-        -no_bound,
-        no_bound,
+        volume=grid.volume,
+        radius=np.ascontiguousarray(grid.centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_cells),
+        material=grid.region.astype(np.int64),
+        fluid=moving.astype(np.int64),
+        pin=_pins(faces, np.where(moving, body, -1)),
+        source=np.zeros(grid.n_cells) if source is None else source,
+        body=body,
+        low=-no_bound,
+        high=no_bound,
     )
-    orthogonal = not (faces.heat_shift_owner.any() or faces.heat_shift_neighbour.any())
+    unknowns = Unknowns(grid.dimensions, swirl=bool(grid.axisymmetric and given.angular_velocity.any()))
     nothing = np.zeros(0)
     problem = Problem(
-        grid,
-        faces,
-        cells,
-        tables,
-        forces,
-        tuple(materials),
-        dict(conditions),
-        Scales(nothing, nothing, nothing, nothing, nothing, nothing, nothing, lowest, highest, reference),
-        body,
-        bodies(grid.n_cells, faces, faces.neighbour >= 0),
-        fed,
-        orthogonal,
-        blend,
-        physics,
-        dict(turning),
-        totals,
+        grid=grid,
+        faces=faces,
+        given=given,
+        flow_weights=flow_weights,
+        heat_weights=heat_weights,
+        cells=cells,
+        tables=tables,
+        gases=build_gases(grid, materials, physics, body, faces, moving, reference),
+        unknowns=unknowns,
+        terms=terms_of(faces, cells, unknowns, physics, level[cells.material], tables, module),
+        pins=np.nonzero(cells.pin == 1)[0],
+        materials=tuple(materials),
+        conditions=dict(conditions),
+        scales=Scales(nothing, nothing, nothing, nothing, nothing, nothing, nothing, lowest, highest, reference),
+        body=body,
+        heat_body=bodies(grid.n_cells, faces, faces.neighbour >= 0),
+        fed=fed,
+        orthogonal=not (heat_weights.shift_owner.any() or heat_weights.shift_neighbour.any()),
+        blend=blend,
+        physics=physics,
+        rotating=dict(rotating),
+        totals=totals,
+        entering=np.zeros(len(unknowns.scalars)),
         module=module,
     )
     scales, low, high = scales_and_bounds(problem, totals, None)
     return replace(problem, scales=scales, cells=cells._replace(low=low, high=high))
+
+
+def _conductivity_shares(grid: Grid, materials: Sequence[PropertyTable]) -> Array:
+    """Conductivities along all axes as shares of that along x, shape (n_cells, d)."""
+    shares = np.ones((len(materials), grid.dimensions))
+    shares[:, 1] = [m.conductivity_ratio for m in materials]
+    return np.asarray(shares[grid.region])
+
+
+def _turn(grid: Grid, rotating: Mapping[str, tuple[float, Array]], given: Given, totals: Totals) -> None:
+    """Write what turning solids give on their interfaces."""
+    for name, (rate, velocity) in rotating.items():
+        group = grid.groups[name]
+        given.angular_velocity[group], given.velocity[group] = rate if grid.axisymmetric else 0.0, velocity
+        speed = np.abs(rate) * np.abs(grid.face_centre[group][:, 1]) if grid.axisymmetric else np.linalg.norm(velocity, axis=1)
+        totals.speed[group] = speed
 
 
 def _give(
@@ -281,7 +319,7 @@ def _give(
 ) -> Totals:
     """Write what conditions give into the arrays of `given`."""
     totals = Totals.none(grid.n_faces)
-    area = np.hypot(*grid.area.T)
+    area = np.linalg.norm(grid.area, axis=1)
     for name, condition in conditions.items():
         group = grid.groups.get(name)
         if group is None:
@@ -314,21 +352,21 @@ def _give(
                 given.mass_flow[group] = -total * share
             normal = grid.area[group] / area[group][:, None]
             given.velocity[group] = (given.mass_flow[group] / (density * area[group]))[:, None] * normal
-            given.spin[group] = condition.spin
+            given.angular_velocity[group] = condition.angular_velocity
             totals.inflow[group] = total * share
             totals.capacity[group] = total * share * float(table.specific_heat(entering))
             totals.speed[group] = total / (density * float(area[group].sum()))
         else:
             given.velocity[group] = condition.velocity
-            given.spin[group] = condition.spin
-            turning = abs(condition.spin) * grid.face_centre[group][:, 1] if grid.axisymmetric else 0.0
-            totals.speed[group] = np.maximum(np.hypot(*given.velocity[group].T), turning)
+            given.angular_velocity[group] = condition.angular_velocity
+            turning = abs(condition.angular_velocity) * grid.face_centre[group][:, 1] if grid.axisymmetric else 0.0
+            totals.speed[group] = np.maximum(np.linalg.norm(given.velocity[group], axis=1), turning)
             flux = condition.heat_flux + condition.heat_rate / float(area[group].sum())
             given.heat_flux[group] = flux
-            given.film[group], given.ambient[group] = condition.film, condition.ambient
+            given.coefficient[group], given.ambient[group] = condition.coefficient, condition.ambient
             given.emissivity[group], given.surroundings[group] = condition.emissivity, condition.surroundings
             given.contact[group] = condition.coating
-            for t, there in ((condition.ambient, condition.film), (condition.surroundings, condition.emissivity)):
+            for t, there in ((condition.ambient, condition.coefficient), (condition.surroundings, condition.emissivity)):
                 if np.any(there):
                     totals.temperature(group, t, t)
             totals.heat[group] = flux * area[group]
@@ -340,17 +378,17 @@ def _give(
     return totals
 
 
-def _reference(faces: Faces, lowest: float, highest: float) -> float:
+def _reference(given: Given, lowest: float, highest: float) -> float:
     """Temperature of the density that weight is counted against: of what enters, else the middle of those given, K."""
-    entering = faces.kind == INLET
-    return float(faces.temperature[entering].mean()) if entering.any() else 0.5 * (lowest + highest)
+    entering = given.kind == INLET
+    return float(given.temperature[entering].mean()) if entering.any() else 0.5 * (lowest + highest)
 
 
-def _moves(faces: Faces, body: Index, physics: FlowPhysics, module: Module | None) -> NDArray[np.bool_]:
+def _moves(faces: Faces, given: Given, body: Index, physics: FlowPhysics, module: Module | None) -> NDArray[np.bool_]:
     """Whether anything can move the fluid of each cell: a stream, gravity, or a wall."""
     if physics.heavy:
         return np.ones(body.size, dtype=bool)
-    pushes = np.isin(faces.kind, (INLET, OUTLET)) | faces.velocity.any(axis=1) | (faces.spin != 0.0)
+    pushes = np.isin(faces.kind, (INLET, OUTLET)) | given.velocity.any(axis=1) | (given.angular_velocity != 0.0)
     if module is not None:
         pushes[module.faces] = True
     beyond = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)
@@ -362,7 +400,7 @@ def _inlet_shares(
     grid: Grid, group: Index, developed: bool, conditions: Mapping[str, Condition], fluid: NDArray[np.bool_]
 ) -> Array:
     """Which share of an inlet's mass flow enters through each of its faces; they add up to one."""
-    area = np.hypot(*grid.area[group].T)
+    area = np.linalg.norm(grid.area[group], axis=1)
     if not developed:
         return np.asarray(area / area.sum())
     ends = grid.nodes[grid.face_nodes[group]]

@@ -1,4 +1,4 @@
-"""Properties of every cell from the tables of its material, and the forces on it."""
+"""Properties of every cell from the tables of its material."""
 
 from __future__ import annotations
 
@@ -7,36 +7,13 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
+from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import Array, Index
 
 # A gas is taken to keep at least this share of the pressure of its table, on the way to a solution.
 _LEAST_FILLING = 0.02
 # Rows of the property tables.
 DENSITY, ENTHALPY, VISCOSITY, CONDUCTIVITY, WEIGHT, TEMPERATURE, LIQUID, CARRIED = range(8)
-
-
-class Cells(NamedTuple):
-    """Cell data for the kernels.
-
-    Attributes:
-        volume, radius: m3, m (0 in flat sections).
-        material: index of the property table of each cell.
-        fluid: 1 where there is fluid that moves.
-        pin: 1 where the pressure level is fixed in place of a continuity row.
-        source: W/m3.
-        body: number of the connected body of fluid, -1 in solids.
-        low, high: temperatures that nothing here can leave, by what is given, K; infinite where there is no such bound.
-    """
-
-    volume: Array
-    radius: Array
-    material: Index
-    fluid: Index
-    pin: Index
-    source: Array
-    body: Index
-    low: Array
-    high: Array
 
 
 class Tables(NamedTuple):
@@ -57,33 +34,17 @@ class Tables(NamedTuple):
     shift: Array
 
 
-class Forces(NamedTuple):
-    """What moves the fluid beside its boundaries, and what hinders it.
+class Gases(NamedTuple):
+    """How the density of gases follows pressure.
 
     Attributes:
-        gravity: m/s2, shape (2,).
-        level: density per material that weight is counted against, kg/m3: the pressure is that beyond its column.
-        drive: uniform force that stands for a pressure falling along repeated modules, N/m3, shape (2,).
-        swirl: 1 where fluid turns about the axis of the section.
-        heating: 1 where friction heats the fluid.
-        mush: resistance of the mush between solid and liquid, kg/m3/s (Voller and Prakash).
         charge: mass of gas in each closed body of fluid, kg; 0 where density does not depend on it.
         elastic: per material, by what share of its density a gas is denser for each Pa above the pressure of its table, 1/Pa;
             0 where density does not follow the local pressure.
-        ratio, jump, about: a temperature T is about + ratio (T - about) + jump one module further on, K.
     """
 
-    gravity: Array
-    level: Array
-    drive: Array
-    swirl: int
-    heating: int
-    mush: float
     charge: Array
     elastic: Array
-    ratio: float = 1.0
-    jump: float = 0.0
-    about: float = 0.0
 
 
 class Properties(NamedTuple):
@@ -153,12 +114,15 @@ def specific_heat_at(tables: Tables, material: int, temperature: float) -> float
 
 
 @njit(cache=True, error_model="numpy")
-def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array, p: Array) -> Properties:
-    """Properties of every cell at its (stretched) temperature `t` and, where a gas follows it, its pressure `p`."""
+def cell_properties(cells: Cells, tables: Tables, gases: Gases, heavy: bool, t: Array, p: Array) -> Properties:
+    """Properties of every cell at its (stretched) temperature `t` and, where a gas follows it, its pressure `p`.
+
+    Args:
+        heavy: whether there is gravity; without it the density in the weight is not looked up.
+    """
     n = t.size
     rho, h, mu, k = np.empty(n), np.empty(n), np.empty(n), np.empty(n)
     weight, temperature, carried, filling = np.empty(n), np.empty(n), np.empty(n), np.ones(n)
-    heavy = forces.gravity[0] != 0.0 or forces.gravity[1] != 0.0
     for c in range(n):
         m = cells.material[c]
         rho[c] = property_at(tables, m, DENSITY, t[c])
@@ -168,56 +132,26 @@ def cell_properties(cells: Cells, tables: Tables, forces: Forces, t: Array, p: A
         weight[c] = property_at(tables, m, WEIGHT, t[c]) if heavy else rho[c]
         temperature[c] = property_at(tables, m, TEMPERATURE, t[c]) if tables.melts[m] == 1 else t[c]
         carried[c] = carried_at(tables, m, temperature[c]) if tables.melts[m] == 1 else h[c]
-        if forces.elastic[m] > 0.0:
-            filling[c] = max(1.0 + p[c] * forces.elastic[m], _LEAST_FILLING)
+        if gases.elastic[m] > 0.0:
+            filling[c] = max(1.0 + p[c] * gases.elastic[m], _LEAST_FILLING)
             rho[c] *= filling[c]
             weight[c] *= filling[c]
     closed = False
-    for b in range(forces.charge.size):
-        closed = closed or forces.charge[b] > 0.0
+    for b in range(gases.charge.size):
+        closed = closed or gases.charge[b] > 0.0
     if closed:
-        mass = np.zeros(forces.charge.size)
+        mass = np.zeros(gases.charge.size)
         for c in range(n):
             if cells.body[c] >= 0:
                 mass[cells.body[c]] += rho[c] / filling[c] * cells.volume[c]
         for c in range(n):
             b = cells.body[c]
-            if b >= 0 and forces.charge[b] > 0.0:
-                share = forces.charge[b] / mass[b]
+            if b >= 0 and gases.charge[b] > 0.0:
+                share = gases.charge[b] / mass[b]
                 rho[c] *= share / filling[c]
                 weight[c] *= share / filling[c]
                 filling[c] = share
     return Properties(rho, h, mu, k, weight, temperature, carried, filling)
-
-
-@njit(cache=True, error_model="numpy")
-def body_force(cells: Cells, forces: Forces, properties: Properties, spin: Array) -> tuple[Array, Array]:
-    """Force on the fluid of every cell, N/m3: weight beyond that of the reference density, drive, and swirl."""
-    n = spin.size
-    fx, fy = np.zeros(n), np.zeros(n)
-    for c in range(n):
-        if cells.fluid[c] == 0:
-            continue
-        extra = properties.weight[c] - forces.level[cells.material[c]]
-        fx[c] = extra * forces.gravity[0] + forces.drive[0]
-        fy[c] = extra * forces.gravity[1] + forces.drive[1]
-        if forces.swirl == 1:
-            fy[c] += properties.density[c] * spin[c] ** 2 * cells.radius[c]
-    return fx, fy
-
-
-@njit(cache=True, error_model="numpy")
-def mush_resistance(cells: Cells, tables: Tables, forces: Forces, t: Array) -> Array:
-    """Resistance of the mush to flow, kg/m3/s: C (1 - f)² / (f³ + 0.001), Voller and Prakash (1987, Int. J. Heat Mass
-    Transfer 30, 1709), after Carman and Kozeny."""
-    n = t.size
-    sink = np.zeros(n)
-    for c in range(n):
-        m = cells.material[c]
-        if tables.melts[m] == 1 and cells.fluid[c] == 1:
-            f = property_at(tables, m, LIQUID, t[c])
-            sink[c] = forces.mush * (1.0 - f) ** 2 / (f**3 + 1e-3)
-    return sink
 
 
 @njit(cache=True, error_model="numpy")
@@ -228,3 +162,22 @@ def liquid_fractions(cells: Cells, tables: Tables, t: Array) -> Array:
         if tables.melts[cells.material[c]] == 1:
             share[c] = property_at(tables, cells.material[c], LIQUID, t[c])
     return share
+
+
+@njit(cache=True, error_model="numpy")
+def temperature_slopes(cells: Cells, tables: Tables, t: Array) -> Array:
+    """How the temperature of each cell follows its stretched one; 1 where nothing melts."""
+    slope = np.ones(t.size)
+    for c in range(t.size):
+        if tables.melts[cells.material[c]] == 1:
+            slope[c] = slope_at(tables, cells.material[c], TEMPERATURE, t[c])
+    return slope
+
+
+@njit(cache=True, error_model="numpy")
+def specific_heats(cells: Cells, tables: Tables, t: Array) -> Array:
+    """Derivative of each cell's enthalpy by its (stretched) temperature, J/kg/K."""
+    heat = np.empty(t.size)
+    for c in range(t.size):
+        heat[c] = slope_at(tables, cells.material[c], ENTHALPY, t[c])
+    return heat

@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 
 from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable
-from wattikos_core.physics.faces import INLET, OUTLET, TEMPERATURE_GIVEN, Array, Faces, Index
-from wattikos_core.physics.forces import driven_speed, turnover
+from wattikos_core.physics.faces import INLET, OUTLET, TEMPERATURE_GIVEN, Array, Faces, Given, HeatWeights, Index
+from wattikos_core.physics.speeds import driven_speed, turnover
 
 if TYPE_CHECKING:
     from wattikos_core.physics.modules import Module
@@ -126,7 +126,15 @@ def conductivities(grid: Grid, materials: Sequence[PropertyTable]) -> Array:
 
 
 def rises(
-    grid: Grid, materials: Sequence[PropertyTable], faces: Faces, source: Array, heat: Array, heat_body: Index, held: Index
+    grid: Grid,
+    materials: Sequence[PropertyTable],
+    faces: Faces,
+    given: Given,
+    weights: HeatWeights,
+    source: Array,
+    heat: Array,
+    heat_body: Index,
+    held: Index,
 ) -> Array:
     """Temperatures (K, about zero) that sources and given fluxes would bring about by conduction alone.
 
@@ -140,20 +148,20 @@ def rises(
     from scipy.sparse import coo_matrix
     from scipy.sparse.linalg import splu
 
-    from wattikos_core.physics.gradients import STEFAN_BOLTZMANN
+    from wattikos_core.physics.surfaces import STEFAN_BOLTZMANN
 
     n = grid.n_cells
     conductivity = conductivities(grid, materials)
     inner = np.nonzero(faces.neighbour >= 0)[0]
     a, b = faces.owner[inner], faces.neighbour[inner]
-    resistance = faces.near[inner] / (conductivity[a] * faces.share_owner[inner]) + faces.contact[inner]
-    resistance += faces.far[inner] / (conductivity[b] * faces.share_neighbour[inner])
+    resistance = faces.near[inner] / (conductivity[a] * weights.share_owner[inner]) + given.contact[inner]
+    resistance += faces.far[inner] / (conductivity[b] * weights.share_neighbour[inner])
     between = faces.area[inner] / resistance
     outer = np.nonzero(faces.neighbour < 0)[0]
     c = faces.owner[outer]
-    inside = faces.near[outer] / (conductivity[c] * faces.share_owner[outer]) + faces.contact[outer]
-    film = faces.film[outer] + 4.0 * faces.emissivity[outer] * STEFAN_BOLTZMANN * 300.0**3
-    fixed = (faces.thermal[outer] == TEMPERATURE_GIVEN) | (held[outer] == 1)
+    inside = faces.near[outer] / (conductivity[c] * weights.share_owner[outer]) + given.contact[outer]
+    film = given.coefficient[outer] + 4.0 * given.emissivity[outer] * STEFAN_BOLTZMANN * 300.0**3
+    fixed = (given.thermal[outer] == TEMPERATURE_GIVEN) | (held[outer] == 1)
     beyond = np.where(fixed, 1.0 / inside, film / (1.0 + film * inside)) * faces.area[outer]
     right = source * grid.volume + per_body(c, heat[outer], n)
     diagonal = per_body(a, between, n) + per_body(b, between, n) + per_body(c, beyond, n)
@@ -218,7 +226,7 @@ def scales_and_bounds(problem: Problem, totals: Totals, start: Array | None) -> 
     ends = np.stack([ranges[:, heat_body[np.nonzero(body == b)[0][0]]] for b in range(n_bodies)]) if n_bodies else np.zeros((0, 2))
     if physics.heavy and heat.any():
         ends[:, 1] += _rise_of_fluids(problem, totals, capacity)
-    velocity = np.maximum(stirred, driven_speed(grid, materials, faces, physics, body, ends))
+    velocity = np.maximum(stirred, driven_speed(grid, materials, faces, problem.given, physics, body, ends))
     velocity[velocity == 0.0] = 1.0
     inflow = per_body(body[owner], totals.inflow, n_bodies)
     mass = np.where(inflow > 0.0, inflow, turnover(materials, grid, faces, body, velocity, problem.scales.reference))
@@ -255,7 +263,17 @@ def _rise_of_fluids(problem: Problem, totals: Totals, capacity: Array) -> Array:
     """
     body, heat_body, faces = problem.body, problem.heat_body, problem.faces
     held = np.isin(faces.kind, (INLET, OUTLET)).astype(np.int64)
-    found = rises(problem.grid, problem.materials, faces, problem.cells.source, totals.heat, heat_body, held)
+    found = rises(
+        problem.grid,
+        problem.materials,
+        faces,
+        problem.given,
+        problem.heat_weights,
+        problem.cells.source,
+        totals.heat,
+        heat_body,
+        held,
+    )
     rise = np.zeros(int(body.max(initial=-1)) + 1)
     total = per_body(heat_body, np.abs(problem.cells.source) * problem.grid.volume, capacity.size)
     total += per_body(heat_body[faces.owner], np.abs(totals.heat), capacity.size)

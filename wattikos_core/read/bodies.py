@@ -9,31 +9,24 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Point, Problem
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, WALL, Array, Index
-from wattikos_core.physics.gradients import Gradients, gradients
-from wattikos_core.physics.properties import body_force
 from wattikos_core.read.shear import friction_on_walls, separation_angle, shear_along
 from wattikos_core.read.streams import Stream
-from wattikos_core.solve import State
-from wattikos_core.solve.iterate import properties_of
 
 # A surface is a body's when its area vectors cancel, to round-off of the outline's corners.
 _CLOSED = 1e-6
 
 
-def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, streams: Mapping[str, Stream]) -> dict[str, float]:
+def surface_quantities(point: Point, evaluation: Evaluation, streams: Mapping[str, Stream]) -> dict[str, float]:
     """Ledger quantities of all wetted surfaces by name, SI; see `definition_of` for their meaning."""
+    problem = point.problem
     grid, faces = problem.grid, problem.faces
     if not problem.cells.fluid.any():
         return {}
     values: dict[str, float] = {}
-    properties = properties_of(problem, state)
-    force = body_force(problem.cells, problem.forces, properties, state.spin)
-    gradient = gradients(faces, problem.forces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
-    mu = properties.viscosity
     # Told along streams alone.
-    friction = friction_on_walls(problem, state, properties, gradient) if streams else np.zeros((grid.n_faces, 2))
+    friction = friction_on_walls(point) if streams else np.zeros((grid.n_faces, 2))
     ahead_of = {part: _ahead(problem, stream) for part, stream in streams.items()}
     for name, group in grid.groups.items():
         if faces.kind[group[0]] not in (WALL, INTERFACE):
@@ -64,9 +57,9 @@ def surface_quantities(problem: Problem, evaluation: Evaluation, state: State, s
                 if length > 0.0:
                     values[f"mean Nusselt number of {of}"] = h * length / float(table.conductivity(0.5 * (mean + reference)))
             if stream is not None and ahead is not None and body:
-                onto = _force(problem, state, gradient, force, mu, group, cells, outward)
+                onto = _force(point, group, cells, outward)
                 values |= _in_flow(problem, stream, group, onto, ahead, body, _body_of(name, part))
-            if stream is not None and ahead is not None and not two and not faces.velocity[group].any():
+            if stream is not None and ahead is not None and not two and not problem.given.velocity[group].any():
                 if body:
                     values |= separation_angle(problem, friction, group, ahead, _body_of(name, part))
                 else:
@@ -89,7 +82,7 @@ def _ahead(problem: Problem, stream: Stream) -> Array:
     grid, faces = problem.grid, problem.faces
     if problem.module is not None:
         return problem.module.along
-    entering = (faces.kind == INLET) | ((faces.kind == OUTLET) & (faces.fed != AS_IT_COMES))
+    entering = (faces.kind == INLET) | ((faces.kind == OUTLET) & (problem.given.fed != AS_IT_COMES))
     inlet = np.nonzero(entering & (grid.region[grid.owner] == grid.region_names.index(stream.part)))[0]
     inward = -(faces.area[inlet] @ faces.normal[inlet])
     return np.asarray(inward / np.hypot(*inward))
@@ -117,30 +110,21 @@ def _body_length(problem: Problem, group: Index, ahead: Array | None) -> float:
     return 2.0 * total / grid.depth / np.pi if cut else 0.0
 
 
-def _force(
-    problem: Problem,
-    state: State,
-    gradient: Gradients,
-    weight: tuple[Array, Array],
-    mu: Array,
-    group: Index,
-    cells: Index,
-    outward: float,
-) -> Array:
+def _force(point: Point, group: Index, cells: Index, outward: float) -> Array:
     """Pressure and shear of the fluid on a surface, N, shape (2,); the radial part means nothing in axisymmetric sections."""
+    problem, state, gradients = point.problem, point.state, point.gradients
     faces = problem.faces
     # The full gradient of pressure is the net one with the force on the fluid.
-    slope = gradient.pressure + np.stack(weight, axis=1)
+    slope = gradients.pressure + point.force
     normal, area = outward * faces.normal[group], faces.area[group]
     reach = (faces.reach_owner if outward > 0.0 else faces.reach_neighbour)[group]
     shift = (faces.shift_owner if outward > 0.0 else faces.shift_neighbour)[group]
     gap = (faces.near if outward > 0.0 else faces.far)[group]
-    pressure = state.p[cells] + np.einsum("ij,ij->i", slope[cells], reach)
+    pressure = state.pressure[cells] + np.einsum("ij,ij->i", slope[cells], reach)
     # In a module pressure falls along the stream beside what repeats.
-    pressure -= problem.grid.face_centre[group] @ problem.forces.drive
-    moving = ((state.u, gradient.u), (state.v, gradient.v))
-    at_foot = np.stack([c[cells] + np.einsum("ij,ij->i", g[cells], shift) for c, g in moving], axis=1)
-    shear = mu[cells, None] * (at_foot - faces.velocity[group]) / gap[:, None]
+    pressure -= problem.grid.face_centre[group] @ problem.drive_in(state.periodicity)
+    at_foot = state.velocity[cells] + np.einsum("nij,nj->ni", gradients.velocity[cells], shift)
+    shear = point.properties.viscosity[cells, None] * (at_foot - problem.given.velocity[group]) / gap[:, None]
     return np.asarray(((pressure[:, None] * normal + shear) * area[:, None]).sum(axis=0))
 
 
@@ -162,7 +146,7 @@ def _in_flow(
         f"drag coefficient of {body}": drag / (0.5 * density * velocity**2 * frontal),
         f"Reynolds number of {body}": density * velocity * length / float(stream.table.viscosity(stream.inlet_temperature)),
     }
-    if not grid.axisymmetric and np.hypot(*(area @ faces.normal[group])) < _CLOSED * float(area.sum()):
+    if not grid.axisymmetric and np.linalg.norm(area @ faces.normal[group]) < _CLOSED * float(area.sum()):
         lift = float(force @ np.array([-ahead[1], ahead[0]]))
         values[f"lift on {body}"] = lift
         values[f"lift coefficient of {body}"] = lift / (0.5 * density * velocity**2 * frontal)

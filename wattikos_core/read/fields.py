@@ -5,11 +5,9 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from wattikos_core.physics import Problem
+from wattikos_core.physics import Problem, State, properties_of
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.properties import liquid_fractions
-from wattikos_core.solve import State
-from wattikos_core.solve.iterate import properties_of
 
 # Name and kind of quantity.
 FIELDS: dict[str, str] = {
@@ -30,15 +28,16 @@ def cell_fields(problem: Problem, state: State) -> dict[str, Array]:
     if flows.any():
         fields |= flow_fields(state, flows)
         # In a module pressure falls along the stream beside what repeats.
-        fields["pressure"] = fields["pressure"] - problem.grid.centre @ problem.forces.drive
-    if problem.forces.swirl == 1:
-        fields["swirl"] = np.where(flows, state.spin * problem.cells.radius, np.nan)
+        fields["pressure"] = fields["pressure"] - problem.grid.centre @ problem.drive_in(state.periodicity)
+    if problem.unknowns.swirl:
+        fields["swirl"] = np.where(flows, state.angular_velocity * problem.cells.radius, np.nan)
     if problem.tables.melts.any():
-        fields["liquid fraction"] = liquid_fractions(problem.cells, problem.tables, state.t)
+        fields["liquid fraction"] = liquid_fractions(problem.cells, problem.tables, state.stretched)
     return fields
 
 
 def flow_fields(state: State, flows: NDArray[np.bool_]) -> dict[str, Array]:
     """Speed, pressure and velocities where fluid flows, NaN elsewhere."""
-    values = {"speed": np.hypot(state.u, state.v), "pressure": state.p, "velocity x": state.u, "velocity y": state.v}
+    values = {"speed": state.speed, "pressure": state.pressure}
+    values |= {f"velocity {axis}": component for axis, component in zip("xyz", state.velocity.T, strict=False)}
     return {name: np.where(flows, value, np.nan) for name, value in values.items()}

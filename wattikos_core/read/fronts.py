@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import INTERFACE, WALL
 from wattikos_core.physics.properties import liquid_fractions
-from wattikos_core.solve import State
 
 # Faces at radii that differ by less than this share lie on one cylinder.
 _ONE_RADIUS = 1e-6
@@ -20,7 +19,7 @@ def front_distance(problem: Problem, before: State, after: State, evaluation: Ev
     """
     grid, faces = problem.grid, problem.faces
     mine = grid.region == index
-    share = [liquid_fractions(problem.cells, problem.tables, state.t)[mine] for state in (before, after)]
+    share = [liquid_fractions(problem.cells, problem.tables, state.stretched)[mine] for state in (before, after)]
     changed = abs(float((share[1] - share[0]) @ grid.volume[mine]))
     beyond = np.where(grid.neighbour >= 0, grid.neighbour, grid.owner)
     most, surface = 0.0, None

@@ -4,13 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Point, Problem
 from wattikos_core.physics.faces import INTERFACE, WALL, Array, Index
-from wattikos_core.physics.gradients import gradients
-from wattikos_core.physics.properties import Properties, body_force, liquid_fractions
+from wattikos_core.physics.properties import liquid_fractions
 from wattikos_core.read.shear import friction_on_walls, turning_of_walls
-from wattikos_core.solve import State
-from wattikos_core.solve.iterate import properties_of
 
 # A surface passes heat worth speaking of from this share of the largest amount on.
 _PASSING = 0.02
@@ -20,14 +17,15 @@ _BELOW = 0.25
 _ROUND = 1e-3
 
 
-def motion_quantities(problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:
+def motion_quantities(point: Point, evaluation: Evaluation) -> dict[str, float]:
     """Ledger quantities of moving surfaces, friction, melting and weight by name, SI; see `definition_of`."""
-    values = _turning(problem, evaluation, state)
+    problem = point.problem
+    values = _turning(point, evaluation)
     grid, cells = problem.grid, problem.cells
-    liquid = liquid_fractions(cells, problem.tables, state.t)
+    liquid = liquid_fractions(cells, problem.tables, point.state.stretched)
     for index, name in enumerate(grid.region_names):
         mine = grid.region == index
-        if problem.forces.heating == 1 and cells.fluid[mine].any():
+        if problem.physics.friction_heat and cells.fluid[mine].any():
             values[f"friction heat in {name}"] = float(evaluation.dissipation[mine].sum())
             values[f"heat of compression in {name}"] = float(evaluation.compression[mine].sum())
         if problem.materials[index].melting is not None:
@@ -36,9 +34,9 @@ def motion_quantities(problem: Problem, evaluation: Evaluation, state: State) ->
             rayleigh = rayleigh_number(problem, evaluation, index)
             if rayleigh > 0.0:
                 values[f"Rayleigh number of {name}"] = rayleigh
-    charge = problem.forces.charge
+    charge = problem.gases.charge
     if charge.any():
-        filling = properties_of(problem, state).filling
+        filling = point.properties.filling
         for index, name in enumerate(grid.region_names):
             mine = (grid.region == index) & (problem.body >= 0)
             if mine.any() and charge[problem.body[mine][0]] > 0.0:
@@ -60,7 +58,7 @@ def rayleigh_number(problem: Problem, evaluation: Evaluation, index: int) -> flo
     if surface.size == 0:
         return 0.0
     low, high = float(surface.min()), float(surface.max())
-    pull = float(np.hypot(*problem.physics.gravity))
+    pull = float(np.linalg.norm(problem.physics.gravity))
     length = _height(problem, touching)
     giving, taking = _giving_and_taking(problem, evaluation, index)
     if problem.physics.rayleigh_length == "gap" and giving.size and taking.size:
@@ -83,7 +81,7 @@ def heated_from_below(problem: Problem, evaluation: Evaluation, index: int) -> b
     giving, taking = _giving_and_taking(problem, evaluation, index)
     if giving.size == 0 or taking.size == 0:
         return False
-    up = -np.asarray(problem.physics.gravity) / float(np.hypot(*problem.physics.gravity))
+    up = -np.asarray(problem.physics.gravity) / float(np.linalg.norm(problem.physics.gravity))
     mean = [float(np.average(problem.grid.face_centre[f] @ up, weights=problem.faces.area[f])) for f in (giving, taking)]
     return mean[1] - mean[0] > _BELOW * _height(problem, _touching(problem, index))
 
@@ -92,7 +90,7 @@ def _height(problem: Problem, touching: Index) -> float:
     """Extent of surfaces along gravity, m."""
     gravity = np.asarray(problem.physics.gravity)
     nodes = problem.grid.nodes[np.unique(problem.grid.face_nodes[touching])]
-    return float(np.ptp(nodes @ gravity)) / float(np.hypot(*gravity))
+    return float(np.ptp(nodes @ gravity)) / float(np.linalg.norm(gravity))
 
 
 def _giving_and_taking(problem: Problem, evaluation: Evaluation, index: int) -> tuple[Index, Index]:
@@ -122,19 +120,20 @@ def _touching(problem: Problem, index: int) -> Index:
     return np.nonzero(wall & ((grid.region[grid.owner] == index) | (beyond == index)))[0]
 
 
-def _turning(problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:
+def _turning(point: Point, evaluation: Evaluation) -> dict[str, float]:
     """Torque and power of surfaces that turn, and force and power of those that slide."""
-    grid, faces = problem.grid, problem.faces
+    problem = point.problem
+    grid, faces, given = problem.grid, problem.faces, problem.given
     values: dict[str, float] = {}
     shear: Array | None = None
-    fastest = int(np.argmax(np.abs(faces.spin)))
-    sense = float(np.sign(faces.spin[fastest])) or 1.0
+    fastest = int(np.argmax(np.abs(given.angular_velocity)))
+    sense = float(np.sign(given.angular_velocity[fastest])) or 1.0
     for name, group in grid.groups.items():
         if faces.kind[group[0]] not in (WALL, INTERFACE):
             continue
-        if problem.forces.swirl == 1:
+        if problem.unknowns.swirl:
             onto = float(evaluation.torque[group].sum())
-            turning = float(faces.spin[group[0]])
+            turning = float(given.angular_velocity[group[0]])
             wet = problem.cells.fluid[grid.owner[group[0]]] == 1
             torque = onto if wet else -onto
             if turning != 0.0:
@@ -142,15 +141,15 @@ def _turning(problem: Problem, evaluation: Evaluation, state: State) -> dict[str
                 values[f"power to turn {name}"] = -torque * turning
             elif torque != 0.0:
                 values[f"torque on {name}"] = torque * sense
-        elif faces.velocity[group].any():
+        elif given.velocity[group].any():
             if shear is None:
-                shear = _shear(problem, state)
+                shear = friction_on_walls(point)
             force = shear[group]
-            power = -float((force * faces.velocity[group]).sum())
+            power = -float((force * given.velocity[group]).sum())
             centre = grid.nodes[np.unique(grid.face_nodes[group])].mean(axis=0)
             arm = grid.face_centre[group] - centre
-            turned = arm[:, 0] * faces.velocity[group][:, 1] - arm[:, 1] * faces.velocity[group][:, 0]
-            whole = np.hypot(*arm.T) * np.hypot(*faces.velocity[group].T)
+            turned = arm[:, 0] * given.velocity[group][:, 1] - arm[:, 1] * given.velocity[group][:, 0]
+            whole = np.hypot(*arm.T) * np.linalg.norm(given.velocity[group], axis=1)
             if np.all(turned > _ROUND * whole) or np.all(turned < -_ROUND * whole):
                 torque = float((arm[:, 0] * force[:, 1] - arm[:, 1] * force[:, 0]).sum())
                 values[f"torque to turn {name}"] = -torque * float(np.sign(turned[0]))
@@ -160,7 +159,7 @@ def _turning(problem: Problem, evaluation: Evaluation, state: State) -> dict[str
         elif not grid.axisymmetric and _closed(problem, group) and _something_turns(problem):
             # A casing at rest bears the moment of what turns in it.
             if shear is None:
-                shear = _shear(problem, state)
+                shear = friction_on_walls(point)
             arm = grid.face_centre[group] - grid.nodes[np.unique(grid.face_nodes[group])].mean(axis=0)
             torque = float((arm[:, 0] * shear[group][:, 1] - arm[:, 1] * shear[group][:, 0]).sum())
             values[f"torque on {name}"] = torque * _sense_in_the_plane(problem)
@@ -173,14 +172,14 @@ def _closed(problem: Problem, group: Index) -> bool:
     wet = problem.cells.fluid[problem.grid.owner[group[0]]] == 1
     if problem.grid.neighbour[group[0]] >= 0:
         wet = wet or problem.cells.fluid[problem.grid.neighbour[group[0]]] == 1
-    return bool(wet) and float(np.hypot(*(area @ problem.faces.normal[group]))) < 1e-6 * float(area.sum())
+    return bool(wet) and float(np.linalg.norm(area @ problem.faces.normal[group])) < 1e-6 * float(area.sum())
 
 
 def _something_turns(problem: Problem) -> bool:
     """Whether a closed surface moves along itself in a flat section."""
     faces = problem.faces
     return any(
-        bool(faces.velocity[group].any(axis=1).all()) and _closed(problem, group)
+        bool(problem.given.velocity[group].any(axis=1).all()) and _closed(problem, group)
         for group in problem.grid.groups.values()
         if faces.kind[group[0]] in (WALL, INTERFACE)
     )
@@ -190,11 +189,3 @@ def _sense_in_the_plane(problem: Problem) -> float:
     """1 where what turns fastest in a flat section turns anticlockwise, -1 where clockwise."""
     rates = turning_of_walls(problem)
     return float(np.sign(rates[int(np.argmax(np.abs(rates)))])) or 1.0
-
-
-def _shear(problem: Problem, state: State) -> Array:
-    """Friction of the fluid on every wall and interface, N, shape (n_faces, 2)."""
-    properties: Properties = properties_of(problem, state)
-    force = body_force(problem.cells, problem.forces, properties, state.spin)
-    gradient = gradients(problem.faces, problem.forces, state.u, state.v, state.p, state.spin, properties, *force, problem.passes)
-    return friction_on_walls(problem, state, properties, gradient)

@@ -6,10 +6,9 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedCase
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.scales import LEAST_SPAN
 from wattikos_core.read.senses import in_sense
-from wattikos_core.solve import State
 
 # Quantities watched when none are chosen, at most.
 _MOST_WATCHED = 6

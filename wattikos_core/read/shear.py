@@ -4,18 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
-from wattikos_core.physics import Problem
+from wattikos_core.physics import Point, Problem
 from wattikos_core.physics.faces import INTERFACE, WALL, Array, Index
-from wattikos_core.physics.gradients import Gradients
-from wattikos_core.physics.properties import Properties
-from wattikos_core.solve import State
 
 # A wall runs along its stream when its faces do by this share, on the mean.
 _ALONG = 0.5
 
 
-def friction_on_walls(problem: Problem, state: State, properties: Properties, gradient: Gradients) -> Array:
+def friction_on_walls(point: Point) -> Array:
     """Friction of the fluid on every wall and interface, N, shape (n_faces, 2)."""
+    problem, velocity = point.problem, point.state.velocity
     grid, faces = problem.grid, problem.faces
     onto = np.zeros((grid.n_faces, 2))
     turning = turning_of_walls(problem)
@@ -24,10 +22,9 @@ def friction_on_walls(problem: Problem, state: State, properties: Properties, gr
         wet = np.isin(faces.kind, (WALL, INTERFACE)) & (cells >= 0) & (problem.cells.fluid[np.maximum(cells, 0)] == 1)
         f = np.nonzero(wet)[0]
         c = cells[f]
-        moving = ((state.u, gradient.u), (state.v, gradient.v))
-        at_foot = np.stack([x[c] + np.einsum("ij,ij->i", g[c], shift[f]) for x, g in moving], axis=1)
-        strength = properties.viscosity[c] * faces.area[f]
-        onto[f] += (strength / gap[f])[:, None] * (at_foot - faces.velocity[f])
+        at_foot = velocity[c] + np.einsum("nij,nj->ni", point.gradients.velocity[c], shift[f])
+        strength = point.properties.viscosity[c] * faces.area[f]
+        onto[f] += (strength / gap[f])[:, None] * (at_foot - problem.given.velocity[f])
         # Along a wall that turns its velocity turns too: the transposed part of the stress, n·∂u/∂s, is there as well. It is that
         # of the wall itself, minus its rate of turning, not that of the cell beside it.
         normal = outward * faces.normal[f]
@@ -42,7 +39,7 @@ def turning_of_walls(problem: Problem) -> Array:
     faces, grid = problem.faces, problem.grid
     turning = np.zeros(grid.n_faces)
     for group in grid.groups.values():
-        velocity = faces.velocity[group]
+        velocity = problem.given.velocity[group]
         if faces.kind[group[0]] not in (WALL, INTERFACE) or not velocity.any():
             continue
         arm, relative = grid.face_centre[group] - grid.face_centre[group].mean(axis=0), velocity - velocity.mean(axis=0)

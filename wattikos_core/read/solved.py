@@ -6,7 +6,7 @@ import numpy as np
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.case.estimates import CounterflowPlates, DoublePipe
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Problem, State, point_of
 from wattikos_core.physics.faces import INTERFACE, WALL
 from wattikos_core.physics.scales import LEAST_SPAN
 from wattikos_core.read.bodies import surface_quantities
@@ -14,9 +14,7 @@ from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
 from wattikos_core.read.senses import heat_through
 from wattikos_core.read.streams import Stream, exchange_with, log_mean, streams_of
-from wattikos_core.solve import State
 from wattikos_core.solve.convergence import imbalances
-from wattikos_core.solve.iterate import carrying
 
 
 def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:
@@ -25,8 +23,8 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     A quantity that this case does not have (no second stream, no solid) is left out.
     """
     values: dict[str, float] = {}
-    problem = carrying(problem, state)
-    streams = streams_of(problem, evaluation)
+    streams = streams_of(problem, evaluation, state.periodicity)
+    point = point_of(problem, state)
     roles = resolved.case.estimate if isinstance(resolved.case.estimate, CounterflowPlates | DoublePipe) else None
     if roles is not None and roles.hot in streams and roles.cold in streams:
         values |= _exchanger(problem, evaluation, streams[roles.hot], streams[roles.cold], roles.wall)
@@ -51,11 +49,11 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
         values["hottest metal"] = float(evaluation.temperature[solid].max())
         values["coldest metal"] = float(evaluation.temperature[solid].min())
     values |= _temperatures(problem, evaluation)
-    values |= surface_quantities(problem, evaluation, state, streams)
-    values |= motion_quantities(problem, evaluation, state)
+    values |= surface_quantities(point, evaluation, streams)
+    values |= motion_quantities(point, evaluation)
     if resolved.module is not None and problem.module is not None:
         stream = streams[problem.grid.region_names[problem.module.region]]
-        values |= module_quantities(problem, problem.module, stream, resolved.module.count)
+        values |= module_quantities(state.periodicity, problem.module, stream, resolved.module.count)
     for index, name in enumerate(problem.grid.region_names):
         released = float((problem.cells.source * problem.cells.volume)[problem.grid.region == index].sum())
         if released:
@@ -67,7 +65,7 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
             continue
         values[heat_through(name)] = passing
     values |= _between_ambients(resolved, problem, values)
-    values["mass balance"], values["heat balance"] = imbalances(problem, evaluation)
+    values["mass balance"], values["heat balance"] = imbalances(problem, evaluation, state.periodicity)
     # Without a temperature difference there is no coefficient: the case does not have this quantity.
     return {name: value for name, value in values.items() if np.isfinite(value)}
 

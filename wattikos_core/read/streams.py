@@ -7,8 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from wattikos_core.materials import PropertyTable
-from wattikos_core.physics import Evaluation, Module, Problem, bulk_temperatures
+from wattikos_core.physics import Evaluation, Module, Periodicity, Problem, bulk_temperatures
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, SYMMETRY, TEMPERATURE_GIVEN, WALL, Array, Index
+from wattikos_core.physics.state import NOT_PERIODIC
 
 _MOSTLY_OPEN = 0.25
 
@@ -51,18 +52,18 @@ class Stream:
         return self.mass_flow * self.hydraulic_diameter / (self.cross_section * float(self.table.viscosity(self.mean_temperature)))
 
 
-def streams_of(problem: Problem, evaluation: Evaluation) -> dict[str, Stream]:
-    """The streams of a solution, by part name."""
+def streams_of(problem: Problem, evaluation: Evaluation, periodicity: Periodicity = NOT_PERIODIC) -> dict[str, Stream]:
+    """The streams of a solution, by part name; of a module with what changes from one to the next."""
     grid, faces = problem.grid, problem.faces
     streams: dict[str, Stream] = {}
     for index, name in enumerate(grid.region_names):
         if not problem.materials[index].fluid:
             continue
         if problem.module is not None and index == problem.module.region:
-            streams[name] = _through_module(problem, problem.module, evaluation, name)
+            streams[name] = _through_module(problem, problem.module, evaluation, periodicity, name)
             continue
         mine = grid.region[grid.owner] == index
-        fed = faces.fed != AS_IT_COMES
+        fed = problem.given.fed != AS_IT_COMES
         inlet = np.nonzero(mine & ((faces.kind == INLET) | ((faces.kind == OUTLET) & fed)))[0]
         outlet = np.nonzero(mine & (faces.kind == OUTLET) & ~fed)[0]
         if inlet.size == 0 or outlet.size == 0 or -float(evaluation.flow[inlet].sum()) <= 0.0:
@@ -109,12 +110,14 @@ def _walls_of(problem: Problem, index: int) -> tuple[Index, float]:
     return walls, 4.0 * volume / wetted if wetted > _MOSTLY_OPEN * open_sides else float("nan")
 
 
-def _through_module(problem: Problem, module: Module, evaluation: Evaluation, name: str) -> Stream:
+def _through_module(problem: Problem, module: Module, evaluation: Evaluation, periodicity: Periodicity, name: str) -> Stream:
     """The stream through a module that repeats, from its upstream end to its downstream one."""
-    table, forces = problem.materials[module.region], problem.forces
+    table = problem.materials[module.region]
     walls, hydraulic = _walls_of(problem, module.region)
     mass = float(evaluation.flow[module.faces].sum())
-    upstream, downstream = bulk_temperatures(module, table, evaluation.flow, evaluation.enthalpy_flow, forces.ratio, forces.jump)
+    upstream, downstream = bulk_temperatures(
+        module, table, evaluation.flow, evaluation.enthalpy_flow, periodicity.ratio, periodicity.rise
+    )
     return Stream(
         part=name,
         table=table,
@@ -122,7 +125,7 @@ def _through_module(problem: Problem, module: Module, evaluation: Evaluation, na
         inlet_temperature=upstream,
         outlet_temperature=downstream,
         heat=mass * float(table.enthalpy(downstream) - table.enthalpy(upstream)),
-        pressure_drop=float(forces.drive @ module.along) * module.length,
+        pressure_drop=periodicity.pressure_gradient * module.length,
         hydraulic_diameter=hydraulic,
         cross_section=module.area,
         backflow=0.0,
@@ -218,7 +221,7 @@ def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall
         np.where(owns, evaluation.face_temperature[faces], evaluation.beyond_temperature[faces])[chosen],
         bulk[chosen],
         bool(
-            np.all(problem.faces.thermal[faces[chosen]] == TEMPERATURE_GIVEN)
-            and np.ptp(problem.faces.temperature[faces[chosen]]) == 0.0
+            np.all(problem.given.thermal[faces[chosen]] == TEMPERATURE_GIVEN)
+            and np.ptp(problem.given.temperature[faces[chosen]]) == 0.0
         ),
     )

@@ -1,6 +1,5 @@
-"""Searches over cases: sizing one input for one wanted quantity, and varying one by hand."""
+"""The searches that studies use."""
 
-from wattikos_core.search.sizing import SizingResult, SizingTask, Trial, read_task, size_case
-from wattikos_core.search.vary import vary_by_hand
+from wattikos_core.search.corrected_model import CorrectedModel, Trial, bracket
 
-__all__ = ["SizingResult", "SizingTask", "Trial", "read_task", "size_case", "vary_by_hand"]
+__all__ = ["CorrectedModel", "Trial", "bracket"]

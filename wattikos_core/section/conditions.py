@@ -6,7 +6,7 @@ from difflib import get_close_matches
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.case.shapes import SHAPE_SIDES
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.section.ends import end_problems
 from wattikos_core.section.painted import Boundary, PaintedSection
 
@@ -66,7 +66,7 @@ def _could_exist(name: str, resolved: ResolvedCase) -> bool:
 
 def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
     """Raise CaseError for conditions on unknown boundaries, flow conditions on solids, and flow without a way out."""
-    problems: list[Problem] = []
+    problems: list[InputProblem] = []
     names = list(section.boundaries)
     inflow: dict[str, str] = {}
     outflow: set[str] = set()
@@ -78,22 +78,24 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
         if boundary is None:
             if not _could_exist(condition.boundary, resolved):
                 near = get_close_matches(condition.boundary, names, 1) or names[:1]
-                problems.append(Problem(field, f"there is no boundary '{condition.boundary}'", f"did you mean '{near[0]}'?"))
+                problems.append(InputProblem(field, f"there is no boundary '{condition.boundary}'", f"did you mean '{near[0]}'?"))
             continue
         if boundary.interface:
             problems.append(
-                Problem(field, f"'{condition.boundary}' lies between two parts", "leave it free: heat passes there by itself")
+                InputProblem(field, f"'{condition.boundary}' lies between two parts", "leave it free: heat passes there by itself")
             )
             continue
         if condition.boundary in given:
             remedy = f"take it out of one of them ({given[condition.boundary]} has it too)"
-            problems.append(Problem(field, f"'{condition.boundary}' has two conditions", remedy))
+            problems.append(InputProblem(field, f"'{condition.boundary}' has two conditions", remedy))
             continue
         given[condition.boundary] = condition.field
         part = boundary.parts[0]
         fluid = section.fluid[section.names.index(part)]
         if (condition.type.startswith("inlet") or condition.type == "outlet") and not fluid:
-            problems.append(Problem(field, f"'{condition.boundary}' belongs to a solid", "put inlets and outlets on a fluid part"))
+            problems.append(
+                InputProblem(field, f"'{condition.boundary}' belongs to a solid", "put inlets and outlets on a fluid part")
+            )
         elif condition.type == "outlet":
             outflow.add(part)
         elif condition.type.startswith("inlet"):
@@ -101,7 +103,7 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
     reach = _connected_fluids(resolved, section)
     for part, field in inflow.items():
         if not (reach[part] & outflow):
-            problems.append(Problem(field, f"fluid enters '{part}' and cannot leave", "make one of its boundaries an outlet"))
+            problems.append(InputProblem(field, f"fluid enters '{part}' and cannot leave", "make one of its boundaries an outlet"))
     problems += end_problems(resolved, section)
     if problems:
         raise CaseError(problems)

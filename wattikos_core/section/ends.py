@@ -7,13 +7,13 @@ from collections.abc import Sequence
 import numpy as np
 
 from wattikos_core.case import ResolvedCase
-from wattikos_core.errors import Problem
+from wattikos_core.errors import InputProblem
 from wattikos_core.section.painted import Array, PaintedSection
 
 _FIT = 1e-6
 
 
-def end_problems(resolved: ResolvedCase, section: PaintedSection) -> list[Problem]:
+def end_problems(resolved: ResolvedCase, section: PaintedSection) -> list[InputProblem]:
     """What is wrong with the ends of a case's module; nothing where all fits, or nothing repeats."""
     module = resolved.module
     if module is None:
@@ -24,13 +24,15 @@ def end_problems(resolved: ResolvedCase, section: PaintedSection) -> list[Proble
         return []
     both = sorted(set(module.upstream) & set(module.downstream))
     if both:
-        return [Problem(f"{field}.downstream", f"'{both[0]}' is at both ends of the module", "choose the other end's boundary")]
+        return [
+            InputProblem(f"{field}.downstream", f"'{both[0]}' is at both ends of the module", "choose the other end's boundary")
+        ]
     ends = [_points(section, names) for names in (module.upstream, module.downstream)]
     for points, names, where in zip(ends, (module.upstream, module.downstream), ("boundaries", "downstream"), strict=True):
         bend = _bend(points)
         if bend > _FIT:
             problem = f"'{names[0]}' is not one straight line" if len(names) == 1 else f"{', '.join(names)} are not on one line"
-            return [Problem(f"{field}.{where}", problem, "cut the module along straight lines")]
+            return [InputProblem(f"{field}.{where}", problem, "cut the module along straight lines")]
     tips = [_tips(points) for points in ends]
     lengths = [float(np.hypot(*(stop - start))) for start, stop in tips]
     (start, stop), (start_last, stop_last) = tips
@@ -40,16 +42,16 @@ def end_problems(resolved: ResolvedCase, section: PaintedSection) -> list[Proble
         problem = f"the upstream end is {1e3 * lengths[0]:.5g} mm long and the downstream end {1e3 * lengths[1]:.5g} mm"
         if abs(lengths[0] - lengths[1]) <= _FIT * max(lengths):
             problem = "the two ends of the module are not parallel"
-        return [Problem(f"{field}.downstream", problem, "cut the module along two equal, parallel lines")]
+        return [InputProblem(f"{field}.downstream", problem, "cut the module along two equal, parallel lines")]
     period = start_last - start
     if resolved.axisymmetric and abs(period[1]) > _FIT * float(np.hypot(*period)):
-        return [Problem(f"{field}.downstream", "the module repeats away from the axis", "let it repeat along the axis")]
+        return [InputProblem(f"{field}.downstream", "the module repeats away from the axis", "let it repeat along the axis")]
     fluids = [
         any(section.fluid[section.names.index(section.boundaries[name].parts[0])] for name in names)
         for names in (module.upstream, module.downstream)
     ]
     if not all(fluids):
-        return [Problem(f"{field}.boundaries", "no fluid passes the ends of the module", "choose boundaries of the fluid")]
+        return [InputProblem(f"{field}.boundaries", "no fluid passes the ends of the module", "choose boundaries of the fluid")]
     return []
 
 

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import ResolvedCase, ResolvedPart
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.quantities.values import show
 from wattikos_core.section.painted import Array, Boundary, Chain, PaintedSection
 from wattikos_core.section.shapes import Edge, outline_of, polygon_points
@@ -51,7 +51,7 @@ def paint_outlines(resolved: ResolvedCase) -> PaintedSection:
     if not np.any(regions >= 0):
         problem = f"nothing is left of a section of {show(diagonal, 'length')} across"
         remedy = "give its parts sizes of one kind, and let voids leave something"
-        raise CaseError(Problem("section.parts", problem, remedy))
+        raise CaseError(InputProblem("section.parts", problem, remedy))
     _refuse_slivers(faces, regions, diagonal)
     names = tuple(part.name for part in resolved.bodies)
     node, start, end, left, right = _segments(faces, regions, lattice)
@@ -70,7 +70,7 @@ def _polygon(part: ResolvedPart, loops: list[list[Edge]], axisymmetric: bool) ->
         if not ring.is_valid:
             reason = shapely.is_valid_reason(ring)
             raise CaseError(
-                Problem(
+                InputProblem(
                     f"{part.field}.shape",
                     f"the outline of '{part.name}' crosses itself ({reason})",
                     "move its points apart",
@@ -78,7 +78,7 @@ def _polygon(part: ResolvedPart, loops: list[list[Edge]], axisymmetric: bool) ->
                 )
             )
         if ring.area <= 0.0:
-            raise CaseError(Problem(f"{part.field}.shape", f"'{part.name}' has no area", "give it a size"))
+            raise CaseError(InputProblem(f"{part.field}.shape", f"'{part.name}' has no area", "give it a size"))
     shape = rings[0]
     for ring in rings[1:]:
         shape = shape.symmetric_difference(ring)
@@ -88,7 +88,7 @@ def _polygon(part: ResolvedPart, loops: list[list[Edge]], axisymmetric: bool) ->
         shape = shape.intersection(shapely.box(low_x - width, 0.0, high_x + width, max(high_y, 0.0) + width))
         if shape.is_empty or shape.area == 0.0:
             raise CaseError(
-                Problem(f"{part.field}.shape", f"'{part.name}' lies below the axis", "an axisymmetric section lies at y ≥ 0")
+                InputProblem(f"{part.field}.shape", f"'{part.name}' lies below the axis", "an axisymmetric section lies at y ≥ 0")
             )
     return shape
 
@@ -118,7 +118,7 @@ def _refuse_slivers(faces: list[Any], regions: Index, diagonal: float) -> None:
         if region >= 0 and 2.0 * face.area / face.length < _THINNEST * diagonal:
             x, y = face.centroid.x, face.centroid.y
             raise CaseError(
-                Problem(
+                InputProblem(
                     "section.parts",
                     f"what is left between edges at x = {show(x, 'length')}, y = {show(y, 'length')} is only "
                     f"{2.0 * face.area / face.length:.2g} m thin",

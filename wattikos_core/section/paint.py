@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from wattikos_core.case import ResolvedCase, ResolvedPart
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.section.outlines import paint_outlines
 from wattikos_core.section.painted import PaintedSection
 from wattikos_core.section.rectangles import paint_rectangles
@@ -20,13 +20,16 @@ def paint(resolved: ResolvedCase) -> PaintedSection:
             mean anything.
     """
     if not resolved.bodies:
-        raise CaseError(Problem("section.parts", "no part is present", "switch at least one part on"))
+        raise CaseError(InputProblem("section.parts", "no part is present", "switch at least one part on"))
     section = paint_rectangles(resolved) if all(part.upright for part in resolved.parts) else paint_outlines(resolved)
     hidden = [part for part in resolved.bodies if not section.rings[part.name]]
     if hidden:
         remedy = "make it larger or paint it later"
         raise CaseError(
-            [Problem(part.field, f"nothing of '{part.name}' is left after painting", remedy, at=_middle(part)) for part in hidden]
+            [
+                InputProblem(part.field, f"nothing of '{part.name}' is left after painting", remedy, at=_middle(part))
+                for part in hidden
+            ]
         )
     tables = {part.name: part.table for part in resolved.bodies}
     fluid = dict(zip(section.names, section.fluid, strict=True))
@@ -36,7 +39,7 @@ def paint(resolved: ResolvedCase) -> PaintedSection:
         first, second = (tables[part] for part in boundary.parts)
         if first is not second and boundary.name not in resolved.contacts:
             remedy = "put a solid part between them, or give the thin wall between them a thickness and a material"
-            raise CaseError(Problem("section.parts", f"two different fluids touch at {boundary.name}", remedy))
+            raise CaseError(InputProblem("section.parts", f"two different fluids touch at {boundary.name}", remedy))
     return section
 
 

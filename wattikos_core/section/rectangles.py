@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import ResolvedCase, ResolvedPart
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.quantities.values import show
 from wattikos_core.section.painted import Array, Boundary, PaintedSection, Tensor
 
@@ -100,7 +100,7 @@ def _lines(values: Array, diagonal: float, axis: str) -> Array:
     if thin.size:
         at = float(lines[thin[0]])
         raise CaseError(
-            Problem(
+            InputProblem(
                 "section.parts",
                 f"two edges at {axis} = {show(at, 'length')} are only {gaps[thin[0]]:.2g} m apart",
                 "let the parts touch exactly, or leave a real gap",

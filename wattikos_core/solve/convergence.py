@@ -10,9 +10,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wattikos_core.physics import Evaluation, Problem, bulk_temperatures
+from wattikos_core.physics import Evaluation, Periodicity, Problem, State, bulk_temperatures
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.scales import LEAST_SPAN, per_body, spans
+from wattikos_core.physics.state import NOT_PERIODIC
 
 # Names of heat that passes surfaces begin so.
 _HEAT = ("heat from ", "heat out through ", "heat in through ")
@@ -77,7 +78,7 @@ class Diagonals(NamedTuple):
     passing: Array
 
 
-def norms(problem: Problem, state: Evaluation, diagonals: Diagonals) -> Norms:
+def norms(problem: Problem, state: State, evaluation: Evaluation, diagonals: Diagonals) -> Norms:
     """Momentum: Σ|R| / Σ a_P U. Mass: Σ|ΣF| over what passes. Energy: Σ|R| over the heat that passes (see `heat_passing`).
 
     Velocity and temperature: the largest |R| / a_P U and |R| / a_P ΔT in steady state. In time the largest |R| / S U and |R|
@@ -90,9 +91,9 @@ def norms(problem: Problem, state: Evaluation, diagonals: Diagonals) -> Norms:
     scales, in_time = problem.scales, problem.storage is not None
     momentum = mass = velocity = 0.0
     stretch = np.array([table.stretch for table in problem.materials])[problem.grid.region]
-    span = spans(problem.heat_body, state.temperature, scales.span)
-    noise = _ULPS * _EPSILON * diagonals.energy * np.abs(state.temperature)
-    off = np.maximum(np.abs(state.energy) - noise, 0.0)
+    span = spans(problem.heat_body, evaluation.temperature, scales.span)
+    noise = _ULPS * _EPSILON * diagonals.energy * np.abs(evaluation.temperature)
+    off = np.maximum(np.abs(evaluation.energy) - noise, 0.0)
     answer = diagonals.storage if in_time else diagonals.energy
     temperature = float(np.max(off / (answer * (span + stretch))))
     fluid = problem.cells.fluid == 1
@@ -100,45 +101,45 @@ def norms(problem: Problem, state: Evaluation, diagonals: Diagonals) -> Norms:
         body = np.where(fluid, problem.body, -1)
         count = scales.mass.size
         there = np.bincount(body[fluid], minlength=count) > 0
-        force = np.hypot(state.momentum_x, state.momentum_y)
-        left = np.abs(state.momentum_x) + np.abs(state.momentum_y)
-        if problem.forces.swirl == 1:
+        force = np.linalg.norm(evaluation.momentum, axis=1)
+        left = np.abs(evaluation.momentum).sum(axis=1)
+        if problem.unknowns.swirl:
             # Angular momentum over its lever is a force too.
-            left = left + np.abs(state.swirl) / np.where(problem.cells.radius > 0.0, problem.cells.radius, 1.0)
+            left = left + np.abs(evaluation.angular_momentum) / np.where(problem.cells.radius > 0.0, problem.cells.radius, 1.0)
         drive = per_body(body, diagonals.momentum * scales.velocity, count)
         momentum = float(np.max(per_body(body, left, count)[there] / drive[there]))
         passing = np.maximum(scales.mass, 1e-300)
-        mass = float(np.max((per_body(body, np.abs(state.mass), count) / passing)[there]))
+        mass = float(np.max((per_body(body, np.abs(evaluation.mass), count) / passing)[there]))
         inert = diagonals.inertia if in_time else diagonals.momentum
         velocity = float(np.max((force / (inert * scales.velocity))[fluid]))
         if in_time:
             # Mass that goes missing in a cell is made up for by what passes it.
-            velocity = max(velocity, float(np.max(np.abs(state.mass[fluid]) / diagonals.passing[fluid])))
+            velocity = max(velocity, float(np.max(np.abs(evaluation.mass[fluid]) / diagonals.passing[fluid])))
     number = problem.heat_body
     left = per_body(number, off, scales.span.size)
-    energy = float(np.max(left / heat_passing(problem, state)))
+    energy = float(np.max(left / heat_passing(problem, evaluation, state.periodicity)))
     if problem.module is not None:
-        mass += abs(flow_missing(problem, state))
-        energy += abs(temperature_missing(problem, state, problem.forces.ratio, problem.forces.jump))
+        mass += abs(flow_missing(problem, evaluation))
+        energy += abs(temperature_missing(problem, evaluation, state.periodicity))
     exchanged = float(np.sum(diagonals.energy * (span + stretch)))
     pace = max(momentum, mass, float(np.sum(off)) / exchanged)
     return Norms(momentum, mass, energy, velocity, temperature, pace)
 
 
-def heat_passing(problem: Problem, state: Evaluation) -> Array:
+def heat_passing(problem: Problem, evaluation: Evaluation, periodicity: Periodicity) -> Array:
     """Heat that passes each body of heat, W, shape (n_heat_bodies,): what its residuals are measured against.
 
     The larger of half of all that passes outer faces, sources and the storage of cells, what sources and fluxes give, and what the
     streams that enter would take on over the temperatures given. All of it is there in an answer, or given.
     """
     scales, number = problem.scales, problem.heat_body
-    _, amounts, level = heat_account(problem, state)
-    amounts = amounts + per_body(number, np.abs(state.storing - level[number] * state.gaining), amounts.size)
+    _, amounts, level = heat_account(problem, evaluation, periodicity)
+    amounts = amounts + per_body(number, np.abs(evaluation.storing - level[number] * evaluation.gaining), amounts.size)
     streams = scales.capacity * np.maximum(scales.span, LEAST_SPAN)
     return np.asarray(np.maximum.reduce([0.5 * amounts, scales.heat, streams, np.full(amounts.size, 1e-300)]))
 
 
-def heat_account(problem: Problem, state: Evaluation) -> tuple[Array, Array, Array]:
+def heat_account(problem: Problem, evaluation: Evaluation, periodicity: Periodicity = NOT_PERIODIC) -> tuple[Array, Array, Array]:
     """The account of heat of each body of heat, shape (n_heat_bodies,) each.
 
     Returns:
@@ -148,30 +149,30 @@ def heat_account(problem: Problem, state: Evaluation) -> tuple[Array, Array, Arr
     count, number = problem.scales.span.size, problem.heat_body
     outer = problem.grid.neighbour < 0
     of_face = number[problem.faces.owner[outer]]
-    flow, heat, carried = state.flow[outer], state.heat[outer], state.enthalpy_flow[outer]
+    flow, heat, carried = evaluation.flow[outer], evaluation.heat[outer], evaluation.enthalpy_flow[outer]
     entering = flow < 0.0
     total = per_body(of_face, np.where(entering, flow, 0.0), count)
     level = per_body(of_face, np.where(entering, carried, 0.0), count)
     level = np.divide(level, total, out=np.zeros(count), where=total != 0.0)
     net = carried - level[of_face] * flow
-    released = problem.cells.source * problem.grid.volume + state.dissipation + state.compression
+    released = problem.source_in(periodicity) * problem.grid.volume + evaluation.dissipation + evaluation.compression
     source = per_body(number, released, count)
-    stored = per_body(number, state.storing - level[number] * state.gaining, count)
+    stored = per_body(number, evaluation.storing - level[number] * evaluation.gaining, count)
     repeated = np.zeros(count)
     if problem.module is not None:
-        repeated[number[problem.faces.owner[problem.module.faces[0]]]] = _kept_by_module(problem, state)
+        repeated[number[problem.faces.owner[problem.module.faces[0]]]] = _kept_by_module(problem, evaluation, periodicity)
     leaving = per_body(of_face, net + heat, count) - source + stored + repeated
     amounts = per_body(of_face, np.abs(net) + np.abs(heat), count) + np.abs(source) + np.abs(stored) + np.abs(repeated)
     return leaving, amounts, level
 
 
-def heat_sum(problem: Problem, state: Evaluation) -> tuple[float, float]:
+def heat_sum(problem: Problem, evaluation: Evaluation, periodicity: Periodicity = NOT_PERIODIC) -> tuple[float, float]:
     """Heat that leaves over all boundaries, plus what is stored, less all sources, W; and half the sum of all amounts, W."""
-    leaving, amounts, _ = heat_account(problem, state)
+    leaving, amounts, _ = heat_account(problem, evaluation, periodicity)
     return float(leaving.sum()), 0.5 * float(amounts.sum())
 
 
-def imbalances(problem: Problem, state: Evaluation) -> tuple[float, float]:
+def imbalances(problem: Problem, evaluation: Evaluation, periodicity: Periodicity) -> tuple[float, float]:
     """Imbalance of mass (share of what passes) and of heat (share of the heat that passes, or is stored), of the worst body.
 
     What is below the round-off of the temperatures themselves is no imbalance, however little passes.
@@ -179,26 +180,26 @@ def imbalances(problem: Problem, state: Evaluation) -> tuple[float, float]:
     scales, body = problem.scales, problem.body
     outer = problem.grid.neighbour < 0
     count = scales.mass.size
-    of_face, flow = body[problem.faces.owner[outer]], state.flow[outer]
-    gained = per_body(body, state.gaining, count)
+    of_face, flow = body[problem.faces.owner[outer]], evaluation.flow[outer]
+    gained = per_body(body, evaluation.gaining, count)
     through = np.maximum(0.5 * per_body(of_face, np.abs(flow), count) + np.abs(gained), np.maximum(scales.mass, 1e-300))
     mass = float(np.max(np.abs(per_body(of_face, flow, count) + gained) / through, initial=0.0))
-    leaving, amounts, _ = heat_account(problem, state)
-    noise = _ULPS * _EPSILON * (scales.capacity + scales.conductance) * float(np.abs(state.temperature).max())
+    leaving, amounts, _ = heat_account(problem, evaluation, periodicity)
+    noise = _ULPS * _EPSILON * (scales.capacity + scales.conductance) * float(np.abs(evaluation.temperature).max())
     # Heat that changes the streams by less than a microkelvin is none.
     passing = np.maximum(0.5 * amounts, np.maximum(1e-6 * scales.capacity, 1e-300))
     return mass, float(np.max(np.maximum(np.abs(leaving) - noise, 0.0) / passing))
 
 
-def _kept_by_module(problem: Problem, state: Evaluation) -> float:
+def _kept_by_module(problem: Problem, evaluation: Evaluation, periodicity: Periodicity) -> float:
     """Heat that leaves a module at its downstream end less what enters it upstream, W."""
-    module, joined, forces = problem.module, problem.grid.joined, problem.forces
+    module, joined = problem.module, problem.grid.joined
     assert module is not None
     table = problem.materials[module.region]
-    flow, carried = state.flow, state.enthalpy_flow
-    upstream, downstream = bulk_temperatures(module, table, flow, carried, forces.ratio, forces.jump)
+    flow, carried = evaluation.flow, evaluation.enthalpy_flow
+    upstream, downstream = bulk_temperatures(module, table, flow, carried, periodicity.ratio, periodicity.rise)
     warmed = float(flow[module.faces].sum()) * float(table.enthalpy(downstream) - table.enthalpy(upstream))
-    return warmed + float(state.heat[joined].sum()) * (1.0 - 1.0 / forces.ratio)
+    return warmed + float(evaluation.heat[joined].sum()) * (1.0 - 1.0 / periodicity.ratio)
 
 
 def flow_missing(problem: Problem, evaluation: Evaluation) -> float:
@@ -209,12 +210,12 @@ def flow_missing(problem: Problem, evaluation: Evaluation) -> float:
     return float(evaluation.flow[module.faces].sum()) / module.mass_flow - 1.0
 
 
-def temperature_missing(problem: Problem, evaluation: Evaluation, ratio: float, jump: float) -> float:
+def temperature_missing(problem: Problem, evaluation: Evaluation, periodicity: Periodicity) -> float:
     """By how much the mixed-mean temperature at a module's upstream end is above the given one, as share of all temperatures."""
     module = problem.module
     assert module is not None
     table = problem.materials[module.region]
-    upstream, _ = bulk_temperatures(module, table, evaluation.flow, evaluation.enthalpy_flow, ratio, jump)
+    upstream, _ = bulk_temperatures(module, table, evaluation.flow, evaluation.enthalpy_flow, periodicity.ratio, periodicity.rise)
     return (upstream - module.temperature) / module_span(problem)
 
 

@@ -1,4 +1,4 @@
-"""The coupled Newton-Krylov method: u, v, p and T in one system, with pseudo-transient continuation.
+"""The coupled Newton-Krylov method: all unknowns in one system, with pseudo-transient continuation.
 
 The compact Jacobian, factored directly, preconditions FGMRES on the full residual with finite-difference products.
 Early steps carry a pseudo-time term a_P/CFL that grows away with the residual (Kelley and Keyes 1998, SIAM J. Numer.
@@ -7,21 +7,20 @@ Anal. 35, 508); steps that make things worse are taken back.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Problem, State, compact_blocks
 from wattikos_core.physics.faces import Array
-from wattikos_core.physics.jacobian import compact_blocks
-from wattikos_core.physics.pattern import build_pattern, pin_scales, pressure_conductance, wide_pressure
+from wattikos_core.physics.pattern import build_pattern, wide_pressure
 from wattikos_core.physics.scales import spans
-from wattikos_core.solve.border import Border
-from wattikos_core.solve.iterate import Iterate, carrying, evaluate_state, look_at, look_at_heat, properties_of, storage_diagonal
+from wattikos_core.physics.terms.continuity import pin_scales, pressure_conductance
+from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, look_at_heat
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
-from wattikos_core.solve.state import State
+from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown, bordered
 
 # Where pseudo-time begins: boldly, and again from the start more and more carefully when that fails.
 FIRST_CFL = (1e3, 20.0, 2.0)
@@ -72,10 +71,10 @@ class CoupledSolver:
 
     Args:
         heat_only: the flow is kept as it is; temperatures are the only unknowns.
-        border: what a module adds to the unknowns; None for none.
+        further: non-local unknowns beside those of the cells.
     """
 
-    def __init__(self, problem: Problem, heat_only: bool = False, border: type[Border] | None = None) -> None:
+    def __init__(self, problem: Problem, heat_only: bool = False, further: Sequence[type[NonlocalUnknown]] = ()) -> None:
         self.problem = problem
         self.heat_only = heat_only
         cells = problem.cells
@@ -84,10 +83,10 @@ class CoupledSolver:
         # In short steps nothing else tells how hard pressure is on smooth flows: inertia is not part of V/a_P.
         wide = None
         if cells.fluid.any() and (problem.storage is not None or problem.grid.n_cells <= _WIDE_UP_TO):
-            wide = wide_pressure(problem.faces, problem.grid.n_cells)
-        self.pattern = build_pattern(problem.faces, cells, problem.forces, wide)
-        self.border = border(problem, self.pattern) if border is not None else None
-        self.direct = DirectSolver(matching=self.border is not None)
+            wide = wide_pressure(problem.faces, problem.flow_weights, problem.grid.n_cells)
+        self.pattern = build_pattern(replace(problem, cells=cells), wide)
+        self.further = tuple(unknown(problem, self.pattern) for unknown in further)
+        self.direct = DirectSolver(matching=bool(self.further))
         self.cfl = FIRST_CFL[0]
         # Heat alone is nearly linear: each step is solved further.
         self.conduction = heat_only or not problem.cells.fluid.any()
@@ -112,7 +111,7 @@ class CoupledSolver:
             hold_heat: leave temperatures as they are and judge by momentum and mass alone.
         """
         problem, pattern = self.problem, self.pattern
-        state, d = now.state, now.d
+        state, interpolation = now.state, now.interpolation
         pseudo = self._pseudo_time(now)
         below = _KEEP_FACTORS_OF_WEIGHT_BELOW if problem.physics.heavy else _KEEP_FACTORS_BELOW
         short = _SHORT_KRYLOV
@@ -126,9 +125,9 @@ class CoupledSolver:
             self._factor(now, pseudo)
         residual = self._residual(now.evaluation, state)
         row_scale = self._row_scales(now)
-        pseudo_vector = self._bordered(pattern.pack(*pseudo), 0.0)
-        base = self._bordered(pattern.pack(*state.unknowns), self._of_module(state))
-        size = self._sizes(now, base)
+        pseudo_vector = self._with_further(pattern.pack(pseudo), [0.0] * len(self.further))
+        base = self._with_further(pattern.pack(state.columns(problem.unknowns)), [one.value(state) for one in self.further])
+        size = self._sizes(now)
 
         def apply(direction: Array) -> Array:
             largest = float(np.max(np.abs(direction) / size))
@@ -136,34 +135,35 @@ class CoupledSolver:
                 return np.zeros_like(direction)
             epsilon = 1e-7 / largest
             moved = self._state(base + epsilon * direction, state)
-            change = (self._residual(evaluate_state(problem, moved, d), moved) - residual) / epsilon
+            change = (self._residual(evaluate_state(problem, moved, interpolation), moved) - residual) / epsilon
             return np.asarray((change + pseudo_vector * direction) / row_scale)
 
         def precondition(vector: Array) -> Array:
             return self.direct.solve(vector * row_scale)
 
+        temperatures = pattern.position[:, problem.unknowns.temperature]
         right = -residual / row_scale
         if hold_heat:
             # Heat that is not to be balanced yet must not decide how well the flow is solved.
-            right[pattern.position[:, 3]] = 0.0
+            right[temperatures] = 0.0
         change, self.krylov = flexible_gmres(apply, precondition, right, self.krylov_tolerance, MOST_KRYLOV)
-        if self.border is not None:
-            change *= self.border.share(float(base[-1]), float(change[-1]))
+        for k, one in enumerate(self.further, pattern.size):
+            change *= one.share(float(base[k]), float(change[k]))
         if hold_heat:
-            change[pattern.position[:, 3]] = 0.0
+            change[temperatures] = 0.0
         if self._farthest is not None:
             change = np.clip(change, -self._farthest, self._farthest)
         moved = self._state(base + change, state)
         if self.conduction and problem.storage is not None and problem.tables.melts.any():
-            moved = replace(moved, t=_stopped_at_kinks(problem, state.t, moved.t))
+            moved = replace(moved, stretched=_stopped_at_kinks(problem, state.stretched, moved.stretched))
         if moved.finite():
             if self.heat_only and (problem.storage is not None or problem.module is not None):
-                trial = look_at_heat(problem, moved, d)
+                trial = look_at_heat(problem, moved, interpolation)
             elif problem.storage is None:
-                trial = look_at(problem, moved, d)
+                trial = look_at(problem, moved, interpolation)
             else:
                 # Within a step in time flows change little: the last one's will do for the coefficients.
-                trial = look_at(problem, moved, d, now.evaluation.flow)
+                trial = look_at(problem, moved, interpolation, now.evaluation.flow)
             # Far from the answer residuals may rise for a step or two; near it they must not.
             before, after = (n.norms.flow if hold_heat else self._judged(n) for n in (now, trial))
             self.best = min(self.best, before)
@@ -196,25 +196,24 @@ class CoupledSolver:
                 reach[mine] = _MOST_MELTING * (ends - begins)
         if not np.isfinite(reach).any():
             return None
-        free = np.full_like(reach, np.inf)
-        return self.pattern.pack(free, free, free, reach, free)
+        limits = np.full((reach.size, problem.unknowns.size), np.inf)
+        limits[:, problem.unknowns.temperature] = reach
+        return self.pattern.pack(limits)
 
     def _state(self, vector: Array, now: State) -> State:
-        moved = State(*self.pattern.unpack(vector[: self.pattern.size]), repeat=now.repeat)
-        if self.border is not None:
-            moved = self.border.moved(moved, float(vector[-1]))
-        return replace(now, t=moved.t, repeat=moved.repeat) if self.heat_only else moved
+        columns = self.pattern.unpack(vector[: self.pattern.size])
+        moved = State.of(columns, self.problem.unknowns, now.periodicity)
+        for k, one in enumerate(self.further, self.pattern.size):
+            moved = one.moved(moved, float(vector[k]))
+        return replace(now, stretched=moved.stretched, periodicity=moved.periodicity) if self.heat_only else moved
 
-    def _bordered(self, vector: Array, value: float) -> Array:
-        return vector if self.border is None else np.append(vector, value)
-
-    def _of_module(self, state: State) -> float:
-        return 0.0 if self.border is None else self.border.value(state)
+    def _with_further(self, vector: Array, values: Sequence[float]) -> Array:
+        return np.append(vector, values) if self.further else vector
 
     def _judged(self, iterate: Iterate) -> float:
         return iterate.norms.energy if self.heat_only else iterate.norms.pace
 
-    def _factor(self, now: Iterate, pseudo: tuple[Array, Array, Array, Array, Array]) -> None:
+    def _factor(self, now: Iterate, pseudo: Array) -> None:
         matrix = self._matrix(now, pseudo)
         self.direct.factor(matrix)
         if self.direct.error(self._residual(now.evaluation, now.state)) > _POOR_FACTORS:
@@ -223,83 +222,83 @@ class CoupledSolver:
             self.direct.factor(matrix)
         self._factored = True
 
-    def _matrix(self, now: Iterate, pseudo: tuple[Array, Array, Array, Array, Array]) -> Any:
-        state = now.state
-        problem = carrying(self.problem, state)
-        diagonal, off = compact_blocks(
-            problem.faces,
-            problem.cells,
-            problem.tables,
-            problem.forces,
-            *state.unknowns,
-            now.d,
-            now.evaluation.flow,
-            problem.blend,
-            problem.passes,
+    def _matrix(self, now: Iterate, pseudo: Array) -> Any:
+        state, problem, pins = now.state, self.problem, self.problem.pins
+        blocks = compact_blocks(now.point, now.interpolation, now.evaluation.flow)
+        m = np.arange(problem.unknowns.size)
+        blocks.diagonal[:, m, m] += pseudo
+        density = now.point.properties.density
+        pins = pins[self.pattern.position[pins, problem.unknowns.pressure] >= 0]
+        matrix = self.pattern.matrix(
+            blocks,
+            pin_scales(pins, now.interpolation, density, problem.cells.volume),
+            pressure_conductance(problem.faces, now.interpolation, density) if self.pattern.wide is not None else None,
         )
-        properties = properties_of(problem, state)
-        held = storage_diagonal(problem, state, properties)
-        for i in range(diagonal.shape[1]):
-            diagonal[:, i, i] += pseudo[i] + held[i]
-        conductance = pressure_conductance(problem.faces, now.d, properties.density)
-        matrix = self.pattern.matrix(diagonal, off, pin_scales(problem.cells, now.d, properties.density), conductance)
-        if self.border is not None:
-            further = self.border.further(state)
-            by_value = self._residual(evaluate_state(self.problem, further, now.d), further) - self._residual(now.evaluation, state)
-            by_value /= self.border.value(further) - self.border.value(state)
-            matrix = self.border.around(matrix, by_value, off, now.evaluation.flow, state)
-        return matrix
+        if not self.further:
+            return matrix
+        here, columns = self._residual(now.evaluation, state), []
+        for one in self.further:
+            beyond = one.further(state)
+            there = self._residual(evaluate_state(problem, beyond, now.interpolation), beyond)
+            columns.append((there - here) / (one.value(beyond) - one.value(state)))
+        rows = [one.row(blocks, now.evaluation.flow, state) for one in self.further]
+        return bordered(matrix, np.stack(columns, axis=1), rows)
 
-    def _pseudo_time(self, now: Iterate) -> tuple[Array, Array, Array, Array, Array]:
-        zero = np.zeros_like(now.state.t)
+    def _pseudo_time(self, now: Iterate) -> Array:
+        """What pseudo-time adds to the diagonal, shape (n_cells, n_unknowns)."""
+        problem, unknowns = self.problem, self.problem.unknowns
+        held = np.zeros((problem.grid.n_cells, unknowns.size))
         if self.cfl >= UNLIMITED:
-            return zero, zero, zero, zero, zero
+            return held
         # Heat in solids is linear, or nearly so: it needs no care.
-        fluid = self.problem.cells.fluid == 1
+        fluid = problem.cells.fluid == 1
         flow, heat = (np.where(fluid, diagonal / self.cfl, 0.0) for diagonal in now.diagonals[:2])
-        return flow, flow, zero, heat, flow * self.problem.cells.radius**2
+        held[:] = flow[:, None]
+        held[:, unknowns.pressure], held[:, unknowns.temperature] = 0.0, heat
+        held[:, unknowns.angular_velocity] *= problem.cells.radius[:, None] ** 2
+        return held
 
     def _residual(self, evaluation: Evaluation, state: State) -> Array:
-        e = evaluation
-        balances = self.pattern.pack(e.momentum_x, e.momentum_y, e.mass, e.energy, e.swirl)
-        return balances if self.border is None else np.append(balances, self.border.missing(e, state))
+        balances = self.pattern.pack(evaluation.residual)
+        return self._with_further(balances, [one.missing(evaluation, state) for one in self.further])
 
     def _row_scales(self, now: Iterate) -> Array:
         """What each balance is measured in, so that the Krylov iteration sees comparable numbers."""
         problem, diagonals = self.problem, now.diagonals
         fluid = problem.cells.fluid == 1
-        one = np.ones_like(now.state.t)
+        unknowns, one = problem.unknowns, np.ones(problem.grid.n_cells)
         if problem.storage is not None:
             # In time every cell counts, the smallest too: by what its own unknowns are off.
             by_cell, heat = diagonals.momentum, diagonals.energy
         else:
             by_cell = one * (float(diagonals.momentum[fluid].mean()) if fluid.any() else 1.0)
             heat = one * float(diagonals.energy.mean())
-        m = by_cell * problem.scales.velocity
+        momentum = by_cell * problem.scales.velocity
         mass = problem.scales.mass
         cells = np.maximum(np.bincount(problem.body[fluid], minlength=mass.size), 1)
-        c = np.append(np.where(mass > 0.0, mass, 1e-6) / cells, 1.0)[problem.body]
-        e = heat * self._span(now)
-        moment = m * max(float(problem.cells.radius.max()), 1e-30)
-        scales = self.pattern.pack(m, m, c, e, moment)
-        # What is asked of a module counts like a balance that is open in every cell.
-        return self._bordered(scales, 1.0 / np.sqrt(scales.size))
+        scales = np.repeat(momentum[:, None], unknowns.size, axis=1)
+        scales[:, unknowns.pressure] = np.append(np.where(mass > 0.0, mass, 1e-6) / cells, 1.0)[problem.body]
+        scales[:, unknowns.temperature] = heat * self._span(now)
+        scales[:, unknowns.angular_velocity] *= max(float(problem.cells.radius.max()), 1e-30)
+        packed = self.pattern.pack(scales)
+        # What is asked of a non-local unknown counts like a balance that is open in every cell.
+        return self._with_further(packed, [1.0 / np.sqrt(packed.size)] * len(self.further))
 
     def _span(self, now: Iterate) -> Array:
         return spans(self.problem.heat_body, now.evaluation.temperature, self.problem.scales.span)
 
-    def _sizes(self, now: Iterate, base: Array) -> Array:
+    def _sizes(self, now: Iterate) -> Array:
         """Typical magnitudes of the unknowns, for the finite-difference step."""
-        problem = self.problem
-        one = np.ones_like(now.state.u)
+        problem, state, unknowns = self.problem, now.state, self.problem.unknowns
         velocity = np.maximum(problem.scales.velocity, 1e-12)
         # A fluid at rest has no pressure of its own yet: a small part of its speed's head is what it will come to at least.
-        head = _HEAD_SHARE * float(np.max(properties_of(problem, now.state).density)) * float(velocity.max()) ** 2
-        pressure = one * max(float(np.ptp(now.state.p)), head, 1e-6)
-        temperature = np.maximum(self._span(now), _LEAST_KELVINS)
-        turning = velocity / max(float(problem.cells.radius.max()), 1e-30)
-        sizes = np.maximum(self.pattern.pack(velocity, velocity, pressure, temperature, turning), 1e-300)
-        return sizes if self.border is None else np.append(sizes, self.border.size(now.state))
+        head = _HEAD_SHARE * float(np.max(now.point.properties.density)) * float(velocity.max()) ** 2
+        sizes = np.repeat(velocity[:, None], unknowns.size, axis=1)
+        sizes[:, unknowns.pressure] = max(float(np.ptp(state.pressure)), head, 1e-6)
+        sizes[:, unknowns.temperature] = np.maximum(self._span(now), _LEAST_KELVINS)
+        sizes[:, unknowns.angular_velocity] /= max(float(problem.cells.radius.max()), 1e-30)
+        packed = np.maximum(self.pattern.pack(sizes), 1e-300)
+        return self._with_further(packed, [one.size(state) for one in self.further])
 
 
 def _stopped_at_kinks(problem: Problem, before: Array, after: Array) -> Array:
@@ -326,11 +325,16 @@ Report = Callable[[Iterate, int], bool]
 
 
 def run_heat(
-    problem: Problem, start: State, d: Array, most_steps: int, report: Report, border: type[Border] | None = None
+    problem: Problem,
+    start: State,
+    interpolation: Array,
+    most_steps: int,
+    report: Report,
+    further: Sequence[type[NonlocalUnknown]] = (),
 ) -> Iterate:
-    """Iterate on temperatures alone, the flow kept as it is; see `run_coupled`. A module has a `border` beside them."""
-    now = look_at(problem, start, d) if border is None else look_at_heat(problem, start, d)
-    solver = CoupledSolver(problem, heat_only=True, border=border)
+    """Iterate on temperatures alone, the flow kept as it is; see `run_coupled`. A module has `further` unknowns beside them."""
+    now = look_at_heat(problem, start, interpolation) if further else look_at(problem, start, interpolation)
+    solver = CoupledSolver(problem, heat_only=True, further=further)
     solver.cfl = UNLIMITED
     rejected = 0
     try:
@@ -345,7 +349,7 @@ def run_heat(
 
 
 def run_coupled(
-    problem: Problem, start: State, d: Array, most_steps: int, report: Report, *, from_scratch: bool = False
+    problem: Problem, start: State, interpolation: Array, most_steps: int, report: Report, *, from_scratch: bool = False
 ) -> Iterate:
     """Step until `report` says that it is enough, or `most_steps` are done.
 
@@ -355,7 +359,7 @@ def run_coupled(
     """
     from wattikos_core.solve.ramp import raise_flow
 
-    first = look_at(problem, start, d)
+    first = look_at(problem, start, interpolation)
     now = first
     steps = 0
     heavy = problem.physics.heavy

@@ -12,12 +12,11 @@ from dataclasses import replace
 import numpy as np
 
 from wattikos_core.errors import SolveError
-from wattikos_core.physics import Problem
+from wattikos_core.physics import Periodicity, Problem, State
 from wattikos_core.physics.faces import Array
-from wattikos_core.solve.border import FallOfPressure, GrowthUpstream, RiseOfTemperature, SourceInStream
 from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, run_heat
 from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat
-from wattikos_core.solve.state import Repeat, State
+from wattikos_core.solve.nonlocal_unknowns import GrowthUpstream, PressureGradient, RiseOfTemperature, SourceInStream
 
 _MOST_REJECTED = 3
 # A start whose residuals are below this is near its answer: no pseudo-time.
@@ -35,27 +34,27 @@ _APPROACH_STEPS = 4
 _APPROACH_NORM = 1e-8
 
 
-def run_module(problem: Problem, start: State, d: Array, most_steps: int, tolerance: float, report: Report) -> Iterate:
+def run_module(problem: Problem, start: State, interpolation: Array, most_steps: int, tolerance: float, report: Report) -> Iterate:
     """Solve a module that repeats; see `run_coupled` for `report`."""
     module = problem.module
     assert module is not None
-    former = start.repeat
-    fall = module.gradient if module.gradient is not None else former.fall
-    repeat = Repeat(fall, jump=former.jump) if module.wall is None else Repeat(fall, former.ratio)
-    now = look_at(problem, replace(start, repeat=repeat), d)
+    former = start.periodicity
+    gradient = module.gradient if module.gradient is not None else former.pressure_gradient
+    periodicity = Periodicity(gradient, rise=former.rise) if module.wall is None else Periodicity(gradient, former.ratio)
+    now = look_at(problem, replace(start, periodicity=periodicity), interpolation)
     if problem.cells.fluid.any():
         now = _run_flow(problem, now, most_steps, _FURTHER * tolerance, report)
-    now = look_at_heat(problem, now.state, now.d)
-    if module.wall is not None and repeat.ratio == 1.0:
+    now = look_at_heat(problem, now.state, now.interpolation)
+    if module.wall is not None and periodicity.ratio == 1.0:
         now = _approach_ratio(problem, now)
-    border = RiseOfTemperature if module.wall is None else GrowthUpstream
-    return run_heat(problem, now.state, now.d, most_steps, report, border)
+    further = RiseOfTemperature if module.wall is None else GrowthUpstream
+    return run_heat(problem, now.state, now.interpolation, most_steps, report, (further,))
 
 
 def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: float, report: Report) -> Iterate:
     """The flow alone, temperatures as they are: boldly, and again from the start more carefully when that fails."""
     assert problem.module is not None
-    solver = CoupledSolver(problem, border=FallOfPressure if problem.module.mass_flow is not None else None)
+    solver = CoupledSolver(problem, further=(PressureGradient,) if problem.module.mass_flow is not None else ())
     now, steps = first, 0
     try:
         for cfl in FIRST_CFL:
@@ -82,7 +81,7 @@ def _approach_ratio(problem: Problem, now: Iterate) -> Iterate:
     capacity = abs(flow) * float(problem.materials[module.region].specific_heat(module.temperature))
     volume = float(problem.grid.volume[problem.grid.region == module.region].sum())
     difference = module.temperature - module.wall
-    solver = CoupledSolver(problem, heat_only=True, border=SourceInStream)
+    solver = CoupledSolver(problem, heat_only=True, further=(SourceInStream,))
     before: tuple[float, float] | None = None
     try:
         for _ in range(_MOST_APPROACHES):
@@ -92,25 +91,25 @@ def _approach_ratio(problem: Problem, now: Iterate) -> Iterate:
                 now, _ = solver.step(now)
                 if now.norms.energy < _APPROACH_NORM:
                     break
-            repeat = now.state.repeat
-            wanting = repeat.source * volume / (capacity * difference)
-            brought = 1.0 - repeat.ratio
-            if abs(wanting) < _SOURCE_SHARE * min(repeat.ratio, brought):
+            periodicity = now.state.periodicity
+            wanting = periodicity.source * volume / (capacity * difference)
+            brought = 1.0 - periodicity.ratio
+            if abs(wanting) < _SOURCE_SHARE * min(periodicity.ratio, brought):
                 break
             # The stream's mean difference is a logarithmic one of those at both ends.
-            mean = brought / -np.log(repeat.ratio) if brought > 1e-9 else 1.0
-            ratio = repeat.ratio * float(np.exp(-np.clip(wanting / mean, -_FARTHEST, _FARTHEST)))
+            mean = brought / -np.log(periodicity.ratio) if brought > 1e-9 else 1.0
+            ratio = periodicity.ratio * float(np.exp(-np.clip(wanting / mean, -_FARTHEST, _FARTHEST)))
             if before is not None and before[1] != wanting:
                 # The source falls all but linearly with the ratio.
-                straight = repeat.ratio - wanting * (before[0] - repeat.ratio) / (before[1] - wanting)
-                ratio = max(straight, repeat.ratio * float(np.exp(-_FARTHEST)))
+                straight = periodicity.ratio - wanting * (before[0] - periodicity.ratio) / (before[1] - wanting)
+                ratio = max(straight, periodicity.ratio * float(np.exp(-_FARTHEST)))
             if ratio < _LEAST_RATIO:
                 raise SolveError(
                     "the stream all but reaches the walls' temperature within one module: there is nothing left that could repeat",
                     "cut a shorter module, let more flow through it, or solve a length with an inlet",
                 )
-            before = (repeat.ratio, wanting)
-            now = look_at_heat(problem, replace(now.state, repeat=replace(repeat, ratio=ratio)), now.d)
-        return look_at_heat(problem, replace(now.state, repeat=replace(now.state.repeat, source=0.0)), now.d)
+            before = (periodicity.ratio, wanting)
+            now = look_at_heat(problem, replace(now.state, periodicity=replace(periodicity, ratio=ratio)), now.interpolation)
+        return look_at_heat(problem, replace(now.state, periodicity=replace(now.state.periodicity, source=0.0)), now.interpolation)
     finally:
         solver.close()

@@ -9,11 +9,11 @@ from dataclasses import replace
 
 import numpy as np
 
-from wattikos_core.physics import Problem
+from wattikos_core.physics import Problem, State
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.coupled import FLOW_IS_THERE, UNLIMITED, CoupledSolver, Report
 from wattikos_core.solve.iterate import Iterate, look_at
-from wattikos_core.solve.state import State, at_start
+from wattikos_core.solve.start import initial_state
 
 _FIRST_SHARE, _LOWEST_SHARE = 0.2, 0.002
 _FIRST_FACTOR, _SMALLEST_FACTOR, _LARGEST_FACTOR = 1.5, 1.06, 2.0
@@ -25,8 +25,11 @@ _MOST_ESTABLISHING, _ESTABLISHED = 40, 1e-9
 
 def with_share(problem: Problem, share: float) -> Problem:
     """The problem with all that drives its flow times `share`."""
-    given = problem.faces
-    faces = given._replace(velocity=share * given.velocity, mass_flow=share * given.mass_flow, spin=share * given.spin)
+    given = problem.given._replace(
+        velocity=share * problem.given.velocity,
+        mass_flow=share * problem.given.mass_flow,
+        angular_velocity=share * problem.given.angular_velocity,
+    )
     given_scales = problem.scales
     scales = replace(
         given_scales,
@@ -34,7 +37,7 @@ def with_share(problem: Problem, share: float) -> Problem:
         mass=np.where(problem.fed, share * given_scales.mass, given_scales.mass),
         capacity=share * given_scales.capacity,
     )
-    return replace(problem, faces=faces, scales=scales)
+    return replace(problem, given=given, scales=scales)
 
 
 def established_flow(problem: Problem, temperature: Array) -> tuple[State, Array]:
@@ -42,7 +45,7 @@ def established_flow(problem: Problem, temperature: Array) -> tuple[State, Array
 
     Where streams enter by their mass flow or velocity, this is how a run in time begins: with the pumps running.
     """
-    start = replace(at_start(problem), t=temperature)
+    start = replace(initial_state(problem), stretched=temperature)
     now = look_at(problem, start, np.zeros(problem.grid.n_cells))
     solver = CoupledSolver(problem)
     try:
@@ -55,7 +58,7 @@ def established_flow(problem: Problem, temperature: Array) -> tuple[State, Array
     if now.norms.flow >= FLOW_IS_THERE:
         raised, _ = raise_flow(problem, lambda iterate, krylov: False, _MOST_ESTABLISHING)
         now = raised or now
-    return replace(now.state, t=temperature), now.d
+    return replace(now.state, stretched=temperature), now.interpolation
 
 
 def raise_flow(problem: Problem, report: Report, steps: int) -> tuple[Iterate | None, int]:
@@ -75,22 +78,21 @@ def raise_flow(problem: Problem, report: Report, steps: int) -> tuple[Iterate | 
     while taken < steps:
         trial = with_share(problem, share)
         if found is None:
-            plain = at_start(trial)
-            begin, d, cfl = plain, np.zeros(problem.grid.n_cells), 1e3
+            plain = initial_state(trial)
+            begin, interpolation, cfl = plain, np.zeros(problem.grid.n_cells), 1e3
         else:
-            # With the speed, pressure rises between linearly and as the square; the first step puts it right.
             up = share / at
-            begin, d, cfl = (
-                State(found.state.u * up, found.state.v * up, found.state.p * up**1.5, found.state.t, found.state.spin * up),
-                found.d,
+            begin, interpolation, cfl = (
+                _faster(found.state, up),
+                found.interpolation,
                 UNLIMITED,
             )
-        now, used = _flow_at(trial, begin, d, cfl, report)
+        now, used = _flow_at(trial, begin, interpolation, cfl, report)
         taken += used
         if now.norms.flow < FLOW_IS_THERE:
             found, at = now, share
             if share == 1.0:
-                return look_at(problem, now.state, now.d), taken
+                return look_at(problem, now.state, now.interpolation), taken
             if used <= _QUICK:
                 factor = min(factor * 1.2, _LARGEST_FACTOR)
             share = min(1.0, at * factor)
@@ -106,10 +108,20 @@ def raise_flow(problem: Problem, report: Report, steps: int) -> tuple[Iterate | 
     return None, taken
 
 
-def _flow_at(problem: Problem, start: State, d: Array, cfl: float, report: Report) -> tuple[Iterate, int]:
+def _faster(state: State, share: float) -> State:
+    """A state whose flow is faster by a share: pressure rises between linearly and as the square."""
+    return replace(
+        state,
+        velocity=share * state.velocity,
+        pressure=share**1.5 * state.pressure,
+        angular_velocity=share * state.angular_velocity,
+    )
+
+
+def _flow_at(problem: Problem, start: State, interpolation: Array, cfl: float, report: Report) -> tuple[Iterate, int]:
     solver = CoupledSolver(problem)
     solver.cfl = cfl
-    now = look_at(problem, start, d)
+    now = look_at(problem, start, interpolation)
     try:
         for step in range(1, _MOST_STEPS + 1):
             now, accepted = solver.step(now, hold_heat=True)

@@ -14,14 +14,13 @@ from typing import Any
 import numpy as np
 
 from wattikos_core.errors import SolveError
-from wattikos_core.physics import Problem
+from wattikos_core.physics import Problem, State, compact_blocks
 from wattikos_core.physics.faces import FLOW, OUTLET, Array
-from wattikos_core.physics.gradients import gradients
-from wattikos_core.physics.jacobian import compact_blocks
+from wattikos_core.physics.gradients import pressure_gradients
 from wattikos_core.physics.scales import spans
+from wattikos_core.physics.terms import Blocks
 from wattikos_core.solve.coupled import Report
-from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, properties_of
-from wattikos_core.solve.state import State
+from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at
 
 _RELAX_MOMENTUM = 0.85
 _RELAX_ENERGY = 0.97
@@ -54,24 +53,23 @@ class _Anderson:
         return np.asarray(mixed * self.scale)
 
 
-def run_segregated(problem: Problem, start: State, d: Array, most_steps: int, report: Report) -> Iterate:
+def run_segregated(problem: Problem, start: State, interpolation: Array, most_steps: int, report: Report) -> Iterate:
     """Iterate until `report` says that it is enough, or `most_steps` are done; see `run_coupled`."""
-    now = look_at(problem, start, d)
+    now, unknowns = look_at(problem, start, interpolation), problem.unknowns
     scale = _scales(problem, now)
     mixer = _Anderson(scale)
     pressure = _PressureSolver()
     for count in range(most_steps):
-        before = now.state.stacked().ravel()
-        after = _simplec(problem, now, pressure).stacked().ravel()
+        before = now.state.columns(unknowns)
+        after = _simplec(problem, now, pressure).columns(unknowns)
         ready = now.norms.worst < _START_BELOW and count % _EVERY == _EVERY - 1
-        mixed = mixer.mix(before, after, ready).reshape(-1, 5)
-        trial = State.of(mixed)
+        trial = State.of(mixer.mix(before.ravel(), after.ravel(), ready).reshape(after.shape), unknowns)
         if not trial.finite():
-            trial = State.of(after.reshape(-1, 5))
-        nxt = look_at(problem, trial, now.d)
+            trial = State.of(after, unknowns)
+        nxt = look_at(problem, trial, now.interpolation)
         if ready and nxt.norms.worst > 10.0 * now.norms.worst:
             mixer = _Anderson(scale)
-            nxt = look_at(problem, State.of(after.reshape(-1, 5)), now.d)
+            nxt = look_at(problem, State.of(after, unknowns), now.interpolation)
         now = nxt
         if report(now, 1) or not np.isfinite(now.norms.worst):
             break
@@ -79,60 +77,58 @@ def run_segregated(problem: Problem, start: State, d: Array, most_steps: int, re
 
 
 def _scales(problem: Problem, now: Iterate) -> Array:
-    """Magnitudes of u, v, p, T and the turning for the mixing, one per entry of the stacked state."""
-    density = float(properties_of(problem, now.state).density.mean())
-    velocity = problem.scales.velocity
-    one = np.ones_like(velocity)
-    pressure = one * max(float(np.ptp(now.state.p)), density * float(velocity.max()) ** 2)
-    turning = velocity / max(float(problem.cells.radius.max()), 1e-30)
-    temperature = spans(problem.heat_body, now.evaluation.temperature, problem.scales.span)
-    return np.stack([velocity, velocity, pressure, temperature, turning], axis=1).ravel()
+    """Magnitudes of all unknowns for the mixing, one per entry of the columns of a state."""
+    unknowns, velocity = problem.unknowns, problem.scales.velocity
+    density = float(now.point.properties.density.mean())
+    scales = np.repeat(velocity[:, None], unknowns.size, axis=1)
+    scales[:, unknowns.pressure] = max(float(np.ptp(now.state.pressure)), density * float(velocity.max()) ** 2)
+    scales[:, unknowns.temperature] = spans(problem.heat_body, now.evaluation.temperature, problem.scales.span)
+    scales[:, unknowns.angular_velocity] /= max(float(problem.cells.radius.max()), 1e-30)
+    return scales.ravel()
 
 
 def _simplec(problem: Problem, now: Iterate, pressure: _PressureSolver) -> State:
-    """One sweep: momentum, pressure correction, energy."""
-    faces, cells, tables = problem.faces, problem.cells, problem.tables
-    state, d, e = now.state, now.d, now.evaluation
+    """One sweep: momentum, pressure correction, what the flow carries, energy."""
+    cells, unknowns = problem.cells, problem.unknowns
+    state, interpolation, e = now.state, now.interpolation, now.evaluation
     fluid = cells.fluid == 1
-    forces = problem.forces
-    blocks = compact_blocks(faces, cells, tables, forces, *state.unknowns, d, e.flow, 0.0, problem.passes)
+    # Upwind, for matrices of single unknowns whose off-diagonals are all of one sign.
+    blocks = compact_blocks(replace(now.point, problem=replace(problem, blend=0.0)), interpolation, e.flow)
     momentum, energy = now.diagonals.momentum, now.diagonals.energy
-    spin = state.spin
-    u, v, p = state.u, state.v, state.p
+    moved = state
     if fluid.any():
-        changes = []
-        for i, residual in ((0, e.momentum_x), (1, e.momentum_y)):
-            extra = (1.0 / _RELAX_MOMENTUM - 1.0) * momentum
-            matrix = _scalar_matrix(problem, blocks, i, extra, fluid)
-            change = np.zeros_like(u)
-            change[fluid] = _solve(matrix, -residual[fluid])
-            changes.append(change)
-        u, v = u + changes[0], v + changes[1]
+        velocity = state.velocity.copy()
+        extra = (1.0 / _RELAX_MOMENTUM - 1.0) * momentum
+        for i in unknowns.velocity:
+            velocity[fluid, i] += _solve(_scalar_matrix(problem, blocks, i, extra, fluid), -e.residual[fluid, i])
         # SIMPLEC: neighbours are taken to be corrected alike, so only the row sum remains.
         reach = np.where(fluid, cells.volume / (momentum * (1.0 / _RELAX_MOMENTUM - 1.0 + 0.05)), 0.0)
-        mass = evaluate_state(problem, replace(state, u=u, v=v, p=p), d).mass
-        correction = pressure.solve(problem, reach, properties_of(problem, state).density, mass)
-        zero = np.zeros_like(u)
-        still = faces._replace(pressure=np.zeros_like(faces.pressure))
-        slope = gradients(
-            still, problem.forces, zero, zero, correction, zero, properties_of(problem, state), zero, zero, 1
-        ).pressure
-        if forces.swirl == 1:
-            spin = spin.copy()
-            spin[fluid] += _solve(_scalar_matrix(problem, blocks, 4, 0.0 * momentum, fluid), -e.swirl[fluid])
-        u = np.where(fluid, u - reach * slope[:, 0], 0.0)
-        v = np.where(fluid, v - reach * slope[:, 1], 0.0)
-        p = p + correction
-        for cell in np.nonzero(cells.pin == 1)[0]:
+        mass = evaluate_state(problem, replace(state, velocity=velocity), interpolation).mass
+        correction = pressure.solve(problem, reach, now.point.properties.density, mass)
+        velocity = np.where(fluid[:, None], velocity - reach[:, None] * _slope(problem, now, correction), 0.0)
+        level = state.pressure + correction
+        for cell in problem.pins:
             alike = problem.body == problem.body[cell]
-            p[alike] -= p[cell]
-    moved = State(u, v, p, state.t, spin)
-    e = evaluate_state(problem, moved, d)
+            level[alike] -= level[cell]
+        columns = state.columns(unknowns)
+        for i in (*unknowns.angular_velocity, *unknowns.transported):
+            columns[fluid, i] += _solve(_scalar_matrix(problem, blocks, i, 0.0 * momentum, fluid), -e.residual[fluid, i])
+        moved = replace(State.of(columns, unknowns, state.periodicity), velocity=velocity, pressure=level)
+    e = evaluate_state(problem, moved, interpolation)
     everywhere = np.ones(problem.grid.n_cells, dtype=bool)
     # Heat in solids needs no relaxing, which would hold it back most where conduction is stiff.
     relaxing = np.where(fluid, (1.0 / _RELAX_ENERGY - 1.0) * energy, 0.0)
-    matrix = _scalar_matrix(problem, blocks, 3, relaxing, everywhere)
-    return replace(moved, t=state.t + _solve(matrix, -e.energy))
+    matrix = _scalar_matrix(problem, blocks, unknowns.temperature, relaxing, everywhere)
+    return replace(moved, stretched=state.stretched + _solve(matrix, -e.energy))
+
+
+def _slope(problem: Problem, now: Iterate, correction: Array) -> Array:
+    """Gradient of a correction of pressure, which is none on outlets, shape (n_cells, d)."""
+    still = problem.given._replace(pressure=np.zeros_like(problem.given.pressure))
+    zero = np.zeros_like(now.state.velocity)
+    density = now.point.properties.density
+    slope: Array = pressure_gradients(problem.faces, still, problem.flow_weights, density, zero, correction, zero, np.zeros(0))
+    return slope
 
 
 def _solve(matrix: Any, right: Array) -> Array:
@@ -146,14 +142,14 @@ def _solve(matrix: Any, right: Array) -> Array:
         ) from error
 
 
-def _scalar_matrix(problem: Problem, blocks: tuple[Array, Array], i: int, extra: Array, used: Array) -> Any:
+def _scalar_matrix(problem: Problem, blocks: Blocks, i: int, extra: Array, used: Array) -> Any:
     """The matrix of one unknown by itself over the `used` cells, with `extra` on the diagonal."""
     from scipy.sparse import coo_matrix
 
-    diagonal, off = blocks
+    diagonal, off = blocks.diagonal, blocks.off
     faces = problem.faces
     inner = faces.neighbour >= 0
-    if i != 3:
+    if i != problem.unknowns.temperature:
         inner = faces.kind == FLOW
     number = np.cumsum(used) - 1
     a, b = number[faces.owner[inner]], number[faces.neighbour[inner]]
@@ -208,7 +204,7 @@ class _PressureSolver:
 
         # Where the level is held the residual tells of the level; the mass there follows from all the others.
         mass = mass.copy()
-        for cell in np.nonzero(cells.pin == 1)[0]:
+        for cell in problem.pins:
             mass[cell] = 0.0
             mass[cell] = -float(mass[problem.body == problem.body[cell]].sum())
         right = -mass[fluid]

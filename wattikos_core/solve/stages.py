@@ -12,14 +12,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array, Index
 from wattikos_core.physics.scales import per_body, spans
-from wattikos_core.physics.storage import Storage, Stored
+from wattikos_core.physics.terms.storage import Storage
 from wattikos_core.solve.convergence import Norms, heat_account, heat_sum
 from wattikos_core.solve.coupled import BESIDE_THE_KINK, MOST_KRYLOV, UNLIMITED, CoupledSolver
 from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat, stored_in
-from wattikos_core.solve.state import State
 
 _GAMMA = 1.0 - 1.0 / np.sqrt(2.0)
 # The part of the second difference of a step that counts as its error (a first-order method inside the second-order one).
@@ -121,7 +120,7 @@ class Stepper:
             self._before = (now, step)
             return Trial(mid[0], mid[1], ((mid[0], mid[1].evaluation, 1.0),), error)
         second = self.at(time + step)
-        carried = begins.ahead(stored_in(first, mid[1].state), (1.0 - gamma) / gamma)
+        carried = begins + (1.0 - gamma) / gamma * (stored_in(first, mid[1].state) - begins)
         self._passed(time + gamma * step, mid[1].state)
         end = self._stage(second, carried, gamma * step, self._ahead(mid[1], time + step), mid[1].state)
         if end is None:
@@ -137,18 +136,18 @@ class Stepper:
 
     def _ahead(self, now: Iterate, time: float) -> Iterate:
         """Where the course so far leads by a time, along the line through its last states: a start for the iteration."""
-        times = [t for t, _ in self._course]
-        found = np.zeros_like(now.state.stacked())
+        times, unknowns = [t for t, _ in self._course], now.point.problem.unknowns
+        found = np.zeros((now.state.pressure.size, unknowns.size))
         for i, (t, state) in enumerate(self._course):
             others = [other for k, other in enumerate(times) if k != i]
-            found += float(np.prod([(time - other) / (t - other) for other in others])) * state.stacked()
-        state = State.of(found)
+            found += float(np.prod([(time - other) / (t - other) for other in others])) * state.columns(unknowns)
+        state = State.of(found, unknowns)
         if self.solver is not None:
-            state = replace(state, t=_at_the_front(self.solver.problem, now.state.t, state.t))
+            state = replace(state, stretched=_at_the_front(self.solver.problem, now.state.stretched, state.stretched))
         return replace(now, state=state)
 
     def _stage(
-        self, problem: Problem, before: Stored, interval: float, guess: Iterate, start: State
+        self, problem: Problem, before: Array, interval: float, guess: Iterate, start: State
     ) -> tuple[Problem, Iterate] | None:
         """Solve an implicit stage from `guess`."""
         problem = replace(problem, storage=Storage(before, interval))
@@ -161,9 +160,9 @@ class Stepper:
             solver.forget_factors()
             self._length = interval
         if self.settings.heat_only:
-            now = look_at_heat(problem, guess.state, guess.d)
+            now = look_at_heat(problem, guess.state, guess.interpolation)
         else:
-            now = look_at(problem, guess.state, guess.d, guess.evaluation.flow)
+            now = look_at(problem, guess.state, guess.interpolation, guess.evaluation.flow)
         tolerance = self._tolerance(problem, now, start)
         most = _MOST_AT_FRONTS if solver.conduction and problem.tables.melts.any() else _MOST_NEWTON
         for _ in range(most):
@@ -193,9 +192,9 @@ class Stepper:
         evaluation = guess.evaluation
         stretch = np.array([table.stretch for table in problem.materials])[problem.grid.region]
         span = spans(problem.heat_body, evaluation.temperature, problem.scales.span) + stretch
-        change, share = float(np.max(np.abs(guess.state.t - begins.t) / span)), _OF_CHANGE
+        change, share = float(np.max(np.abs(guess.state.stretched - begins.stretched) / span)), _OF_CHANGE
         if not self.settings.heat_only and problem.cells.fluid.any():
-            speed = np.hypot(guess.state.u - begins.u, guess.state.v - begins.v)
+            speed = np.linalg.norm(guess.state.velocity - begins.velocity, axis=1)
             change, share = max(change, float(np.max(speed / problem.scales.velocity))), _OF_CHANGE_OF_FLOWS
         # A stage that begins a run, or that nothing leads, has no change to go by: it is solved to what the first step may be off.
         finest = _FINEST if share == _OF_CHANGE else _FINEST_OF_FLOWS
@@ -218,7 +217,7 @@ class Stepper:
             warmer = -open_by / (self._answers * stored)
             if np.any(np.abs(warmer[number]) > tolerance * span):
                 break
-            now = look_at_heat(problem, replace(now.state, t=now.state.t + warmer[number]), now.d)
+            now = look_at_heat(problem, replace(now.state, stretched=now.state.stretched + warmer[number]), now.interpolation)
             before, (open_by, _, _) = open_by, heat_account(problem, now.evaluation)
             if abs(before.sum()) > _ABOVE_NOISE * self._noise(problem):
                 self._answers = float((open_by - before).sum() / (warmer * stored).sum())
@@ -233,7 +232,7 @@ class Stepper:
     def _noise(problem: Problem) -> float:
         """Round-off of what cells hold, as heat over the step, W."""
         assert problem.storage is not None
-        return _ROUND_OFF * float(np.abs(problem.storage.before.heat).sum()) / problem.storage.interval
+        return _ROUND_OFF * float(np.abs(problem.storage.before[:, problem.unknowns.temperature]).sum()) / problem.storage.interval
 
     def _error(self, start: Iterate, mid: Iterate, end: Iterate) -> float:
         """Error of a second-order step from the second difference of its states, as a share of the scales."""
@@ -265,14 +264,14 @@ class Stepper:
         fluid = problem.cells.fluid == 1
         lever = problem.cells.radius
         worst = 0.0
-        speed = problem.scales.velocity
+        speed, d = problem.scales.velocity, problem.grid.dimensions
         for number, columns, scale in (
-            (problem.heat_body, (2,), span),
-            (np.where(fluid, problem.body, -1), (0, 1, 3), speed),
+            (problem.heat_body, (d,), span),
+            (np.where(fluid, problem.body, -1), (*range(d), d + 1), speed),
         ):
             if not np.any(number >= 0):
                 continue
-            factors = np.stack([(lever if column == 3 else 1.0) / scale for column in columns], axis=1)
+            factors = np.stack([(lever if column == d + 1 else 1.0) / scale for column in columns], axis=1)
             error, change = (
                 _mean_squares(number, problem.grid.volume, np.sum((x[:, columns] * factors) ** 2, axis=1))
                 for x in (errors, changes)
@@ -290,12 +289,12 @@ def _mean_squares(number: Index, volume: Array, squares: Array) -> Array:
 
 
 def _judged(iterate: Iterate) -> Array:
-    """What the error of a step is judged by: velocities, true temperature, turning; shape (n_cells, 4).
+    """What the error of a step is judged by: velocity, true temperature, angular velocity; shape (n_cells, d + 2).
 
     A melting front passes a cell at one temperature; how its latent heat goes step by step is noise, and is conserved anyway.
     """
     state = iterate.state
-    return np.stack([state.u, state.v, iterate.evaluation.temperature, state.spin], axis=1)
+    return np.column_stack([state.velocity, iterate.evaluation.temperature, state.angular_velocity])
 
 
 def _at_the_front(problem: Problem, before: Array, guess: Array) -> Array:

@@ -10,16 +10,17 @@ from typing import Literal
 import numpy as np
 
 from wattikos_core.errors import Cancelled, SolveError
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.convergence import imbalances, settled
 from wattikos_core.solve.coupled import run_coupled, run_heat
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
-from wattikos_core.solve.iterate import Iterate, carrying, look_at
+from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.linear import direct_solver_available
 from wattikos_core.solve.module import run_module
 from wattikos_core.solve.segregated import run_segregated
-from wattikos_core.solve.state import Solution, State, at_start
+from wattikos_core.solve.solution import Solution
+from wattikos_core.solve.start import initial_state
 
 Watch = Callable[[Evaluation, State], dict[str, float]]
 
@@ -67,7 +68,7 @@ class _Journal:
             self.best = now
             raise Cancelled("the solve was stopped")
         watches = self.watch(now.evaluation, now.state)
-        mass, heat = imbalances(carrying(self.problem, now.state), now.evaluation)
+        mass, heat = imbalances(self.problem, now.evaluation, now.state.periodicity)
         row = {**now.norms.as_dict(), "mass balance": mass, "heat balance": heat, "inner iterations": float(inner)}
         self.history.append({**row, **watches})
         self.first = self.first or max(now.norms.worst, 1e-300)
@@ -112,28 +113,28 @@ def solve_steady(
     settings = settings or SolveSettings()
     begun = time.perf_counter()
     journal = _Journal(problem, settings, watch or (lambda evaluation, state: {}), listen, cancel, stage)
-    state, d = start if start is not None else (at_start(problem), np.zeros(problem.grid.n_cells))
+    state, interpolation = start if start is not None else (initial_state(problem), np.zeros(problem.grid.n_cells))
     notes: list[str] = []
     method = _choose(problem, settings, notes)
     stopped = False
     try:
-        if start is not None and method == "coupled" and _may_keep_flow(problem, settings, state, d, notes):
+        if start is not None and method == "coupled" and _may_keep_flow(problem, settings, state, interpolation, notes):
             journal.heat_only = True
-            kept = run_heat(problem, state, d, settings.max_steps, journal.report)
+            kept = run_heat(problem, state, interpolation, settings.max_steps, journal.report)
             journal.heat_only = False
             if not _flow_was_kept(settings, kept, notes):
-                state, d, journal.converged = kept.state, kept.d, False
+                state, interpolation, journal.converged = kept.state, kept.interpolation, False
         if problem.module is not None:
-            run_module(problem, state, d, settings.max_steps, settings.tolerance, journal.report)
+            run_module(problem, state, interpolation, settings.max_steps, settings.tolerance, journal.report)
         elif method == "coupled" and not journal.converged:
-            run_coupled(problem, state, d, settings.max_steps, journal.report, from_scratch=start is None)
+            run_coupled(problem, state, interpolation, settings.max_steps, journal.report, from_scratch=start is None)
             if not journal.converged and settings.method == "automatic":
                 notes.append("the coupled method did not converge; the segregated method went on from there")
                 method = "segregated"
                 if journal.best is not None and journal.best.norms.worst < 1.0:
-                    state, d = journal.best.state, journal.best.d
+                    state, interpolation = journal.best.state, journal.best.interpolation
         if method == "segregated" and problem.module is None:
-            run_segregated(problem, state, d, _SEGREGATED_STEPS, journal.report)
+            run_segregated(problem, state, interpolation, _SEGREGATED_STEPS, journal.report)
     except Cancelled:
         stopped = True
     best = journal.best
@@ -143,8 +144,9 @@ def solve_steady(
         )
     return Solution(
         problem.grid,
+        problem.unknowns,
         best.state,
-        best.d,
+        best.interpolation,
         journal.history,
         journal.converged,
         stopped,
@@ -154,11 +156,11 @@ def solve_steady(
     )
 
 
-def _may_keep_flow(problem: Problem, settings: SolveSettings, state: State, d: Array, notes: list[str]) -> bool:
+def _may_keep_flow(problem: Problem, settings: SolveSettings, state: State, interpolation: Array, notes: list[str]) -> bool:
     """Whether a start brings a flow that can be kept: of the same flow conditions, on the same grid."""
     if settings.flow == "solved" or not problem.streams_enter:
         return False
-    first = look_at(problem, state, d).norms
+    first = look_at(problem, state, interpolation).norms
     if settings.flow == "automatic":
         return first.flow <= settings.tolerance
     if first.mass > _KEPT_MASS:

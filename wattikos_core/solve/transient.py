@@ -13,13 +13,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from wattikos_core.errors import SolveError
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array
+from wattikos_core.solve.checkpoint import Past
 from wattikos_core.solve.convergence import heat_sum
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat
 from wattikos_core.solve.stages import Stepper, TimeSettings, Trial
-from wattikos_core.solve.state import Past, State
 
 TimeWatch = Callable[[Problem, Evaluation, State], dict[str, float]]
 
@@ -116,7 +116,7 @@ def solve_in_time(
     at: Callable[[float], Problem],
     settings: TimeSettings,
     start: State,
-    d: Array,
+    interpolation: Array,
     *,
     past: Past | None = None,
     watch: TimeWatch | None = None,
@@ -130,7 +130,7 @@ def solve_in_time(
     Args:
         at: the problem with what is given at a time; always on the same grid.
         past: of a run that is carried on; it begins at time zero when None.
-        start: the state at the beginning, with `d` its momentum interpolation coefficients (zeros where unknown).
+        start: the state at the beginning, with `interpolation` its coefficients of momentum interpolation (zeros where unknown).
         watch: quantities to follow at each step.
         keep: called at the beginning and at every stop, for frames.
         listen, cancel: progress out, the wish to stop in.
@@ -142,7 +142,7 @@ def solve_in_time(
     record = _Record(past or Past(0.0, start), watch, listen, stage, settings.end)
     begin = record.begin
     first = at(begin)
-    now = look_at_heat(first, start, d) if settings.heat_only else look_at(first, start, d)
+    now = look_at_heat(first, start, interpolation) if settings.heat_only else look_at(first, start, interpolation)
     # What is carried on has its row already.
     last = Instant(begin, first, now) if record.history else record.note(begin, first, now, 0.0, 0)
     if keep is not None:

@@ -9,14 +9,13 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Body, Router
 
 from wattikos_core.case import Case, read_case
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.evidence.ledger import hand_in
 from wattikos_core.formats import grid_bytes
 from wattikos_core.grid import Grid
 from wattikos_core.quantities import KINDS, from_si
 from wattikos_core.read import definition_of
-from wattikos_core.runs import estimate_ledger, grid_of, prepare
-from wattikos_core.search import read_task, vary_by_hand
+from wattikos_core.studies import estimate_ledger, grid_of, prepare, read_task, vary_by_hand
 from wattikos_web.api.access import grid_file_of, own_case
 from wattikos_web.api.arrays import mesh_out
 from wattikos_web.api.projects import case_out
@@ -72,7 +71,7 @@ def vary(request: HttpRequest, body: VaryBody) -> Any:
     anything = hand_in(estimate_ledger(case), body.quantity)
     if anything is None:
         raise CaseError(
-            Problem("quantity", f"'{body.quantity}' is not calculated by hand here", "choose one that has a value by hand")
+            InputProblem("quantity", f"'{body.quantity}' is not calculated by hand here", "choose one that has a value by hand")
         )
     kind = KINDS[definition_of(body.quantity).kind]
     target = f"{from_si(anything.value, kind.unit, kind.name):.12g} {kind.unit}".strip()

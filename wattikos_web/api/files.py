@@ -12,7 +12,7 @@ from ninja.files import UploadedFile
 from wattikos_core.case import read_case, resolve
 from wattikos_core.case.document import Table
 from wattikos_core.case.shapes import Outline
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.formats import read_outline, read_table
 from wattikos_core.formats.grids import imported_grid
 from wattikos_core.section import paint
@@ -29,7 +29,7 @@ def _content(file: UploadedFile) -> tuple[str, bytes]:
     name = (file.name or "file")[:200]
     if file.size is not None and file.size > _LARGEST:
         problem = f"'{name}' has {file.size / 1e6:.0f} MB"
-        raise CaseError(Problem("file", problem, f"keep it under {_LARGEST / 1e6:.0f} MB"))
+        raise CaseError(InputProblem("file", problem, f"keep it under {_LARGEST / 1e6:.0f} MB"))
     return name, file.read()
 
 

@@ -10,7 +10,7 @@ from ninja import Router
 
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.case.starters import STARTERS
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_web.api.access import own_case, own_project
 from wattikos_web.api.schemas import CaseCardOut, CaseOut, NewCaseBody, ProblemsOut, ProjectBody, ProjectOut
 from wattikos_web.api.view import case_view
@@ -31,7 +31,7 @@ def new_project(request: HttpRequest, body: ProjectBody) -> Any:
     """Start a project."""
     name = body.name.strip()
     if not 0 < len(name) <= 200:
-        raise CaseError(Problem("name", f"a name of {len(name)} characters", "give one of 1 to 200 characters"))
+        raise CaseError(InputProblem("name", f"a name of {len(name)} characters", "give one of 1 to 200 characters"))
     project = Project.objects.create(owner=request.user, name=name, note=body.note)
     return 201, {"id": project.pk, "name": project.name, "note": project.note, "cases": 0}
 
@@ -77,7 +77,7 @@ def _new_document(request: HttpRequest, body: NewCaseBody) -> Case:
         source = read_case(own_case(request, body.copy_of).document)
         return source.model_copy(update={"title": f"{source.title[:180]}, copy"})
     if body.starter not in STARTERS:
-        raise CaseError(Problem("starter", f"there is no starter '{body.starter}'", f"choose one of {', '.join(STARTERS)}"))
+        raise CaseError(InputProblem("starter", f"there is no starter '{body.starter}'", f"choose one of {', '.join(STARTERS)}"))
     return starter_case(body.starter)
 
 

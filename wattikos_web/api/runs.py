@@ -14,15 +14,14 @@ from django.http import Http404, HttpRequest, HttpResponse
 from ninja import Router
 
 from wattikos_core.case import Case, ResolvedCase, read_case
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.formats import write_vtu
 from wattikos_core.grid import Grid, check_sizes
 from wattikos_core.quantities import KINDS, from_si, unit_label
 from wattikos_core.quantities.values import show
 from wattikos_core.read import flow_fields, unpack_frame
-from wattikos_core.runs import prepare
-from wattikos_core.search import read_task
-from wattikos_core.solve.state import unpack_checkpoint
+from wattikos_core.solve.checkpoint import unpack_checkpoint
+from wattikos_core.studies import prepare, read_task
 from wattikos_web.api.access import grid_file_of, own_case, own_run
 from wattikos_web.api.arrays import fields_out, mesh_out
 from wattikos_web.api.schemas import FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut
@@ -69,14 +68,14 @@ def _refuse_beginning(resolved: ResolvedCase, body: NewRunBody, former: Run | No
     """Raise CaseError when a run cannot begin as it is wished to."""
     time = resolved.time
     if body.go_on and time is None:
-        raise CaseError(Problem("go_on", "a steady case has no time to go on in", "solve it, or choose the regime 'in time'"))
+        raise CaseError(InputProblem("go_on", "a steady case has no time to go on in", "solve it, or choose the regime 'in time'"))
     if former is None and body.go_on:
-        raise CaseError(Problem("go_on", "there is no former run to begin from", "solve from the beginning"))
+        raise CaseError(InputProblem("go_on", "there is no former run to begin from", "solve from the beginning"))
     if former is None and time is not None and resolved.case.time.begin == "former_run":
-        raise CaseError(Problem("time.begin", "there is no former run to begin from", "begin at given temperatures"))
+        raise CaseError(InputProblem("time.begin", "there is no former run to begin from", "begin at given temperatures"))
     if body.go_on and time is not None and former is not None and former.summary["time"] >= time.end:
         reached = show(former.summary["time"], "time")
-        raise CaseError(Problem("time.end", f"the run has reached {reached} already", "give a later end to carry it on"))
+        raise CaseError(InputProblem("time.end", f"the run has reached {reached} already", "give a later end to carry it on"))
 
 
 def _former(record: CaseRecord, document: Case, body: NewRunBody) -> Run | None:
@@ -181,7 +180,7 @@ def case_file(request: HttpRequest, run: int) -> HttpResponse:
 def _grid(run: Run) -> Grid:
     if not run.checkpoint:
         raise Http404
-    return unpack_checkpoint(bytes(run.checkpoint))[0]
+    return unpack_checkpoint(bytes(run.checkpoint)).grid
 
 
 def _fields(run: Run, number: int | None) -> dict[str, Any]:
@@ -193,9 +192,9 @@ def _fields(run: Run, number: int | None) -> dict[str, Any]:
     if number is not None or not run.checkpoint:
         raise Http404
     # Runs of before there were frames have their fields in the checkpoint.
-    grid, state = unpack_checkpoint(bytes(run.checkpoint))[:2]
-    fluid = np.array(run.summary["fluid"])[grid.region]
-    return {"temperature": state.t, **flow_fields(state, fluid)}
+    former = unpack_checkpoint(bytes(run.checkpoint))
+    fluid = np.array(run.summary["fluid"])[former.grid.region]
+    return {"temperature": former.state.stretched, **flow_fields(former.state, fluid)}
 
 
 def _ledger(request: HttpRequest, run: int) -> dict[str, Any]:

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from wattikos_core.case import Case, ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs, resolve
 from wattikos_core.case.document import GridWishes, Periodic, Physics, Wall
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate import estimate_case
 from wattikos_core.evidence import build_ledger, findings_before
 from wattikos_core.evidence.findings import refuse_impossible
@@ -32,7 +32,7 @@ _DRAWN = 2e-4
 def case_view(case: Case) -> dict[str, Any]:
     """Everything that can be said of `case`, and every problem; parts that cannot be computed are left out."""
     begun = time.perf_counter()
-    problems: list[Problem] = []
+    problems: list[InputProblem] = []
     values, bad_inputs = evaluate_inputs(case)
     view: dict[str, Any] = {"sketch": None, "ledger": [], "findings": [], "grid": None, "lasts": None}
     view["inputs"] = [
@@ -84,7 +84,7 @@ def grid_count(resolved: ResolvedCase, section: PaintedSection) -> dict[str, int
     return {"cells": (x.size - 1) * (y.size - 1), "columns": x.size - 1, "rows": y.size - 1}
 
 
-def bare_sketch(case: Case, problems: list[Problem]) -> dict[str, Any] | None:
+def bare_sketch(case: Case, problems: list[InputProblem]) -> dict[str, Any] | None:
     """The drawing of a case whose conditions cannot all be read, so that they can be corrected on it; None without a drawing."""
     drawn = {"conditions": [], "contacts": [], "grid": GridWishes()}
     sketch = None

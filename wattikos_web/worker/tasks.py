@@ -13,11 +13,10 @@ from typing import Any
 from wattikos_core.case import read_case
 from wattikos_core.errors import CaseError, SolveError
 from wattikos_core.formats import ledger_json
-from wattikos_core.in_time import Frame
 from wattikos_core.read import cell_fields, pack_frame
-from wattikos_core.runs import RunResult, solve_case
-from wattikos_core.search import SizingResult, Trial, read_task, size_case
+from wattikos_core.search import Trial
 from wattikos_core.solve import Event
+from wattikos_core.studies import Frame, Result, SizingResult, read_task, size_case, solve_case
 
 # How often a solve looks whether it is to stop, in seconds.
 _LOOK_EVERY = 0.1
@@ -68,7 +67,7 @@ def perform(
         tell({"event": asdict(event)})
 
     def on_trial(trial: Trial) -> None:
-        tell({"trial": asdict(trial)})
+        tell({"trial": _trial(trial)})
 
     frames = 0
 
@@ -96,7 +95,7 @@ def perform(
         return {"failure": {"field": "solve", "problem": error.reason, "remedy": error.remedy}}
 
 
-def _packed(run: RunResult) -> dict[str, Any]:
+def _packed(run: Result) -> dict[str, Any]:
     last = run.solution.history[-1] if run.solution.history else {}
     return {
         "stopped": run.solution.stopped,
@@ -108,13 +107,13 @@ def _packed(run: RunResult) -> dict[str, Any]:
         "summary": {
             "converged": run.solution.converged,
             "method": run.solution.method,
-            "cells": run.quality.cells,
-            "solver_seconds": run.solver_seconds,
+            "cells": run.field.quality.cells,
+            "solver_seconds": run.field.solver_seconds,
             "seconds": run.seconds,
             "steps": len(run.solution.history),
             "heat_balance": last.get("heat balance"),
             "mass_balance": last.get("mass balance"),
-            "grids": run.grids,
+            "grids": run.field.grids,
             "time": run.solution.time,
             "fluid": [table.fluid for table in run.problem.materials],
             "module": _module(run),
@@ -122,18 +121,23 @@ def _packed(run: RunResult) -> dict[str, Any]:
     }
 
 
-def _module(run: RunResult) -> dict[str, Any] | None:
+def _module(run: Result) -> dict[str, Any] | None:
     """How the fields of a module go on in the next one; None where nothing repeats."""
-    module, repeat = run.problem.module, run.solution.state.repeat
+    module, periodicity = run.problem.module, run.solution.state.periodicity
     if module is None:
         return None
     return {
         "period": [module.length * float(x) for x in module.along],
         "wall": module.wall or 0.0,
-        "ratio": repeat.ratio,
-        "jump": repeat.jump,
-        "pressure_drop": repeat.fall * module.length,
+        "ratio": periodicity.ratio,
+        "jump": periodicity.rise,
+        "pressure_drop": periodicity.pressure_gradient * module.length,
     }
+
+
+def _trial(trial: Trial) -> dict[str, float | None]:
+    """A trial of a sizing: the hand calculation is its cheap model, a field solve what was found."""
+    return {"value": trial.value, "hand": trial.cheap, "solved": trial.found}
 
 
 def _packed_sizing(result: SizingResult) -> dict[str, Any]:
@@ -144,7 +148,7 @@ def _packed_sizing(result: SizingResult) -> dict[str, Any]:
         "outcome": result.outcome,
         "text": result.text,
         "suggestions": result.suggestions,
-        "trials": [asdict(trial) for trial in result.trials],
+        "trials": [_trial(trial) for trial in result.trials],
         "curve": result.curve,
         "value": result.case.inputs[result.task.input].value,
     }

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import LocalSize
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid.bodyfitted.chains import (
     angles_around,
     anticlockwise,
@@ -352,7 +352,7 @@ class _Work:
 def _refusal(x: float, y: float) -> CaseError:
     where = f"x = {show(x, 'length')}, y = {show(y, 'length')}"
     return CaseError(
-        Problem(
+        InputProblem(
             "section.parts",
             f"the section cannot be gridded near {where}",
             "widen the gap or blunt the corner there, or choose a finer grid",
@@ -392,7 +392,9 @@ def _assembled(section: PaintedSection, work: _Work, nodes: Nodes, cells: Cells,
     region = np.concatenate(cells.region)
     if size.size > MAX_CELLS:
         raise CaseError(
-            Problem("grid.fineness", f"{work.fineness:g} makes {size.size:,} cells", f"lower it: the limit is {MAX_CELLS:,} cells")
+            InputProblem(
+                "grid.fineness", f"{work.fineness:g} makes {size.size:,} cells", f"lower it: the limit is {MAX_CELLS:,} cells"
+            )
         )
     size, corner = _with_hanging(size, corner, work.hanging)
     points = nodes.points()
@@ -413,7 +415,7 @@ def _assembled(section: PaintedSection, work: _Work, nodes: Nodes, cells: Cells,
         )
     except ValueError as error:
         raise CaseError(
-            Problem("section.parts", f"the section cannot be gridded ({error})", "change the fineness a little")
+            InputProblem("section.parts", f"the section cannot be gridded ({error})", "change the fineness a little")
         ) from error
     _check_areas(section, grid)
     return grid

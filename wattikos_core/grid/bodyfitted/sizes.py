@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import LocalSize
-from wattikos_core.errors import CaseError, Problem
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid.bodyfitted.gaps import gaps_of
 from wattikos_core.section import Chain, PaintedSection
 
@@ -142,7 +142,7 @@ def _refuse_hairlines(section: PaintedSection, samples: list[Any], gaps: list[tu
                 name = section.names[region]
                 problem = f"'{name}' is only {1e3 * gap.min():.2g} mm wide at x {1e3 * x:.4g} mm, y {1e3 * y:.4g} mm"
                 remedy = "let the edges there touch, widen the gap, or leave the layer out and give a contact or coating"
-                raise CaseError(Problem("section.parts", problem, remedy, at=(float(x), float(y))))
+                raise CaseError(InputProblem("section.parts", problem, remedy, at=(float(x), float(y))))
 
 
 def _refuse_too_many(samples: list[Any], sizes: list[Array]) -> None:
@@ -154,7 +154,7 @@ def _refuse_too_many(samples: list[Any], sizes: list[Array]) -> None:
     x, y = samples[smallest][0][int(sizes[smallest].argmin())]
     problem = f"about {edges:,.0f} edges would be needed, the smallest of {1e3 * sizes[smallest].min():.2g} mm"
     remedy = f"choose a coarser grid, or widen what is thin near x {1e3 * x:.4g} mm, y {1e3 * y:.4g} mm"
-    raise CaseError(Problem("grid.fineness", problem, remedy, at=(float(x), float(y))))
+    raise CaseError(InputProblem("grid.fineness", problem, remedy, at=(float(x), float(y))))
 
 
 def _area(rings: list[Array]) -> Any:

@@ -7,8 +7,8 @@ import numpy as np
 from wattikos_core.case import Case
 from wattikos_core.errors import CaseError
 from wattikos_core.evidence.ledger import hand_in
-from wattikos_core.runs import estimate_ledger
-from wattikos_core.search.sizing import SizingTask, with_input
+from wattikos_core.studies.preparation import estimate_ledger
+from wattikos_core.studies.sizing_task import SizingTask, with_input
 
 MOST_POINTS = 60
 

@@ -1,24 +1,24 @@
-"""The one unknown that a module adds to its cells' own, and the one equation that goes with it.
+"""Non-local unknowns: single ones beside those of the cells, each with an equation of its own. They border the cells' system.
 
-For its flow: the fall of pressure along it, which the given mass flow decides. For its heat: by how much temperatures
-change from one module to the next, which its temperature at the upstream end decides. Both border the cells' system.
+A module that repeats has one for its flow, the pressure gradient along it, which the given mass flow decides; and one for its
+heat: how temperatures change from one module to the next, which its temperature at the upstream end decides.
 """
 
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 from typing_extensions import override
 
-from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array
-from wattikos_core.physics.jacobian import P, T, U, V
 from wattikos_core.physics.pattern import Pattern
+from wattikos_core.physics.terms import Blocks
 from wattikos_core.solve.convergence import flow_missing, module_span, temperature_missing
-from wattikos_core.solve.state import State
 
 # A ratio of temperature differences may fall or grow by this factor a step.
 _FARTHEST = 4.0
@@ -27,8 +27,8 @@ _HEAD, _FRICTION = 0.1, 12.0
 
 
 @dataclass(frozen=True)
-class Border(ABC):
-    """An unknown of a module: how it stands in a state, and what it is to achieve."""
+class NonlocalUnknown(ABC):
+    """How it stands in a state, and what it is to achieve."""
 
     problem: Problem
     pattern: Pattern
@@ -50,8 +50,8 @@ class Border(ABC):
         """Typical magnitude of the unknown."""
 
     @abstractmethod
-    def row(self, off: Array, flow: Array, state: State) -> tuple[Array, Array]:
-        """Columns and derivatives of the equation by the unknowns of cells, about."""
+    def row(self, blocks: Blocks, flow: Array, state: State) -> tuple[Array, Array]:
+        """Columns and derivatives of the equation by the unknowns of cells, about, from the cells' blocks and the flow in faces."""
 
     def share(self, value: float, change: float) -> float:
         """How much of a step may be taken."""
@@ -61,36 +61,43 @@ class Border(ABC):
         """The state with a slightly larger unknown."""
         return self.moved(state, self.value(state) + 1e-4 * self.size(state))
 
-    def around(self, matrix: Any, column: Array, off: Array, flow: Array, state: State) -> Any:
-        """The matrix of the cells with the unknown's column (its last entry in the corner) and the equation's row around it."""
-        from scipy.sparse import csr_matrix
 
-        size = matrix.shape[0]
-        columns, values = self.row(off, flow, state)
-        row = np.bincount(columns, values, size)
-        touched = np.unique(columns)
-        # Every row gets the last column, so that the pattern stays the same whatever the state.
-        rows = np.repeat(np.arange(size), np.diff(matrix.indptr))
-        places = (
-            np.concatenate([rows, np.arange(size), np.full(touched.size, size), [size]]),
-            np.concatenate([matrix.indices, np.full(size, size), touched, [size]]),
-        )
-        data = np.concatenate([matrix.data, column[:-1], row[touched], column[-1:]])
-        bordered = csr_matrix((data, places), shape=(size + 1, size + 1))
-        bordered.sort_indices()
-        return bordered
+def bordered(matrix: Any, columns: Array, rows: Sequence[tuple[Array, Array]]) -> Any:
+    """The matrix of the cells with k further unknowns and equations around it.
+
+    Args:
+        columns: derivatives of all equations by the further unknowns, shape (n + k, k).
+        rows: columns and derivatives of each further equation by the unknowns of cells.
+    """
+    from scipy.sparse import csr_matrix
+
+    size, count = matrix.shape[0], len(rows)
+    # Every row gets the last columns, so that the pattern stays the same whatever the state.
+    inner = np.repeat(np.arange(size), np.diff(matrix.indptr))
+    every, last = np.arange(size + count), size + np.arange(count)
+    places_of_rows, places_of_columns = [inner, np.repeat(every, count)], [matrix.indices, np.tile(last, size + count)]
+    data = [matrix.data, columns.ravel()]
+    for k, (where, values) in enumerate(rows):
+        touched = np.unique(where)
+        places_of_rows.append(np.full(touched.size, size + k))
+        places_of_columns.append(touched)
+        data.append(np.bincount(where, values, size)[touched])
+    places = (np.concatenate(places_of_rows), np.concatenate(places_of_columns))
+    found = csr_matrix((np.concatenate(data), places), shape=(size + count, size + count))
+    found.sort_indices()
+    return found
 
 
-class FallOfPressure(Border):
+class PressureGradient(NonlocalUnknown):
     """How much pressure falls, Pa/m, so that the mass flow given passes."""
 
     @override
     def value(self, state: State) -> float:
-        return state.repeat.fall
+        return state.periodicity.pressure_gradient
 
     @override
     def moved(self, state: State, value: float) -> State:
-        return replace(state, repeat=replace(state.repeat, fall=value))
+        return replace(state, periodicity=replace(state.periodicity, pressure_gradient=value))
 
     @override
     def missing(self, evaluation: Evaluation, state: State) -> float:
@@ -105,38 +112,40 @@ class FallOfPressure(Border):
         density, viscosity = float(table.density(module.temperature)), float(table.viscosity(module.temperature))
         least = float(np.ptp(problem.grid.nodes, axis=0).min())
         expected = _HEAD * density * speed**2 / module.length + _FRICTION * viscosity * speed / least**2
-        return max(abs(state.repeat.fall), expected)
+        return max(abs(state.periodicity.pressure_gradient), expected)
 
     @override
-    def row(self, off: Array, flow: Array, state: State) -> tuple[Array, Array]:
+    def row(self, blocks: Blocks, flow: Array, state: State) -> tuple[Array, Array]:
         module, faces, position = self.problem.module, self.problem.faces, self.pattern.position
         assert module is not None
         assert module.mass_flow is not None
         mine = module.faces
+        unknowns = self.problem.unknowns
         columns, values = [], []
-        for cells, by, sign in ((faces.neighbour[mine], off[mine, 0], 1.0), (faces.owner[mine], off[mine, 1], -1.0)):
-            for unknown in (U, V, P):
+        for cells, by in ((faces.neighbour[mine], blocks.flow_by_neighbour), (faces.owner[mine], blocks.flow_by_owner)):
+            for unknown in (*unknowns.velocity, unknowns.pressure):
                 columns.append(position[cells, unknown])
-                values.append(sign * by[:, P, unknown] / module.mass_flow)
+                values.append(by[mine, unknown] / module.mass_flow)
         return np.concatenate(columns), np.concatenate(values)
 
 
-class _Heat(Border):
+class _Heat(NonlocalUnknown):
     """Borders of heat: the mixed-mean temperature at the upstream end is to be the one given."""
 
     @override
     def missing(self, evaluation: Evaluation, state: State) -> float:
-        return temperature_missing(self.problem, evaluation, state.repeat.ratio, state.repeat.jump)
+        return temperature_missing(self.problem, evaluation, state.periodicity)
 
     @override
-    def row(self, off: Array, flow: Array, state: State) -> tuple[Array, Array]:
-        module, faces, position = self.problem.module, self.problem.faces, self.pattern.position
+    def row(self, blocks: Blocks, flow: Array, state: State) -> tuple[Array, Array]:
+        module, faces = self.problem.module, self.problem.faces
+        temperature = self.pattern.position[:, self.problem.unknowns.temperature]
         assert module is not None
         mine = module.faces
         share = flow[mine] / flow[mine].sum() / module_span(self.problem)
         leaving = flow[mine] >= 0.0
-        columns = np.concatenate([position[faces.owner[mine], T], position[faces.neighbour[mine], T]])
-        return columns, np.concatenate([np.where(leaving, share / state.repeat.ratio, 0.0), np.where(leaving, 0.0, share)])
+        columns = np.concatenate([temperature[faces.owner[mine]], temperature[faces.neighbour[mine]]])
+        return columns, np.concatenate([np.where(leaving, share / state.periodicity.ratio, 0.0), np.where(leaving, 0.0, share)])
 
 
 class RiseOfTemperature(_Heat):
@@ -144,11 +153,11 @@ class RiseOfTemperature(_Heat):
 
     @override
     def value(self, state: State) -> float:
-        return state.repeat.jump
+        return state.periodicity.rise
 
     @override
     def moved(self, state: State, value: float) -> State:
-        return replace(state, repeat=replace(state.repeat, jump=value))
+        return replace(state, periodicity=replace(state.periodicity, rise=value))
 
     @override
     def size(self, state: State) -> float:
@@ -160,11 +169,11 @@ class GrowthUpstream(_Heat):
 
     @override
     def value(self, state: State) -> float:
-        return 1.0 / state.repeat.ratio
+        return 1.0 / state.periodicity.ratio
 
     @override
     def moved(self, state: State, value: float) -> State:
-        return replace(state, repeat=replace(state.repeat, ratio=1.0 / value))
+        return replace(state, periodicity=replace(state.periodicity, ratio=1.0 / value))
 
     @override
     def size(self, state: State) -> float:
@@ -182,11 +191,11 @@ class SourceInStream(_Heat):
 
     @override
     def value(self, state: State) -> float:
-        return state.repeat.source
+        return state.periodicity.source
 
     @override
     def moved(self, state: State, value: float) -> State:
-        return replace(state, repeat=replace(state.repeat, source=value))
+        return replace(state, periodicity=replace(state.periodicity, source=value))
 
     @override
     def size(self, state: State) -> float:

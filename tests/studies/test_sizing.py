@@ -8,8 +8,8 @@ from typing import Any
 
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.runs import solve_case
-from wattikos_core.search import read_task, size_case, vary_by_hand
+from wattikos_core.studies import read_task, size_case, vary_by_hand
+from wattikos_core.studies import solve_case
 
 
 def passage(change: Any = None) -> Case:
@@ -56,7 +56,7 @@ class NotMeeting(unittest.TestCase):
         self.assertIn("tends to 0.52", result.text)
         self.assertTrue(any(s.startswith(("cold_flow", "hot_flow")) for s in result.suggestions), result.suggestions)
         # It ends on the best that was found.
-        self.assertAlmostEqual(result.run.value("effectiveness"), max(t.solved for t in result.trials), places=4)
+        self.assertAlmostEqual(result.run.value("effectiveness"), max(t.found for t in result.trials), places=4)
 
     def test_stopping(self) -> None:
         case = passage()
@@ -94,4 +94,4 @@ class WithoutHand(unittest.TestCase):
         result = size_case(coarse, read_task(coarse, **coarse.sizing.model_dump()))
         self.assertEqual(result.outcome, "met")
         self.assertAlmostEqual(result.run.value("hottest metal"), 353.15, delta=0.1)
-        self.assertTrue(all(trial.hand is None for trial in result.trials))
+        self.assertTrue(all(trial.cheap is None for trial in result.trials))

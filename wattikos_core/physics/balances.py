@@ -1,0 +1,124 @@
+"""The balances of a problem at a state: residuals, the compact Jacobian and coefficients, each the sum over the problem's terms."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wattikos_core.physics.faces import Array
+from wattikos_core.physics.gradients import (
+    Gradients,
+    angular_gradients,
+    pressure_gradients,
+    scalar_gradients,
+    temperature_gradients,
+    velocity_gradients,
+)
+from wattikos_core.physics.problem import Problem
+from wattikos_core.physics.properties import Properties, cell_properties
+from wattikos_core.physics.state import State
+from wattikos_core.physics.surfaces import NextModule, outlet_heads
+from wattikos_core.physics.terms import Blocks, Coefficients, Evaluation, Point
+
+_NONE = np.zeros(0)
+
+
+def properties_of(problem: Problem, state: State) -> Properties:
+    """Properties of every cell at a state."""
+    properties: Properties = cell_properties(
+        problem.cells, problem.tables, problem.gases, problem.physics.heavy, state.stretched, state.pressure
+    )
+    return properties
+
+
+def point_of(problem: Problem, state: State) -> Point:
+    """A state with what its balances have in common.
+
+    Example:
+        >>> from wattikos_core.case.starters import starter_case
+        >>> from wattikos_core.studies import grid_of, prepare
+        >>> from wattikos_core.physics import evaluate, initial_state, problem_of
+        >>> prepared = prepare(starter_case("plate_sink"))
+        >>> problem = problem_of(prepared.resolved, grid_of(prepared))
+        >>> point = point_of(problem, initial_state(problem))
+        >>> evaluate(point, 0.0 * problem.cells.volume).residual.shape == (problem.grid.n_cells, problem.unknowns.size)
+        True
+    """
+    properties = properties_of(problem, state)
+    faces, given, weights = problem.faces, problem.given, problem.flow_weights
+    force = np.zeros_like(state.velocity)
+    for term in problem.terms:
+        term.add_force(state, properties, problem.cells, force)
+    swirl = problem.unknowns.swirl
+    heads = outlet_heads(faces, given, properties.density, state.angular_velocity) if swirl else _NONE
+    change = NextModule()
+    if problem.module is not None:
+        change = NextModule(state.periodicity.ratio, state.periodicity.rise, problem.module.wall or 0.0)
+    n, d = state.velocity.shape
+    flows = problem.has_flow
+    gradients = Gradients(
+        velocity_gradients(faces, given, weights, properties.filling, state.velocity) if flows else np.zeros((n, d, d)),
+        pressure_gradients(faces, given, weights, properties.density, state.velocity, state.pressure, force, heads)
+        if flows
+        else np.zeros((n, d)),
+        temperature_gradients(faces, given, problem.heat_weights, change, properties, problem.passes),
+        angular_gradients(faces, given, weights, state.angular_velocity) if swirl else np.zeros((n, 1, d)),
+        scalar_gradients(faces, weights, state.scalars, problem.entering) if problem.unknowns.scalars else np.zeros((n, 0, d)),
+    )
+    return Point(problem, state, properties, force, heads, gradients, change)
+
+
+def evaluate(point: Point, interpolation: Array) -> Evaluation:
+    """All residuals of a point, and what passes faces.
+
+    Args:
+        interpolation: V/a_P of momentum interpolation, m3 s/kg, shape (n_cells,).
+    """
+    problem = point.problem
+    out = Evaluation.empty(problem.unknowns, point.properties.temperature, problem.grid.n_faces)
+    for term in problem.all_terms:
+        term.add_residual(point, interpolation, out)
+    return out
+
+
+def flow_of(point: Point, interpolation: Array) -> Array:
+    """The mass flow through faces alone, kg/s, shape (n_faces,)."""
+    problem = point.problem
+    out = Evaluation.empty(problem.unknowns, point.properties.temperature, problem.grid.n_faces)
+    problem.terms[0].add_residual(point, interpolation, out)
+    return out.flow
+
+
+def compact_blocks(point: Point, interpolation: Array, flow: Array) -> Blocks:
+    """The compact Jacobian of a point: derivatives of each cell's balances by its own unknowns and those of its face neighbours.
+
+    Args:
+        flow: mass flow through faces at the same point, kg/s.
+    """
+    problem = point.problem
+    m, n, n_faces = problem.unknowns.size, problem.grid.n_cells, problem.grid.n_faces
+    slopes = np.zeros((n, m, problem.unknowns.dimensions))
+    forced: set[int] = set()
+    for term in problem.terms:
+        term.add_force_slopes(point, slopes)
+        forced |= set(term.forced_by(problem.unknowns))
+    out = Blocks(
+        np.zeros((n, m, m)),
+        np.zeros((n_faces, 2, m, m)),
+        np.zeros((n_faces, m)),
+        np.zeros((n_faces, m)),
+        slopes,
+        np.array(sorted(forced), dtype=np.int64),
+    )
+    for term in problem.all_terms:
+        term.add_jacobian(point, interpolation, flow, out)
+    return out
+
+
+def coefficients_of(point: Point, flow: Array) -> Coefficients:
+    """How the balances of cells answer to their own unknowns by what comes in from their neighbours, for a mass flow (kg/s)."""
+    n = point.problem.grid.n_cells
+    out = Coefficients(np.zeros(n), np.zeros(n), np.zeros(n))
+    for term in point.problem.terms:
+        term.add_coefficients(point, flow, out)
+    out.momentum[out.momentum == 0.0] = 1.0
+    return out

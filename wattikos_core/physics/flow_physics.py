@@ -1,0 +1,50 @@
+"""What the flow of a case answers to: gravity, density, friction heat, mush."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+# Resistance of the mush, kg/m3/s: the customary value, Brent, Voller and Reid (1988, Numer. Heat Transfer 13, 297).
+MUSH = 1.6e6
+
+
+@dataclass(frozen=True)
+class FlowPhysics:
+    """What moves fluids beside their boundaries, in SI.
+
+    Attributes:
+        gravity: m/s2, all components.
+        reference: temperature of the density that weight is counted against, K; the mean of those given when None.
+        varying_density: whether density varies in all balances and not in the weight alone.
+        in_time: whether cells store.
+        friction_heat: whether friction heats the fluid.
+        drive: force that stands for a pressure falling along repeated modules, N/m3.
+        mush: see `MUSH`.
+        repeating: whether the section is a module that repeats.
+        rayleigh_length: what Rayleigh numbers are on: the `gap` between the surfaces that give heat and take it, or the `height`.
+    """
+
+    gravity: tuple[float, ...] = (0.0, 0.0)
+    reference: float | None = None
+    varying_density: bool = False
+    in_time: bool = False
+    friction_heat: bool = False
+    drive: tuple[float, ...] = (0.0, 0.0)
+    mush: float = MUSH
+    rayleigh_length: Literal["gap", "height"] = "gap"
+    repeating: bool = False
+
+    @property
+    def heavy(self) -> bool:
+        """Whether there is gravity."""
+        return any(self.gravity)
+
+
+def follows_pressure(physics: FlowPhysics) -> bool:
+    """Whether the density of gases follows the local pressure, as in an ideal gas at its temperature.
+
+    It does in steady flow where density varies at all. In time it would carry waves of sound, which nobody looks for here; a
+    module that repeats has one pressure.
+    """
+    return not (physics.in_time or physics.repeating or (physics.heavy and not physics.varying_density))

@@ -1,0 +1,242 @@
+"""What the flow carries along: momentum, angular momentum, and further scalars. Enthalpy has a file of its own.
+
+Σ F (φ_f - φ_P) with φ_f by Fromm's scheme; see `physics.schemes`. Angular momentum is r² ω, so that its convected value is the
+angular velocity times a lever, the square of the radius of the face or of the cell.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+import numpy as np
+from numba import njit
+from typing_extensions import override
+
+from wattikos_core.physics.faces import AS_IT_COMES, FLOW, INLET, INTERFACE, OUTLET, SOLID, Array, Faces, Given, Index
+from wattikos_core.physics.schemes import convected_shares, convected_value
+from wattikos_core.physics.terms.term import Blocks, Coefficients, Evaluation, Point, Term
+from wattikos_core.physics.unknowns import Unknowns
+
+_NONE = np.zeros(0)
+
+
+@dataclass(frozen=True)
+class Levers:
+    """What a value is multiplied by where it is carried, on faces and in cells; one where the arrays are empty."""
+
+    faces: Array
+    cells: Array
+
+
+@dataclass(frozen=True)
+class Carried:
+    """Values that are convected: their columns, values, gradients, and what enters with mass through faces."""
+
+    columns: tuple[int, ...]
+    values: Array
+    gradients: Array
+    entering: Array
+    # By what the values that enter are divided; see `Properties.filling`.
+    slower: Array = field(default_factory=lambda: _NONE)
+    fed: bool = False
+
+
+class Convection(Term):
+    """The part that convected values have in common."""
+
+    levers = Levers(_NONE, _NONE)
+
+    def what(self, point: Point) -> Carried:
+        """What is carried at a point."""
+        raise NotImplementedError
+
+    @override
+    def add_residual(self, point: Point, interpolation: Array, out: Evaluation) -> None:
+        problem, carried = point.problem, self.what(point)
+        _convect(
+            problem.faces,
+            problem.given,
+            carried.columns,
+            self.levers.faces,
+            self.levers.cells,
+            out.flow,
+            carried.values,
+            carried.gradients,
+            carried.entering,
+            carried.slower,
+            carried.fed,
+            problem.blend,
+            out.residual,
+        )
+
+    @override
+    def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
+        problem, carried = point.problem, self.what(point)
+        _convect_slopes(
+            problem.faces,
+            problem.given,
+            carried.columns,
+            self.levers.faces,
+            self.levers.cells,
+            flow,
+            carried.values,
+            carried.gradients,
+            carried.entering,
+            carried.fed,
+            problem.blend,
+            out.flow_by_owner,
+            out.flow_by_neighbour,
+            out.diagonal,
+            out.off,
+        )
+
+
+class MomentumConvection(Convection):
+    """Convection of momentum; it gives a_P its share of what flows in."""
+
+    @override
+    def carried(self, unknowns: Unknowns) -> tuple[int, ...]:
+        return unknowns.velocity
+
+    @override
+    def what(self, point: Point) -> Carried:
+        unknowns, given = point.problem.unknowns, point.problem.given
+        return Carried(unknowns.velocity, point.state.velocity, point.gradients.velocity, given.velocity, point.properties.filling)
+
+    @override
+    def add_coefficients(self, point: Point, flow: Array, out: Coefficients) -> None:
+        _flowing_in(point.problem.faces, point.problem.cells.fluid, flow, out.momentum)
+
+
+@dataclass(frozen=True)
+class SwirlConvection(Convection):
+    """Convection of angular momentum about the axis."""
+
+    levers: Levers
+
+    @override
+    def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
+        return [(unknowns.angular_velocity[0],) * 2]
+
+    @override
+    def carried(self, unknowns: Unknowns) -> tuple[int, ...]:
+        return unknowns.angular_velocity
+
+    @override
+    def what(self, point: Point) -> Carried:
+        state, given = point.state, point.problem.given
+        columns = point.problem.unknowns.angular_velocity
+        return Carried(columns, state.angular_velocity[:, None], point.gradients.angular_velocity, given.angular_velocity[:, None])
+
+
+@njit(cache=True, error_model="numpy")
+def _convect(
+    faces: Faces,
+    given: Given,
+    columns: tuple[int, ...],
+    face_levers: Array,
+    cell_levers: Array,
+    flow: Array,
+    values: Array,
+    gradients: Array,
+    entering: Array,
+    slower: Array,
+    fed: bool,
+    blend: float,
+    residual: Array,
+) -> None:
+    levered = face_levers.size > 0
+    lever = on_a = on_b = 1.0
+    for f in range(faces.owner.size):
+        a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
+        if kind == SOLID or (kind != FLOW and kind != INLET and kind != OUTLET):
+            continue
+        if levered:
+            lever, on_a = face_levers[f], cell_levers[a]
+        if kind == FLOW:
+            if levered:
+                on_b = cell_levers[b]
+            for i in range(len(columns)):
+                value = lever * convected_value(faces, f, a, b, flow[f], i, values, gradients, blend)
+                residual[a, columns[i]] += flow[f] * (value - on_a * values[a, i])
+                residual[b, columns[i]] -= flow[f] * (value - on_b * values[b, i])
+        elif kind == INLET or (fed and given.fed[f] != AS_IT_COMES and flow[f] < 0.0):
+            share = 1.0 / slower[a] if slower.size else 1.0
+            for i in range(len(columns)):
+                residual[a, columns[i]] += flow[f] * (lever * entering[f, i] * share - on_a * values[a, i])
+        elif levered:
+            # What leaves has the angular velocity of its cell.
+            for i in range(len(columns)):
+                residual[a, columns[i]] += flow[f] * (lever - on_a) * values[a, i]
+
+
+@njit(cache=True, error_model="numpy")
+def _convect_slopes(
+    faces: Faces,
+    given: Given,
+    columns: tuple[int, ...],
+    face_levers: Array,
+    cell_levers: Array,
+    flow: Array,
+    values: Array,
+    gradients: Array,
+    entering: Array,
+    fed: bool,
+    blend: float,
+    by_owner: Array,
+    by_neighbour: Array,
+    diagonal: Array,
+    off: Array,
+) -> None:
+    levered, size = face_levers.size > 0, by_owner.shape[1]
+    lever = on_a = on_b = 1.0
+    for f in range(faces.owner.size):
+        a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
+        if kind == SOLID or (kind != FLOW and kind != INLET and kind != OUTLET):
+            continue
+        if levered:
+            lever, on_a = face_levers[f], cell_levers[a]
+        if kind == FLOW:
+            if levered:
+                on_b = cell_levers[b]
+            share_a, share_b = convected_shares(faces, f, flow[f], blend)
+            for i in range(len(columns)):
+                row = columns[i]
+                value = lever * convected_value(faces, f, a, b, flow[f], i, values, gradients, blend)
+                diagonal[a, row, row] += flow[f] * (lever * share_a - on_a)
+                off[f, 0, row, row] += flow[f] * lever * share_b
+                diagonal[b, row, row] -= flow[f] * (lever * share_b - on_b)
+                off[f, 1, row, row] -= flow[f] * lever * share_a
+                step_a, step_b = value - on_a * values[a, i], value - on_b * values[b, i]
+                for j in range(size):
+                    diagonal[a, row, j] += step_a * by_owner[f, j]
+                    off[f, 0, row, j] += step_a * by_neighbour[f, j]
+                    diagonal[b, row, j] -= step_b * by_neighbour[f, j]
+                    off[f, 1, row, j] -= step_b * by_owner[f, j]
+        elif kind == INLET:
+            for i in range(len(columns)):
+                diagonal[a, columns[i], columns[i]] -= flow[f] * on_a
+        elif fed and given.fed[f] != AS_IT_COMES and flow[f] < 0.0:
+            for i in range(len(columns)):
+                row = columns[i]
+                diagonal[a, row, row] -= flow[f] * on_a
+                for j in range(size):
+                    diagonal[a, row, j] += (lever * entering[f, i] - on_a * values[a, i]) * by_owner[f, j]
+        elif levered:
+            for i in range(len(columns)):
+                row = columns[i]
+                diagonal[a, row, row] += flow[f] * (lever - on_a)
+                for j in range(size):
+                    diagonal[a, row, j] += (lever - on_a) * values[a, i] * by_owner[f, j]
+
+
+@njit(cache=True, error_model="numpy")
+def _flowing_in(faces: Faces, fluid: Index, flow: Array, coefficient: Array) -> None:
+    for f in range(faces.owner.size):
+        a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
+        if kind == FLOW:
+            coefficient[a] += max(-flow[f], 0.0)
+            coefficient[b] += max(flow[f], 0.0)
+        elif kind >= INTERFACE and kind != OUTLET and fluid[a] == 1:
+            coefficient[a] += max(-flow[f], 0.0)

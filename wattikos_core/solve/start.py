@@ -1,0 +1,100 @@
+"""States to begin from: at rest or as streams enter, and former ones carried over to the grid of a changed case."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from wattikos_core.grid import Grid, transfer
+from wattikos_core.physics import Problem, State, Unknowns
+from wattikos_core.physics.faces import INLET, OUTLET, Array
+
+# A state whose pressure is off its outlets' by less than this share of its range has their level.
+_LEVEL = 0.05
+
+
+def start_from(
+    problem: Problem, grid: Grid, state: State, interpolation: Array, unknowns: Unknowns | None = None
+) -> tuple[State, Array]:
+    """A former state carried over to the grid of a changed problem; regions that are new start at rest.
+
+    Args:
+        unknowns: of the former state; those of the problem when None.
+
+    Returns:
+        the state, and its coefficients of momentum interpolation.
+    """
+    own, former = problem.unknowns, unknowns or problem.unknowns
+    fluid = problem.cells.fluid == 1
+    carried = transfer(np.column_stack([state.columns(former), interpolation]), grid, problem.grid)
+    found, coefficients = _as_unknowns(carried[:, :-1], former, own), carried[:, -1].copy()
+    new = np.isnan(carried).any(axis=1)
+    found[new], coefficients[new] = initial_state(problem).columns(own)[new], 0.0
+    found[np.ix_(~fluid, own.of_fluids)] = 0.0
+    return levelled(problem, State.of(found, own, state.periodicity)), coefficients
+
+
+def _as_unknowns(columns: Array, former: Unknowns, own: Unknowns) -> Array:
+    """Values of other unknowns; what they do not have is zero."""
+    found = np.zeros((len(columns), own.size))
+    shared = own.dimensions + 2
+    found[:, :shared] = columns[:, :shared]
+    if own.swirl and former.swirl:
+        found[:, own.angular_velocity] = columns[:, former.angular_velocity]
+    for column, name in zip(own.transported, own.scalars, strict=True):
+        if name in former.scalars:
+            found[:, column] = columns[:, former.transported[former.scalars.index(name)]]
+    return found
+
+
+def initial_state(problem: Problem) -> State:
+    """Streams move and are as warm as they enter, at their outlets' pressure; the rest is still, at the mean temperature given.
+
+    A start at rest would give interior cells coefficients without any convection beside inlet cells full of it, and the
+    momentum interpolation between them would carry most of the flow the wrong way.
+    """
+    middle = 0.5 * (problem.scales.lowest + problem.scales.highest)
+    temperature = stretched(problem, np.full(problem.grid.n_cells, middle))
+    velocity = np.zeros((problem.grid.n_cells, problem.grid.dimensions))
+    inlets = np.nonzero(problem.faces.kind == INLET)[0]
+    entered = problem.body[problem.faces.owner[inlets]]
+    module = problem.module
+    if module is not None:
+        streaming = problem.body == problem.body[problem.faces.owner[module.faces[0]]]
+        velocity[streaming] = problem.scales.velocity[streaming][:, None] * module.along
+        temperature[streaming] = module.temperature
+    for body in np.unique(entered):
+        mine, entrance = problem.body == body, inlets[entered == body]
+        table = problem.materials[problem.grid.region[problem.faces.owner[entrance[0]]]]
+        temperature[mine] = float(table.stretched(problem.given.temperature[entrance].mean()))
+        velocity[mine] = np.average(problem.given.velocity[entrance], axis=0, weights=problem.faces.area[entrance])
+    return levelled(problem, replace(State.at_rest(problem.grid.n_cells, problem.unknowns, temperature), velocity=velocity))
+
+
+def stretched(problem: Problem, temperature: Array) -> Array:
+    """Temperatures (K) of cells as the unknown that the solvers work on: stretched in materials that melt."""
+    result = temperature.copy()
+    for index, table in enumerate(problem.materials):
+        if table.melting is not None:
+            mine = problem.grid.region == index
+            result[mine] = table.stretched(temperature[mine])
+    return result
+
+
+def levelled(problem: Problem, state: State) -> State:
+    """The state with each body of fluid raised to the pressure of its outlets.
+
+    A start at another level would be a pressure step at the outlet, and a jet through it.
+    """
+    faces = problem.faces
+    pressure = state.pressure.copy()
+    outlets = np.nonzero(faces.kind == OUTLET)[0]
+    cells = faces.owner[outlets]
+    for body in np.unique(problem.body[cells]):
+        mine, all_of_it = problem.body[cells] == body, problem.body == body
+        step = float((problem.given.pressure[outlets[mine]] - state.pressure[cells[mine]]).mean())
+        # Outlet cells stand a little above their outlet anyway: a state that already has this level keeps it exactly.
+        if abs(step) > _LEVEL * float(np.ptp(state.pressure[all_of_it])):
+            pressure[all_of_it] += step
+    return replace(state, pressure=pressure)

@@ -1,0 +1,31 @@
+"""What can be done with a case: solved steady or in time, sized, varied by hand. `prepare` comes first in all of them."""
+
+from wattikos_core.studies.gridding import fineness_of, grid_of
+from wattikos_core.studies.in_time import Frame, OnFrame
+from wattikos_core.studies.preparation import Draft, Prepared, draft, estimate_ledger, prepare
+from wattikos_core.studies.result import FieldSolution, Result
+from wattikos_core.studies.sizing import SizingResult, size_case
+from wattikos_core.studies.sizing_task import SizingTask, read_task, with_input
+from wattikos_core.studies.solving import solve_case
+from wattikos_core.studies.varying import vary_by_hand
+
+__all__ = [
+    "Draft",
+    "FieldSolution",
+    "Frame",
+    "OnFrame",
+    "Prepared",
+    "Result",
+    "SizingResult",
+    "SizingTask",
+    "draft",
+    "estimate_ledger",
+    "fineness_of",
+    "grid_of",
+    "prepare",
+    "read_task",
+    "size_case",
+    "solve_case",
+    "vary_by_hand",
+    "with_input",
+]

@@ -1,0 +1,105 @@
+"""A case made ready: evaluated, painted, checked and calculated by hand. Desk, command line and worker all begin here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from wattikos_core.case import Case, ResolvedCase, evaluate_inputs, resolve_values
+from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.estimate import HandValue, estimate_case
+from wattikos_core.evidence import Finding, LedgerRow, build_ledger, findings_before
+from wattikos_core.evidence.findings import refuse_impossible
+from wattikos_core.evidence.findings_in_time import findings_of_weight
+from wattikos_core.formats.grids import imported_grid
+from wattikos_core.grid import Grid
+from wattikos_core.quantities import Value
+from wattikos_core.section import PaintedSection, check_conditions, paint
+
+
+@dataclass(frozen=True)
+class Draft:
+    """As much as can be said of a case that is still being typed.
+
+    Attributes:
+        values: of the inputs that can be evaluated.
+        problems: all that keeps the case from being solved; none where it can be.
+        resolved, section: None where the case cannot be read, or its section not be painted.
+    """
+
+    case: Case
+    values: dict[str, Value]
+    problems: list[InputProblem]
+    resolved: ResolvedCase | None = None
+    section: PaintedSection | None = None
+    hand: dict[str, HandValue] = field(default_factory=dict)
+    findings: list[Finding] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """A case made ready: everything that can be refused has been refused.
+
+    Attributes:
+        imported: the grid from a file, when the case uses one.
+    """
+
+    case: Case
+    resolved: ResolvedCase
+    section: PaintedSection
+    hand: dict[str, HandValue]
+    findings: list[Finding]
+    imported: Grid | None = None
+
+
+def draft(case: Case) -> Draft:
+    """Evaluate, paint, check and calculate by hand as far as possible, and collect all problems on the way.
+
+    Example:
+        >>> from wattikos_core.case.starters import starter_case
+        >>> draft(starter_case("plate_passage")).problems
+        []
+    """
+    values, problems = evaluate_inputs(case)
+    found = Draft(case, values, problems)
+    try:
+        if problems:
+            raise CaseError([])
+        resolved = resolve_values(case, values)
+        section = paint(resolved)
+    except CaseError as error:
+        problems.extend(error.problems)
+        return found
+    for check in (check_conditions, refuse_impossible):
+        try:
+            check(resolved, section)
+        except CaseError as error:
+            problems.extend(error.problems)
+    hand: dict[str, HandValue] = {}
+    try:
+        hand = estimate_case(resolved)
+    except CaseError as error:
+        problems.extend(error.problems)
+    findings = findings_before(resolved, section, hand) + findings_of_weight(resolved, section)
+    return Draft(case, values, problems, resolved, section, hand, findings)
+
+
+def prepare(case: Case, grid_file: bytes | None = None) -> Prepared:
+    """Make a case ready for a study.
+
+    Args:
+        grid_file: content of the grid file, for a case that uses one.
+
+    Raises:
+        CaseError: with all that is wrong.
+    """
+    found = draft(case)
+    if found.problems or found.resolved is None or found.section is None:
+        raise CaseError(found.problems)
+    imported = imported_grid(found.resolved, found.section, grid_file) if case.grid.file else None
+    return Prepared(case, found.resolved, found.section, found.hand, found.findings, imported)
+
+
+def estimate_ledger(case: Case) -> list[LedgerRow]:
+    """The ledger by hand alone; CaseError as from `prepare`."""
+    prepared = prepare(case)
+    return build_ledger(prepared.resolved, prepared.hand, {})

@@ -1,0 +1,134 @@
+"""A case solved for a steady state: from a coarse grid to its own, with the uncertainty that three grids tell."""
+
+from __future__ import annotations
+
+import time
+
+from wattikos_core.errors import SolveError
+from wattikos_core.evidence import (
+    Finding,
+    GridUncertainty,
+    at_least_the_change,
+    build_ledger,
+    findings_after,
+    grid_uncertainty,
+    unrefined_layers,
+)
+from wattikos_core.evidence.findings_in_time import findings_after_weight, unsteady
+from wattikos_core.evidence.findings_of_modules import findings_after_module
+from wattikos_core.grid import quality_of
+from wattikos_core.physics import Problem, problem_of
+from wattikos_core.read import solved_quantities, watch_for
+from wattikos_core.solve import Cancel, Event, Listen, Solution, SolveSettings, solve_steady, start_from
+from wattikos_core.solve.checkpoint import unpack_checkpoint
+from wattikos_core.solve.iterate import evaluate_state
+from wattikos_core.studies.gridding import grid_chain
+from wattikos_core.studies.preparation import Prepared
+from wattikos_core.studies.result import FieldSolution, Result
+
+
+def solve_steady_case(prepared: Prepared, start: bytes | None, listen: Listen, cancel: Cancel) -> Result:
+    """Solve a prepared case for its steady state.
+
+    Args:
+        start: a former run's checkpoint to begin from.
+
+    Raises:
+        SolveError: the solve broke down.
+    """
+    begun = time.perf_counter()
+    solutions = _on_all_grids(prepared, start, listen, cancel)
+    case, resolved = prepared.case, prepared.resolved
+    problem, solution = solutions[-1]
+    if not solution.state.finite():
+        raise SolveError("the solve broke down", "check dimensions and flows, or try a coarser grid first")
+    evaluation = evaluate_state(problem, solution.state, solution.interpolation)
+    values = solved_quantities(resolved, problem, evaluation, solution.state)
+    uncertainty: dict[str, GridUncertainty] | None = None
+    withheld: list[Finding] = []
+    if len(solutions) == 3 and case.solve.grid_check and not solution.stopped:
+        uncertainty, withheld = _uncertainty(prepared, solutions, values)
+    ledger = build_ledger(resolved, prepared.hand, values, uncertainty)
+    findings = prepared.findings + findings_after(resolved, problem, solution, evaluation, ledger)
+    findings += findings_after_weight(problem, solution, evaluation, ledger)
+    findings += findings_after_module(resolved, problem, solution.state, evaluation, ledger)
+    findings += withheld
+    swings = unsteady(problem, solution)
+    findings += [swings] if swings is not None else []
+    grids = [{"cells": float(p.grid.n_cells), "steps": float(len(s.history)), "seconds": s.seconds} for p, s in solutions]
+    seconds = sum(s.seconds for _, s in solutions)
+    field = FieldSolution(problem, solution, evaluation, quality_of(problem.grid), seconds, grids)
+    return Result(case, ledger, findings, time.perf_counter() - begun, field)
+
+
+def _on_all_grids(prepared: Prepared, start: bytes | None, listen: Listen, cancel: Cancel) -> list[tuple[Problem, Solution]]:
+    """Solutions from the coarsest grid to the case's own, each the start of the next; fewer where the user stopped."""
+    case, solutions, offset = prepared.case, list[tuple[Problem, Solution]](), 0
+    chain = grid_chain(prepared, warm=start is not None)
+    for index, (grid, tolerance) in enumerate(chain):
+        problem = problem_of(prepared.resolved, grid)
+        first = None
+        if solutions:
+            before, coarse = solutions[-1]
+            first = start_from(problem, before.grid, coarse.state, coarse.interpolation)
+        elif start is not None:
+            former = unpack_checkpoint(start)
+            first = start_from(problem, former.grid, former.state, former.interpolation, former.unknowns)
+        wishes = case.solve
+        preliminary = tolerance > wishes.tolerance
+        settings = SolveSettings(max(tolerance, wishes.tolerance), wishes.max_steps, wishes.method, wishes.flow, preliminary)
+        what = "solving" if index == len(chain) - 1 else "starting"
+        solution = solve_steady(
+            problem,
+            settings,
+            start=first,
+            watch=watch_for(prepared.resolved, problem),
+            listen=_shifted(listen, offset, index, len(chain)),
+            cancel=cancel,
+            stage=f"{what} on {problem.grid.n_cells:,} cells",
+        )
+        offset += len(solution.history)
+        solutions.append((problem, solution))
+        if solution.stopped:
+            break
+    return solutions
+
+
+def _shifted(listen: Listen, offset: int, index: int, count: int) -> Listen:
+    """Listen to one grid of several: steps counted on, fractions as shares of the whole."""
+    weights = [4.0**i for i in range(count)]
+    done, own = sum(weights[:index]) / sum(weights), weights[index] / sum(weights)
+
+    def tell(event: Event) -> None:
+        listen(Event(event.stage, event.step + offset, event.residuals, event.watches, done + own * event.fraction))
+
+    return tell
+
+
+def _uncertainty(
+    prepared: Prepared, solutions: list[tuple[Problem, Solution]], fine: dict[str, float]
+) -> tuple[dict[str, GridUncertainty] | None, list[Finding]]:
+    """Grid ± of every quantity; or none, and why: a grid that did not converge, or a layer that is not refined."""
+    remedy = "refine the grid of this part locally, or the whole section"
+    if not all(solution.converged for _, solution in solutions):
+        text = "no Grid ± is given: not all three of its grids converged"
+        return None, [Finding("doubt", "", text, "look at what keeps the coarser grids from converging, or start from a finer one")]
+    grids = [problem.grid for problem, _ in reversed(solutions)]
+    layers = unrefined_layers(grids)
+    if layers:
+        names = " and ".join(f"'{name}'" for name in layers)
+        text = f"no Grid ± is given: {names} cannot be gridded finer from grid to grid"
+        return None, [Finding("doubt", layers[0], text, remedy)]
+    coarser = []
+    for problem, solution in solutions[:-1]:
+        evaluation = evaluate_state(problem, solution.state, solution.interpolation)
+        coarser.append(solved_quantities(prepared.resolved, problem, evaluation, solution.state))
+    counts = tuple(grid.n_cells for grid in grids)
+    dimensions = 1 if 1.0 in (grids[0].spacing.get("rows"), grids[0].spacing.get("columns")) else 2
+    found = {}
+    for name, value in fine.items():
+        if name.endswith("balance") or name not in coarser[0] or name not in coarser[1]:
+            continue
+        values = (value, coarser[1][name], coarser[0][name])
+        found[name] = at_least_the_change(grid_uncertainty(values, counts, dimensions), values)  # type: ignore[arg-type]
+    return found, []

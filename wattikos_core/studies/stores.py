@@ -1,0 +1,100 @@
+"""What the ledger says of a whole run in time: heat stored, melting and settling times, how full a store is."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from wattikos_core.evidence.settling import first_time, settling
+from wattikos_core.physics import Problem, State
+from wattikos_core.read import front_distance
+from wattikos_core.solve.iterate import Iterate, stored_in
+
+# A store counts as molten, or frozen, at this share.
+_ALL = 0.99
+
+
+def heat_contents(problem: Problem, state: State) -> dict[str, float]:
+    """Heat in every part, J."""
+    heat = stored_in(problem, state)[:, problem.unknowns.temperature]
+    return {name: float(heat[problem.grid.region == index].sum()) for index, name in enumerate(problem.grid.region_names)}
+
+
+def heat_stored(problem: Problem, state: State, before: Mapping[str, float]) -> dict[str, float]:
+    """Heat taken up by every part that melts, and by all together, since the beginning."""
+    now = heat_contents(problem, state)
+    melting = [name for name, table in zip(problem.grid.region_names, problem.materials, strict=True) if table.melting is not None]
+    stores = {f"heat stored in {name}": now[name] - before[name] for name in melting}
+    return stores | {"heat stored": sum(now.values()) - sum(before.values())}
+
+
+def over_time(
+    problem: Problem,
+    before: State,
+    last: Iterate,
+    history: list[dict[str, float]],
+    content: Mapping[str, float],
+) -> tuple[dict[str, float], list[str]]:
+    """Ledger quantities of the whole run, and the watched quantities that have not settled."""
+    after = last.state
+    values = heat_stored(problem, after, content)
+    now = heat_contents(problem, after)
+    for name in problem.grid.region_names:
+        values[f"heat stored in {name}"] = now[name] - content[name]
+    time = [row["time"] for row in history]
+    account = {"time", "step", "momentum", "mass", "energy", "heat balance", "inner iterations"}
+    unsettled = []
+    for name in history[-1]:
+        if name in account or any(name not in row for row in history):
+            continue
+        course = [row[name] for row in history]
+        if name.startswith("liquid fraction of "):
+            values |= melting_times(name.removeprefix("liquid fraction of "), time, course)
+        found = settling(name, time, course)
+        if found is None:
+            continue
+        if found.at_95 is None or found.at_99 is None:
+            unsettled.append(name)
+        else:
+            values[f"time to 95 % of {name}"], values[f"time to 99 % of {name}"] = found.at_95, found.at_99
+    for index, name in enumerate(problem.grid.region_names):
+        if problem.materials[index].melting is None:
+            continue
+        most = _most_stored(problem, before, index)
+        front = front_distance(problem, before, after, last.evaluation, index)
+        if front is not None:
+            values[f"front in {name}"] = front
+        if most != 0.0:
+            values[f"store effectiveness of {name}"] = values[f"heat stored in {name}"] / most
+    # The balance of the whole run, not of its last stage.
+    values["heat balance"] = history[-1]["heat balance"]
+    return values, unsettled
+
+
+def melting_times(part: str, time: list[float], liquid: list[float]) -> dict[str, float]:
+    """When all of a part was first frozen and molten: at once where it begins so, and then the next time."""
+    values = {}
+    for what, course in (("melting", liquid), ("freezing", [1.0 - share for share in liquid])):
+        since = 0
+        if course[0] >= _ALL:
+            # What begins molten melts after it has been frozen for the most part.
+            since = min(range(len(course)), key=course.__getitem__)
+            if course[since] > 0.5:
+                continue
+        reached = first_time(time[since:], course[since:], _ALL)
+        if reached is not None:
+            values[f"{what} time of {part}"] = reached
+    return values
+
+
+def _most_stored(problem: Problem, before: State, index: int) -> float:
+    """Heat a part would take up if all of it reached the temperature given that is furthest from its beginning, J."""
+    table = problem.materials[index]
+    mine = problem.grid.region == index
+    held = stored_in(problem, before)
+    begins = float(np.average(before.stretched[mine], weights=problem.grid.volume[mine]))
+    given = max((problem.scales.lowest, problem.scales.highest), key=lambda t: abs(float(table.stretched(t)) - begins))
+    return float(held[mine, problem.unknowns.pressure].sum()) * float(table.enthalpy(given)) - float(
+        held[mine, problem.unknowns.temperature].sum()
+    )
