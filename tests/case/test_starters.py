@@ -17,6 +17,7 @@ _ASKED = {
     "cross_flow": "mean h of stream | bar",
     "double_pipe": "effectiveness",
     "feed_line": "stream outlet temperature",
+    "holding_tube": "product shortest age at the outlet",
     "finned_tube": "mean temperature of tube, bottom",
     "fin_channel": "air outlet temperature",
     "pin_channel": "air outlet temperature",

@@ -8,8 +8,7 @@ from typing import Any
 
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.studies import read_task, size_case, vary_by_hand
-from wattikos_core.studies import solve_case
+from wattikos_core.studies import read_task, size_case, solve_case, vary_by_hand
 
 
 def passage(change: Any = None) -> Case:

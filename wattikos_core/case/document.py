@@ -231,6 +231,8 @@ class Physics(Model):
         reference: temperature whose density weight is counted against; what enters, or the middle of those given, when empty.
         friction_heat: whether friction heats the fluid.
         mush: resistance of the mush between solid and liquid; a customary value when empty.
+        age: whether the mean age of fluid is wanted: how long ago it entered.
+        age_diffusivity: by which ages mix, none when empty; `age_limit`: a time that fluid is to stay at least, none when empty.
         rayleigh_length: what Rayleigh numbers are on: the gap between the surfaces that give heat and take it, or the height.
     """
 
@@ -243,6 +245,9 @@ class Physics(Model):
     reference: Expression = ""
     friction_heat: bool = False
     mush: Expression = ""
+    age: bool = False
+    age_diffusivity: Expression = ""
+    age_limit: Expression = ""
     rayleigh_length: Literal["gap", "height"] = "gap"
 
 

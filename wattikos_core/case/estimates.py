@@ -213,7 +213,24 @@ class MeltingFront(Model):
     h: Expression = ""
 
 
+class HoldingTube(Model):
+    """A stream that is to stay in a round tube for a time, and loses heat through the `walls` around it."""
+
+    relation: Literal["holding_tube"] = "holding_tube"
+    fluid: Name
+    walls: Annotated[list[Name], Field(min_length=1, max_length=10)]
+
+
 Estimate = Annotated[
-    CounterflowPlates | InsulatedPipe | DoublePipe | CrossFlow | HeatedDuct | Fins | Layers | CooledBody | MeltingFront,
+    CounterflowPlates
+    | InsulatedPipe
+    | DoublePipe
+    | CrossFlow
+    | HeatedDuct
+    | Fins
+    | Layers
+    | CooledBody
+    | MeltingFront
+    | HoldingTube,
     Field(discriminator="relation"),
 ]

@@ -36,6 +36,7 @@ class ResolvedCase:
     Attributes:
         gravity: m/s2; `reference` temperature of the density weight is counted against, K, None to be found; `mush`
             resistance between solid and liquid, kg/m3/s.
+        age_diffusivity: of the age of fluid, m2/s, None where it is not wanted; `age_limit` a time it is compared with, s.
         time: None in a steady case.
         module: what repeats along a stream; None where nothing does.
     """
@@ -52,6 +53,8 @@ class ResolvedCase:
     gravity: tuple[float, float] = (0.0, 0.0)
     reference: float | None = None
     mush: float = 1.6e6
+    age_diffusivity: float | None = None
+    age_limit: float | None = None
     time: ResolvedTime | None = None
     module: ResolvedModule | None = None
 
@@ -186,6 +189,12 @@ def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
     physics = case.physics
     reference = reader.read(physics.reference, "temperature", "physics.reference") if physics.reference.strip() else None
     mush = reader.read(physics.mush, "mush_resistance", "physics.mush", above=0.0) if physics.mush.strip() else 1.6e6
+    spreading = (
+        reader.read(physics.age_diffusivity, "diffusivity", "physics.age_diffusivity", at_least=0.0)
+        if (physics.age and physics.age_diffusivity.strip())
+        else 0.0
+    )
+    limit = reader.optional(physics.age_limit, "time", "physics.age_limit") if physics.age else None
     time = resolve_time(case, reader, copies) if physics.regime == "time" else None
     module = resolve_module(case, reader, conditions, parts)
     if reader.problems:
@@ -203,6 +212,8 @@ def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
         gravity=gravity,
         reference=reference,
         mush=mush,
+        age_diffusivity=spreading if physics.age else None,
+        age_limit=limit,
         time=time,
         module=module,
     )

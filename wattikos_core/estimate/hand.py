@@ -15,6 +15,7 @@ from wattikos_core.estimate.double_pipe import double_pipe
 from wattikos_core.estimate.fins import finned_base
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.estimate.heated import heated_duct
+from wattikos_core.estimate.holding import holding_tube
 from wattikos_core.estimate.layers import layers
 from wattikos_core.estimate.melting_fronts import melting_front
 from wattikos_core.estimate.pipes import insulated_pipe
@@ -30,6 +31,7 @@ _RELATIONS: dict[str, Callable[[Bound, Any], dict[str, HandValue]]] = {
     "layers": layers,
     "cooled_body": cooled_body,
     "melting_front": melting_front,
+    "holding_tube": holding_tube,
 }
 
 

@@ -22,6 +22,7 @@ class FlowPhysics:
         drive: force that stands for a pressure falling along repeated modules, N/m3.
         mush: see `MUSH`.
         repeating: whether the section is a module that repeats.
+        age_diffusivity: by which the age of fluid spreads, m2/s; None where it is not wanted.
         rayleigh_length: what Rayleigh numbers are on: the `gap` between the surfaces that give heat and take it, or the `height`.
     """
 
@@ -34,6 +35,7 @@ class FlowPhysics:
     mush: float = MUSH
     rayleigh_length: Literal["gap", "height"] = "gap"
     repeating: bool = False
+    age_diffusivity: float | None = None
 
     @property
     def heavy(self) -> bool:

@@ -38,8 +38,8 @@ from wattikos_core.physics.properties import Gases, Tables
 from wattikos_core.physics.scales import Scales, Totals, bodies, scales_and_bounds, temperature_range
 from wattikos_core.physics.state import Periodicity
 from wattikos_core.physics.tables import build_gases, build_tables
-from wattikos_core.physics.terms import Term
-from wattikos_core.physics.terms.registry import terms_of
+from wattikos_core.physics.terms import Ingredients, Term
+from wattikos_core.physics.terms.registry import scalars_of, terms_of
 from wattikos_core.physics.terms.storage import Storage
 from wattikos_core.physics.unknowns import Unknowns
 
@@ -155,6 +155,7 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         varying_density=wishes.density == "varying",
         in_time=wishes.regime == "time",
         friction_heat=wishes.friction_heat,
+        age_diffusivity=resolved.age_diffusivity,
         mush=resolved.mush,
         rayleigh_length=wishes.rayleigh_length,
         repeating=module is not None,
@@ -266,7 +267,10 @@ def build_problem(
         low=-no_bound,
         high=no_bound,
     )
-    unknowns = Unknowns(grid.dimensions, swirl=bool(grid.axisymmetric and given.angular_velocity.any()))
+    scalars = scalars_of(physics) if moving.any() else ()
+    swirl = bool(grid.axisymmetric and given.angular_velocity.any())
+    unknowns = Unknowns(grid.dimensions, swirl, tuple(scalar.name for scalar in scalars))
+    ingredients = Ingredients(grid, faces, given, cells, physics, level[cells.material], tables, module)
     nothing = np.zeros(0)
     problem = Problem(
         grid=grid,
@@ -278,7 +282,7 @@ def build_problem(
         tables=tables,
         gases=build_gases(grid, materials, physics, body, faces, moving, reference),
         unknowns=unknowns,
-        terms=terms_of(faces, cells, unknowns, physics, level[cells.material], tables, module),
+        terms=terms_of(ingredients, unknowns),
         pins=np.nonzero(cells.pin == 1)[0],
         materials=tuple(materials),
         conditions=dict(conditions),
@@ -291,7 +295,7 @@ def build_problem(
         physics=physics,
         rotating=dict(rotating),
         totals=totals,
-        entering=np.zeros(len(unknowns.scalars)),
+        entering=np.array([scalar.entering for scalar in scalars]),
         module=module,
     )
     scales, low, high = scales_and_bounds(problem, totals, None)

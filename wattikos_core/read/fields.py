@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from wattikos_core.physics import Problem, State, properties_of
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.properties import liquid_fractions
+from wattikos_core.physics.terms.age import AGE
 
 # Name and kind of quantity.
 FIELDS: dict[str, str] = {
@@ -18,6 +19,7 @@ FIELDS: dict[str, str] = {
     "velocity y": "velocity",
     "swirl": "velocity",
     "liquid fraction": "ratio",
+    "age": "time",
 }
 
 
@@ -33,6 +35,8 @@ def cell_fields(problem: Problem, state: State) -> dict[str, Array]:
         fields["swirl"] = np.where(flows, state.angular_velocity * problem.cells.radius, np.nan)
     if problem.tables.melts.any():
         fields["liquid fraction"] = liquid_fractions(problem.cells, problem.tables, state.stretched)
+    if AGE in problem.unknowns.scalars:
+        fields[AGE] = np.where(flows, state.scalars[:, problem.unknowns.scalars.index(AGE)], np.nan)
     return fields
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from wattikos_core.case import ResolvedCase
 from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.scales import LEAST_SPAN
+from wattikos_core.read.age import AGE_DEFINITIONS
 from wattikos_core.read.senses import in_sense
 
 # Quantities watched when none are chosen, at most.
@@ -82,6 +83,8 @@ _OF_STREAM = {
         "mean h of {part} times hydraulic diameter (4 volume over wetted area) over conductivity at the mean bulk temperature",
     ),
 }
+
+_OF_STREAM |= AGE_DEFINITIONS
 
 _OF_MODULE = {
     "friction factor": (

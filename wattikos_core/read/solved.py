@@ -9,6 +9,7 @@ from wattikos_core.case.estimates import CounterflowPlates, DoublePipe
 from wattikos_core.physics import Evaluation, Problem, State, point_of
 from wattikos_core.physics.faces import INTERFACE, WALL
 from wattikos_core.physics.scales import LEAST_SPAN
+from wattikos_core.read.age import age_quantities
 from wattikos_core.read.bodies import surface_quantities
 from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
@@ -51,6 +52,7 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     values |= _temperatures(problem, evaluation)
     values |= surface_quantities(point, evaluation, streams)
     values |= motion_quantities(point, evaluation)
+    values |= age_quantities(resolved, point, evaluation)
     if resolved.module is not None and problem.module is not None:
         stream = streams[problem.grid.region_names[problem.module.region]]
         values |= module_quantities(state.periodicity, problem.module, stream, resolved.module.count)

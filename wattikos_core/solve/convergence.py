@@ -36,6 +36,7 @@ class Norms:
         what the
             cell's own balance would change, which sums do not see in the smallest cells, those next to an axis; in time it bounds
             the error: what is open over what the cell stores in the step.
+        scalars: sums over all cells, of further transported quantities.
         pace: momentum, mass, and heat against all that cells could exchange: how far there is to go, which is what steps on the way
             are led by. It falls short of telling how exact an answer is.
     """
@@ -46,6 +47,7 @@ class Norms:
     velocity: float
     temperature: float
     pace: float = 0.0
+    scalars: float = 0.0
 
     @property
     def flow(self) -> float:
@@ -54,8 +56,8 @@ class Norms:
 
     @property
     def worst(self) -> float:
-        """The largest of the three."""
-        return max(self.momentum, self.mass, self.energy)
+        """The largest of all."""
+        return max(self.momentum, self.mass, self.energy, self.scalars)
 
     def as_dict(self) -> dict[str, float]:
         """By name, for events and records."""
@@ -123,7 +125,11 @@ def norms(problem: Problem, state: State, evaluation: Evaluation, diagonals: Dia
         energy += abs(temperature_missing(problem, evaluation, state.periodicity))
     exchanged = float(np.sum(diagonals.energy * (span + stretch)))
     pace = max(momentum, mass, float(np.sum(off)) / exchanged)
-    return Norms(momentum, mass, energy, velocity, temperature, pace)
+    scalars = 0.0
+    for column, amount in zip(problem.unknowns.transported, evaluation.scalar_amounts, strict=True):
+        # A scalar is open by what nobody has accounted for of all that comes about.
+        scalars = max(scalars, float(np.abs(evaluation.residual[fluid, column]).sum()) / max(float(amount), 1e-300))
+    return Norms(momentum, mass, energy, velocity, temperature, pace, scalars)
 
 
 def heat_passing(problem: Problem, evaluation: Evaluation, periodicity: Periodicity) -> Array:

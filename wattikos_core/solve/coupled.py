@@ -280,12 +280,19 @@ class CoupledSolver:
         scales[:, unknowns.pressure] = np.append(np.where(mass > 0.0, mass, 1e-6) / cells, 1.0)[problem.body]
         scales[:, unknowns.temperature] = heat * self._span(now)
         scales[:, unknowns.angular_velocity] *= max(float(problem.cells.radius.max()), 1e-30)
+        scales[:, unknowns.transported] = by_cell[:, None] * self._scalar_sizes(now)
         packed = self.pattern.pack(scales)
         # What is asked of a non-local unknown counts like a balance that is open in every cell.
         return self._with_further(packed, [1.0 / np.sqrt(packed.size)] * len(self.further))
 
     def _span(self, now: Iterate) -> Array:
         return spans(self.problem.heat_body, now.evaluation.temperature, self.problem.scales.span)
+
+    def _scalar_sizes(self, now: Iterate) -> Array:
+        """Typical magnitudes of transported scalars, shape (n_scalars,): what comes about over the flow that takes it away."""
+        passing = max(float(self.problem.scales.mass.sum()), 1e-300)
+        found = np.ptp(now.state.scalars, axis=0) if now.state.scalars.size else np.zeros(0)
+        return np.maximum(np.maximum(now.evaluation.scalar_amounts / passing, found), 1e-300)
 
     def _sizes(self, now: Iterate) -> Array:
         """Typical magnitudes of the unknowns, for the finite-difference step."""
@@ -297,6 +304,7 @@ class CoupledSolver:
         sizes[:, unknowns.pressure] = max(float(np.ptp(state.pressure)), head, 1e-6)
         sizes[:, unknowns.temperature] = np.maximum(self._span(now), _LEAST_KELVINS)
         sizes[:, unknowns.angular_velocity] /= max(float(problem.cells.radius.max()), 1e-30)
+        sizes[:, unknowns.transported] = self._scalar_sizes(now)
         packed = np.maximum(self.pattern.pack(sizes), 1e-300)
         return self._with_further(packed, [one.size(state) for one in self.further])
 

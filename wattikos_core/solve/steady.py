@@ -162,7 +162,7 @@ def _may_keep_flow(problem: Problem, settings: SolveSettings, state: State, inte
         return False
     first = look_at(problem, state, interpolation).norms
     if settings.flow == "automatic":
-        return first.flow <= settings.tolerance
+        return max(first.flow, first.scalars) <= settings.tolerance
     if first.mass > _KEPT_MASS:
         notes.append("the flow could not be kept: it belongs to other flow conditions or another grid; it was solved anew")
         return False

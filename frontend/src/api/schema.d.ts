@@ -954,6 +954,9 @@ export interface components {
              *       "reference": "",
              *       "friction_heat": false,
              *       "mush": "",
+             *       "age": false,
+             *       "age_diffusivity": "",
+             *       "age_limit": "",
              *       "rayleigh_length": "gap"
              *     }
              */
@@ -1014,7 +1017,7 @@ export interface components {
              */
             wanted: components["schemas"]["Wanted"][];
             /** Estimate */
-            estimate?: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["HeatedDuct"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"]) | null;
+            estimate?: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["HeatedDuct"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"]) | null;
             /**
              * @default {
              *       "input": "",
@@ -1496,6 +1499,21 @@ export interface components {
             losses: string;
         };
         /**
+         * HoldingTube
+         * @description A stream that is to stay in a round tube for a time, and loses heat through the `walls` around it.
+         */
+        HoldingTube: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "holding_tube";
+            /** Fluid */
+            fluid: string;
+            /** Walls */
+            walls: string[];
+        };
+        /**
          * Inlet
          * @description Fluid enters: by mass flow, mean velocity, or pressure; the one of them that is given.
          *
@@ -1974,6 +1992,8 @@ export interface components {
          *         reference: temperature whose density weight is counted against; what enters, or the middle of those given, when empty.
          *         friction_heat: whether friction heats the fluid.
          *         mush: resistance of the mush between solid and liquid; a customary value when empty.
+         *         age: whether the mean age of fluid is wanted: how long ago it entered.
+         *         age_diffusivity: by which ages mix, none when empty; `age_limit`: a time that fluid is to stay at least, none when empty.
          *         rayleigh_length: what Rayleigh numbers are on: the gap between the surfaces that give heat and take it, or the height.
          */
         Physics: {
@@ -2026,6 +2046,21 @@ export interface components {
              * @default
              */
             mush: string;
+            /**
+             * Age
+             * @default false
+             */
+            age: boolean;
+            /**
+             * Age Diffusivity
+             * @default
+             */
+            age_diffusivity: string;
+            /**
+             * Age Limit
+             * @default
+             */
+            age_limit: string;
             /**
              * Rayleigh Length
              * @default gap

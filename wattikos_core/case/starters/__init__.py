@@ -7,6 +7,7 @@ from wattikos_core.case.starters.blades import VANE
 from wattikos_core.case.starters.building import Starter
 from wattikos_core.case.starters.crossflow import BUNDLE, BUNDLE_IN_LINE, PIN_CHANNEL, TUBE
 from wattikos_core.case.starters.gaps import CAVITY, CONE_GAP
+from wattikos_core.case.starters.holding import HOLDING_TUBE
 from wattikos_core.case.starters.modules import POWER_MODULE_FLAT, POWER_MODULE_ROUND
 from wattikos_core.case.starters.pipes import DOUBLE_PIPE, FEED_LINE, RINSE_HEATER
 from wattikos_core.case.starters.plates import PLATE_PASSAGE
@@ -27,6 +28,7 @@ STARTERS: dict[str, Starter] = {
         TUBE,
         DOUBLE_PIPE,
         RINSE_HEATER,
+        HOLDING_TUBE,
         PLATE_SINK,
         PIN_SINK,
         FINNED_TUBE,

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
-from wattikos_core.physics.cells import Cells
-from wattikos_core.physics.faces import Array, Faces
 from wattikos_core.physics.flow_physics import FlowPhysics
-from wattikos_core.physics.modules import Module
-from wattikos_core.physics.properties import Tables
+from wattikos_core.physics.terms.age import age_of_fluid
 from wattikos_core.physics.terms.body_forces import Buoyancy, CentrifugalForce, PressureDrive
 from wattikos_core.physics.terms.continuity import Continuity
 from wattikos_core.physics.terms.convection import Levers, MomentumConvection, SwirlConvection
@@ -18,18 +17,23 @@ from wattikos_core.physics.terms.friction_heat import FrictionHeat
 from wattikos_core.physics.terms.heat import Conduction, HeatSource
 from wattikos_core.physics.terms.mush import MushSink
 from wattikos_core.physics.terms.pressure import PressureForce
-from wattikos_core.physics.terms.term import Term
+from wattikos_core.physics.terms.scalars import Scalar
+from wattikos_core.physics.terms.term import Ingredients, Term
 from wattikos_core.physics.unknowns import Unknowns
 
+# Each gives its term, or None where it is not wanted.
+_SCALARS: tuple[Callable[[FlowPhysics], Scalar | None], ...] = (age_of_fluid,)
 
-def terms_of(
-    faces: Faces, cells: Cells, unknowns: Unknowns, physics: FlowPhysics, level: Array, tables: Tables, module: Module | None
-) -> tuple[Term, ...]:
-    """The terms of a problem's balances, those of mass first.
 
-    Args:
-        level: density of each cell that weight is counted against, kg/m3, shape (n_cells,).
-    """
+def scalars_of(physics: FlowPhysics) -> tuple[Scalar, ...]:
+    """The terms of all scalars that are wanted."""
+    return tuple(scalar for wanted in _SCALARS if (scalar := wanted(physics)) is not None)
+
+
+def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
+    """The terms of a problem's balances, that of mass first; CaseError where one makes no sense."""
+    faces, cells, physics = ingredients.faces, ingredients.cells, ingredients.physics
+    level, module = ingredients.level, ingredients.module
     heat: list[Term] = [Conduction(), HeatSource()]
     if not cells.fluid.any():
         return tuple(heat)
@@ -43,11 +47,15 @@ def terms_of(
         CentrifugalForce() if unknowns.swirl else None,
         MomentumConvection(),
         ViscousStress(),
-        MushSink(physics.mush) if tables.melts.any() else None,
+        MushSink(physics.mush) if ingredients.tables.melts.any() else None,
         SwirlConvection(levers) if unknowns.swirl else None,
         SwirlFriction(levers) if unknowns.swirl else None,
         *heat,
         EnthalpyConvection(),
         FrictionHeat(gravity, level) if physics.friction_heat else None,
+        *(scalars_of(physics) if unknowns.scalars else ()),
     ]
-    return tuple(term for term in flow if term is not None)
+    terms = tuple(term for term in flow if term is not None)
+    for term in terms:
+        term.check(ingredients)
+    return terms

@@ -16,10 +16,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from wattikos_core.grid import Grid
 from wattikos_core.physics.cells import Cells
-from wattikos_core.physics.faces import Array
+from wattikos_core.physics.faces import Array, Faces, Given
+from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.gradients import Gradients
-from wattikos_core.physics.properties import Properties
+from wattikos_core.physics.modules import Module
+from wattikos_core.physics.properties import Properties, Tables
 from wattikos_core.physics.state import State
 from wattikos_core.physics.surfaces import NextModule
 from wattikos_core.physics.unknowns import Unknowns
@@ -63,6 +66,7 @@ class Evaluation:
         temperature: in cells, K.
         dissipation: heat of friction in cells, W; `compression`: heat of what moves against or along the pressure, W.
         torque: moment of friction about the axis that passes faces from the owner, N m.
+        scalar_amounts: of each scalar, all that comes about in cells, in the unit of its residual, shape (n_scalars,).
         storing, gaining: heat and mass stored in cells, W and kg/s; zero in steady state.
     """
 
@@ -81,6 +85,7 @@ class Evaluation:
     torque: Array
     storing: Array
     gaining: Array
+    scalar_amounts: Array
 
     @staticmethod
     def empty(unknowns: Unknowns, temperature: Array, n_faces: int) -> Evaluation:
@@ -91,7 +96,7 @@ class Evaluation:
         residual = np.zeros((n, unknowns.size))
         return Evaluation(
             unknowns, residual, face[0], face[1], face[2], flows, face[3], face[4], face[5], temperature, cell[0], cell[1], face[6],
-            cell[2], cell[3],
+            cell[2], cell[3], np.zeros(len(unknowns.scalars)),
         )  # fmt: skip
 
     @property
@@ -150,8 +155,29 @@ class Coefficients:
     sink: Array
 
 
+@dataclass(frozen=True)
+class Ingredients:
+    """What a problem is put together from, for terms that are chosen by it or refuse it.
+
+    Attributes:
+        level: density of each cell that weight is counted against, kg/m3, shape (n_cells,).
+    """
+
+    grid: Grid
+    faces: Faces
+    given: Given
+    cells: Cells
+    physics: FlowPhysics
+    level: Array
+    tables: Tables
+    module: Module | None
+
+
 class Term:
     """A share of the balances; a term overrides what it has a share in."""
+
+    def check(self, ingredients: Ingredients) -> None:
+        """Raise CaseError where the term makes no sense."""
 
     def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
         """Which unknown (second) enters which balance (first) of its own cell or the next, in this term's compact Jacobian."""

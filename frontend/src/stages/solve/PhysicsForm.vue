@@ -94,6 +94,14 @@ function setDown(event: Event): void {
     </template>
     <label for="friction">Friction</label>
     <label class="row"><input id="friction" type="checkbox" :checked="physics.friction_heat" @change="theCase.edit('physics.friction_heat', (d) => (d.physics.friction_heat = ($event.target as HTMLInputElement).checked))" /> heats the fluid</label>
+    <label for="age" title="how long ago fluid entered: mean, shortest, and what leaves too early">Age</label>
+    <label class="row"><input id="age" type="checkbox" data-test="age" :checked="physics.age" @change="theCase.edit('physics.age', (d) => (d.physics.age = ($event.target as HTMLInputElement).checked))" /> of the fluid is followed</label>
+    <template v-if="physics.age">
+      <label for="age-limit" title="a time that fluid is to stay: the share that leaves earlier is told">To stay for</label>
+      <TextField id="age-limit" path="physics.age_limit" :value="physics.age_limit" label="time to stay" kind="time" unit="s" placeholder="no time asked" />
+      <label for="age-diffusivity" title="by which ages mix; none: fluid keeps its age on its way">Diffusivity</label>
+      <TextField id="age-diffusivity" path="physics.age_diffusivity" :value="physics.age_diffusivity" label="diffusivity of age" kind="diffusivity" unit="m^2/s" placeholder="none" />
+    </template>
     <template v-if="inTime">
       <label for="time-end">Ends at</label>
       <TextField id="time-end" path="time.end" :value="time.end" label="end" kind="time" unit="s" />
