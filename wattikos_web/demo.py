@@ -19,6 +19,7 @@ DEMO_CASES = (
     "vane",
     "double_pipe",
     "rinse_heater",
+    "holding_tube",
     "tank",
     "silo",
     "ice_bank",
