@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
+from concurrent.futures import ThreadPoolExecutor
+
 import numpy as np
 
 from wattikos_core.physics.faces import Array
@@ -17,9 +20,12 @@ from wattikos_core.physics.problem import Problem
 from wattikos_core.physics.properties import Properties, cell_properties
 from wattikos_core.physics.state import State
 from wattikos_core.physics.surfaces import NextModule, outlet_heads
-from wattikos_core.physics.terms import Blocks, Coefficients, Evaluation, Point
+from wattikos_core.physics.terms import Blocks, Coefficients, Evaluation, Point, Term
 
 _NONE = np.zeros(0)
+# From so many cells on a second thread is worth its while; it takes some 50 microseconds to be told.
+_WORTH_A_THREAD = 4_000
+_SECOND = ThreadPoolExecutor(max_workers=1, thread_name_prefix="balances")
 
 
 def properties_of(problem: Problem, state: State) -> Properties:
@@ -54,17 +60,24 @@ def point_of(problem: Problem, state: State) -> Point:
     if problem.module is not None:
         change = NextModule(state.periodicity.ratio, state.periodicity.rise, problem.module.wall or 0.0)
     n, d = state.velocity.shape
-    flows = problem.has_flow
-    gradients = Gradients(
-        velocity_gradients(faces, given, weights, properties.filling, state.velocity) if flows else np.zeros((n, d, d)),
-        pressure_gradients(faces, given, weights, properties.density, state.velocity, state.pressure, force, heads)
-        if flows
-        else np.zeros((n, d)),
-        temperature_gradients(faces, given, problem.heat_weights, change, properties, problem.passes),
-        angular_gradients(faces, given, weights, state.angular_velocity) if swirl else np.zeros((n, 1, d)),
-        scalar_gradients(faces, weights, state.scalars, problem.entering) if problem.unknowns.scalars else np.zeros((n, 0, d)),
-    )
-    return Point(problem, state, properties, force, heads, gradients, change)
+    velocity, pressure, temperature = np.zeros((n, d, d)), np.zeros((n, d)), np.zeros((n, 1, d))
+    angular, scalars = np.zeros((n, 1, d)), np.zeros((n, len(problem.unknowns.scalars), d))
+
+    def of_flow() -> None:
+        if not problem.has_flow:
+            return
+        velocity_gradients(faces, given, weights, properties.filling, state.velocity, velocity)
+        pressure_gradients(faces, given, weights, properties.density, state.velocity, state.pressure, force, heads, pressure)
+        if swirl:
+            angular_gradients(faces, given, weights, state.angular_velocity, angular)
+        if problem.unknowns.scalars:
+            scalar_gradients(faces, weights, state.scalars, problem.entering, scalars)
+
+    def of_heat() -> None:
+        temperature_gradients(faces, given, problem.heat_weights, change, properties, problem.passes, temperature)
+
+    _side_by_side(n, of_flow, of_heat)
+    return Point(problem, state, properties, force, heads, Gradients(velocity, pressure, temperature, angular, scalars), change)
 
 
 def evaluate(point: Point, interpolation: Array) -> Evaluation:
@@ -75,9 +88,34 @@ def evaluate(point: Point, interpolation: Array) -> Evaluation:
     """
     problem = point.problem
     out = Evaluation.empty(problem.unknowns, point.properties.temperature, problem.grid.n_faces)
-    for term in problem.all_terms:
-        term.add_residual(point, interpolation, out)
+
+    def add(terms: Iterable[Term]) -> None:
+        for term in terms:
+            term.add_residual(point, interpolation, out)
+
+    first, rest = problem.terms[:1], problem.terms[1:]
+    if problem.has_flow:
+        # The flow through faces, which all that is carried needs.
+        add(first)
+    else:
+        rest = problem.terms
+    _side_by_side(
+        problem.grid.n_cells, lambda: add(t for t in rest if not t.of_energy), lambda: add(t for t in rest if t.of_energy)
+    )
+    if problem.storage is not None:
+        problem.storage.add_residual(point, interpolation, out)
     return out
+
+
+def _side_by_side(n_cells: int, here: Callable[[], None], aside: Callable[[], None]) -> None:
+    """Do two things at once, on large grids; kernels let go of the interpreter."""
+    if n_cells < _WORTH_A_THREAD:
+        here()
+        aside()
+        return
+    done = _SECOND.submit(aside)
+    here()
+    done.result()
 
 
 def flow_of(point: Point, interpolation: Array) -> Array:

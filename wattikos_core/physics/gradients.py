@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-import numpy as np
 from numba import njit
 
 from wattikos_core.physics.faces import (
@@ -59,15 +58,13 @@ def across_face(faces: Faces, f: int, a: int, velocity: Array) -> float:
     return float(dot(faces, velocity, a, faces.normal, f))
 
 
-@njit(cache=True, error_model="numpy")
-def velocity_gradients(faces: Faces, given: Given, weights: FlowWeights, filling: Array, velocity: Array) -> Array:
-    """Gradients ∂u_i/∂x_j of the velocity, shape (n_cells, d, d).
+@njit(cache=True, error_model="numpy", nogil=True)
+def velocity_gradients(faces: Faces, given: Given, weights: FlowWeights, filling: Array, velocity: Array, gradient: Array) -> None:
+    """Gradients ∂u_i/∂x_j of the velocity, shape (n_cells, d, d), added to `gradient`.
 
     Args:
         filling: see `Properties`; a mass flow enters the more slowly the denser its gas is.
     """
-    n, d = velocity.shape
-    gradient = np.zeros((n, d, d))
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         if kind == SOLID or kind == OUTLET:
@@ -89,20 +86,26 @@ def velocity_gradients(faces: Faces, given: Given, weights: FlowWeights, filling
                         gradient[b, i, j] += weights.velocity_neighbour[f, j] * beyond
             for j in range(len(faces.axes)):
                 gradient[a, i, j] += weights.velocity_owner[f, j] * change
-    return gradient
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def pressure_gradients(
-    faces: Faces, given: Given, weights: FlowWeights, density: Array, velocity: Array, pressure: Array, force: Array, heads: Array
-) -> Array:
-    """Gradients of the net pressure, shape (n_cells, d), Pa/m.
+    faces: Faces,
+    given: Given,
+    weights: FlowWeights,
+    density: Array,
+    velocity: Array,
+    pressure: Array,
+    force: Array,
+    heads: Array,
+    gradient: Array,
+) -> None:
+    """Gradients of the net pressure, shape (n_cells, d), Pa/m, added to `gradient`.
 
     Args:
         force: on the fluid, N/m3, shape (n_cells, d).
         heads: see `outlet_heads`; empty where there are none.
     """
-    gradient = np.zeros_like(velocity)
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         if kind == FLOW:
@@ -116,13 +119,11 @@ def pressure_gradients(
             rise = at_face - pressure[a] - force_between(faces, f, a, b, force)
             for x in range(len(faces.axes)):
                 gradient[a, x] += weights.pressure_owner[f, x] * rise
-    return gradient
 
 
-@njit(cache=True, error_model="numpy")
-def angular_gradients(faces: Faces, given: Given, weights: FlowWeights, angular_velocity: Array) -> Array:
-    """Gradients of the angular velocity, shape (n_cells, 1, d), 1/(m s)."""
-    gradient = np.zeros((angular_velocity.size, 1, len(faces.axes)))
+@njit(cache=True, error_model="numpy", nogil=True)
+def angular_gradients(faces: Faces, given: Given, weights: FlowWeights, angular_velocity: Array, gradient: Array) -> None:
+    """Gradients of the angular velocity, shape (n_cells, 1, d), 1/(m s), added to `gradient`."""
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         if kind == FLOW:
@@ -135,18 +136,16 @@ def angular_gradients(faces: Faces, given: Given, weights: FlowWeights, angular_
                 gradient[a, 0, x] += weights.velocity_owner[f, x] * (given.angular_velocity[f] - angular_velocity[a])
                 if kind == INTERFACE:
                     gradient[b, 0, x] += weights.velocity_neighbour[f, x] * (given.angular_velocity[f] - angular_velocity[b])
-    return gradient
 
 
-@njit(cache=True, error_model="numpy")
-def scalar_gradients(faces: Faces, weights: FlowWeights, scalars: Array, entering: Array) -> Array:
-    """Gradients of transported scalars, shape (n_cells, n_scalars, d).
+@njit(cache=True, error_model="numpy", nogil=True)
+def scalar_gradients(faces: Faces, weights: FlowWeights, scalars: Array, entering: Array, gradient: Array) -> None:
+    """Gradients of transported scalars, shape (n_cells, n_scalars, d), added to `gradient`.
 
     Args:
         entering: their values at inlets, shape (n_scalars,).
     """
-    n, count = scalars.shape
-    gradient = np.zeros((n, count, len(faces.axes)))
+    count = scalars.shape[1]
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         if kind != FLOW and kind != INLET:
@@ -157,7 +156,6 @@ def scalar_gradients(faces: Faces, weights: FlowWeights, scalars: Array, enterin
                 gradient[a, i, x] += weights.scalar_owner[f, x] * change
                 if kind == FLOW:
                     gradient[b, i, x] -= weights.scalar_neighbour[f, x] * change
-    return gradient
 
 
 @njit(cache=True, error_model="numpy", inline="always")
@@ -172,11 +170,11 @@ def heat_foot_neighbour(faces: Faces, weights: HeatWeights, f: int, b: int, temp
     return float(temperature[b] + change_along(faces, gradient, b, 0, weights.shift_neighbour, f))
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def temperature_gradients(
-    faces: Faces, given: Given, weights: HeatWeights, change: NextModule, properties: Properties, passes: int
-) -> Array:
-    """Gradients of the temperature, shape (n_cells, 1, d), K/m.
+    faces: Faces, given: Given, weights: HeatWeights, change: NextModule, properties: Properties, passes: int, gradient: Array
+) -> None:
+    """Gradients of the temperature, shape (n_cells, 1, d), K/m, written to `gradient`, which begins with zeros.
 
     An interface temperature on a skewed grid needs a first gradient to be located; one more pass settles it.
 
@@ -184,7 +182,6 @@ def temperature_gradients(
         passes: 1 on orthogonal grids, else 2.
     """
     t, k = properties.temperature, properties.conductivity
-    gradient = np.zeros((t.size, 1, len(faces.axes)))
     for _ in range(passes):
         old = gradient.copy()
         gradient[:] = 0.0
@@ -211,4 +208,3 @@ def temperature_gradients(
                 gradient[a, 0, x] += weights.owner[f, x] * (beyond_a - t[a])
                 if b >= 0:
                     gradient[b, 0, x] += weights.neighbour[f, x] * (beyond_b - t[b])
-    return gradient

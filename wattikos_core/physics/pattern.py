@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 from wattikos_core.physics.faces import FLOW, OUTLET, Array, Faces, FlowWeights, Index
@@ -167,9 +168,8 @@ def build_pattern(problem: Problem, wide: WidePressure | None = None) -> Pattern
         rows.append(row[used])
         columns.append(column[used])
         places.append((n + 2 * n_faces) * m * m + np.nonzero(used)[0])
-    row, column, place = np.concatenate(rows), np.concatenate(columns), np.concatenate(places)
-    order = np.argsort(row * np.int64(size) + column, kind="stable")
-    row, column, place = row[order], column[order], place[order]
+    starts, column, place = _by_rows(size, np.concatenate(rows), np.concatenate(columns), np.concatenate(places))
+    row = np.repeat(np.arange(size), np.diff(starts))
     new = np.concatenate([[True], (np.diff(row) != 0) | (np.diff(column) != 0)])
     indptr = np.concatenate([[0], np.cumsum(np.bincount(row[new], minlength=size))])
     return Pattern(
@@ -182,3 +182,32 @@ def build_pattern(problem: Problem, wide: WidePressure | None = None) -> Pattern
         position[problem.pins[cells.fluid[problem.pins] == 1], unknowns.pressure],
         wide,
     )
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def _by_rows(size: int, rows: Index, columns: Index, places: Index) -> tuple[Index, Index, Index]:
+    """Entries sorted by row and column, those of one place in their order: where each row starts, columns, and places.
+
+    By counting, first the columns and then the rows: the second keeps the order that the first has made.
+    """
+    by_column = np.empty_like(columns)
+    ahead = np.zeros(size + 1, dtype=np.int64)
+    for column in columns:
+        ahead[column + 1] += 1
+    for i in range(size):
+        ahead[i + 1] += ahead[i]
+    for k in range(columns.size):
+        by_column[ahead[columns[k]]] = k
+        ahead[columns[k]] += 1
+    starts = np.zeros(size + 1, dtype=np.int64)
+    for row in rows:
+        starts[row + 1] += 1
+    for i in range(size):
+        starts[i + 1] += starts[i]
+    ahead[:] = starts
+    column_of, place_of = np.empty_like(columns), np.empty_like(places)
+    for k in by_column:
+        at = ahead[rows[k]]
+        column_of[at], place_of[at] = columns[k], places[k]
+        ahead[rows[k]] += 1
+    return starts, column_of, place_of

@@ -85,7 +85,7 @@ def property_at(tables: Tables, material: int, index: int, temperature: float) -
     return float(value)
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def slope_at(tables: Tables, material: int, index: int, temperature: float) -> float:
     """Derivative of property `index`: of enthalpy the specific heat, of temperature how it follows its stretched one."""
     start = tables.start[material]
@@ -107,13 +107,13 @@ def carried_at(tables: Tables, material: int, temperature: float) -> float:
     return float(property_at(tables, material, CARRIED, temperature + tables.shift[material]))
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def specific_heat_at(tables: Tables, material: int, temperature: float) -> float:
     """Specific heat of what flows at a temperature: the derivative of the enthalpy it carries."""
     return float(slope_at(tables, material, CARRIED, temperature + tables.shift[material]))
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def cell_properties(cells: Cells, tables: Tables, gases: Gases, heavy: bool, t: Array, p: Array) -> Properties:
     """Properties of every cell at its (stretched) temperature `t` and, where a gas follows it, its pressure `p`.
 
@@ -154,7 +154,7 @@ def cell_properties(cells: Cells, tables: Tables, gases: Gases, heavy: bool, t: 
     return Properties(rho, h, mu, k, weight, temperature, carried, filling)
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def liquid_fractions(cells: Cells, tables: Tables, t: Array) -> Array:
     """Share of liquid in every cell of a material that melts, NaN elsewhere."""
     share = np.full(t.size, np.nan)
@@ -164,7 +164,7 @@ def liquid_fractions(cells: Cells, tables: Tables, t: Array) -> Array:
     return share
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def temperature_slopes(cells: Cells, tables: Tables, t: Array) -> Array:
     """How the temperature of each cell follows its stretched one; 1 where nothing melts."""
     slope = np.ones(t.size)
@@ -174,7 +174,7 @@ def temperature_slopes(cells: Cells, tables: Tables, t: Array) -> Array:
     return slope
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def specific_heats(cells: Cells, tables: Tables, t: Array) -> Array:
     """Derivative of each cell's enthalpy by its (stretched) temperature, J/kg/K."""
     heat = np.empty(t.size)

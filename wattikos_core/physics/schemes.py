@@ -76,7 +76,7 @@ def convected_shares(faces: Faces, f: int, flow: float, blend: float) -> tuple[f
     return by_owner, 1.0 - by_owner
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def bounded(correction: float, room: float) -> float:
     """Correction of a scalar that cannot leave its bounds: hardly changed where it is small beside the room left, never larger.
 
@@ -92,7 +92,7 @@ def bounded(correction: float, room: float) -> float:
     return float(correction / np.sqrt(np.sqrt(1.0 + square * square)))
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def bounded_slopes(correction: float, below: float, above: float) -> tuple[float, float]:
     """Derivatives of `bounded` by the correction, and by the upwind value that stands `below` above and `above` below its bounds.
 

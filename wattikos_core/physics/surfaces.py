@@ -33,7 +33,7 @@ def of_module_before(change: NextModule, t: float) -> float:
     return float(change.about + (t - change.about - change.rise) / change.ratio)
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def surface_temperature(faces: Faces, given: Given, f: int, foot: float, k: float) -> float:
     """Temperature of an outer surface where conduction from inside meets flux, convection and radiation.
 
@@ -55,7 +55,7 @@ def surface_temperature(faces: Faces, given: Given, f: int, foot: float, k: floa
     return surface
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def outer_flux(faces: Faces, given: Given, f: int, foot: float, k: float) -> float:
     """Heat flux out of the section through an outer face, from its foot temperature, W/m2."""
     inside = faces.near[f] / k + given.contact[f]
@@ -64,7 +64,7 @@ def outer_flux(faces: Faces, given: Given, f: int, foot: float, k: float) -> flo
     return float((foot - surface_temperature(faces, given, f, foot, k)) / inside)
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def surface_conductance(faces: Faces, given: Given, f: int, t: float, k: float) -> float:
     """What a cell sees of a given temperature or of the surroundings beyond an outer surface, W/m2/K."""
     if given.thermal[f] == TEMPERATURE_GIVEN:
@@ -83,7 +83,7 @@ def outlet_pressure(given: Given, f: int, rho: float, across: float) -> float:
     return float(given.pressure[f])
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def outlet_heads(faces: Faces, given: Given, density: Array, angular_velocity: Array) -> Array:
     """Pressure on outlet faces beyond the one given, Pa: what holds swirling fluid on its way, ∂p/∂r = ρ ω² r; zero on the mean.
 

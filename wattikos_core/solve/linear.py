@@ -16,6 +16,8 @@ Operator = Callable[[Array], Array]
 # waiting for their turn, would slow down all that goes on between two solves.
 _SMALL = 30_000
 _MINIMUM_DEGREE, _DISSECTION = 0, 2
+# PARDISO's threads go to sleep at once when they are done: waiting busily they would take the cores from the residuals' threads.
+os.environ.setdefault("KMP_BLOCKTIME", "0")
 
 
 def direct_solver_available() -> bool:

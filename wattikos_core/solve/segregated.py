@@ -127,7 +127,8 @@ def _slope(problem: Problem, now: Iterate, correction: Array) -> Array:
     still = problem.given._replace(pressure=np.zeros_like(problem.given.pressure))
     zero = np.zeros_like(now.state.velocity)
     density = now.point.properties.density
-    slope: Array = pressure_gradients(problem.faces, still, problem.flow_weights, density, zero, correction, zero, np.zeros(0))
+    slope = np.zeros_like(zero)
+    pressure_gradients(problem.faces, still, problem.flow_weights, density, zero, correction, zero, np.zeros(0), slope)
     return slope
 
 

@@ -12,7 +12,7 @@ from numba import njit
 from typing_extensions import override
 
 from wattikos_core.physics.cells import Cells
-from wattikos_core.physics.faces import Array
+from wattikos_core.physics.faces import Array, Index
 from wattikos_core.physics.properties import WEIGHT, Properties, Tables, slope_at
 from wattikos_core.physics.state import State
 from wattikos_core.physics.terms.term import Point, Term
@@ -33,8 +33,7 @@ class Buoyancy(Term):
 
     @override
     def add_force(self, state: State, properties: Properties, cells: Cells, force: Array) -> None:
-        extra = np.where(cells.fluid == 1, properties.weight - self.level, 0.0)
-        force += extra[:, None] * self.gravity
+        _weigh(cells.fluid, properties.weight, self.level, self.gravity, force)
 
     @override
     def forced_by(self, unknowns: Unknowns) -> tuple[int, ...]:
@@ -82,7 +81,7 @@ class CentrifugalForce(Term):
         slopes[:, point.problem.unknowns.angular_velocity[0], 1] += np.where(cells.fluid == 1, by_turning, 0.0)
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _weight_slopes(cells: Cells, tables: Tables, filling: Array, stretched: Array) -> Array:
     """How the density in the weight answers to the (stretched) temperature, kg/m3/K."""
     slopes = np.zeros(stretched.size)
@@ -90,3 +89,11 @@ def _weight_slopes(cells: Cells, tables: Tables, filling: Array, stretched: Arra
         if cells.fluid[c] == 1:
             slopes[c] = slope_at(tables, cells.material[c], WEIGHT, stretched[c]) * filling[c]
     return slopes
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def _weigh(fluid: Index, weight: Array, level: Array, gravity: Array, force: Array) -> None:
+    for c in range(fluid.size):
+        if fluid[c] == 1:
+            for x in range(gravity.size):
+                force[c, x] += (weight[c] - level[c]) * gravity[x]

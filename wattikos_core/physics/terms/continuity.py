@@ -71,7 +71,7 @@ def pin_scales(pins: Index, interpolation: Array, density: Array, volume: Array)
     return np.asarray(interpolation[pins] * density[pins] * volume[pins] ** (1.0 / 3.0))
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _flow_through_faces(
     faces: Faces,
     given: Given,
@@ -119,7 +119,7 @@ def _flow_through_faces(
             residual[a, p] += flow[f]
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _flow_slopes(
     faces: Faces,
     given: Given,
@@ -186,7 +186,7 @@ def force_to_face(faces: Faces, f: int, c: int, j: int, force_slopes: Array) -> 
     return total
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def pressure_conductance(faces: Faces, interpolation: Array, density: Array) -> Array:
     """By how much a gradient of pressure moves mass through each face by momentum interpolation, kg/s per Pa/m."""
     found = np.zeros(faces.owner.size)

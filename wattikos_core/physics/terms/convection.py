@@ -130,7 +130,7 @@ class SwirlConvection(Convection):
         return Carried(columns, state.angular_velocity[:, None], point.gradients.angular_velocity, given.angular_velocity[:, None])
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _convect(
     faces: Faces,
     given: Given,
@@ -171,7 +171,7 @@ def _convect(
                 residual[a, columns[i]] += flow[f] * (lever - on_a) * values[a, i]
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _convect_slopes(
     faces: Faces,
     given: Given,
@@ -231,7 +231,7 @@ def _convect_slopes(
                     diagonal[a, row, j] += (lever - on_a) * values[a, i] * by_owner[f, j]
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _flowing_in(faces: Faces, fluid: Index, flow: Array, coefficient: Array) -> None:
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]

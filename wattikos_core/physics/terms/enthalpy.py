@@ -1,7 +1,7 @@
 """The enthalpy that the flow carries along: Σ F (h_f - h_P), with temperatures on faces that leave no bounds.
 
-What flows through partly molten cells carries the enthalpy of its liquid (see `properties.carried_at`). Where the ends of a module
-are joined, what leaves at one end enters at the other as much colder or warmer as temperatures change from module to module.
+What flows through partly molten cells carries the enthalpy of its liquid (see `properties.carried_at`). What passes between the
+joined ends of a module is a term of its own, see `terms.between_modules`.
 """
 
 from __future__ import annotations
@@ -14,22 +14,15 @@ from typing_extensions import override
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import AS_IT_COMES, FLOW, INLET, OUTLET, Array, Faces, Given
 from wattikos_core.physics.properties import Tables, carried_at, specific_heat_at, temperature_slopes
-from wattikos_core.physics.schemes import (
-    bounded,
-    bounded_slopes,
-    change_along,
-    convected_shares,
-    fromm_correction,
-    neighbour_foot,
-    owner_foot,
-)
-from wattikos_core.physics.surfaces import NextModule, of_module_before, of_next_module
+from wattikos_core.physics.schemes import bounded, bounded_slopes, convected_shares, fromm_correction
 from wattikos_core.physics.terms.term import Blocks, Coefficients, Evaluation, Point, Term
 from wattikos_core.physics.unknowns import Unknowns
 
 
 class EnthalpyConvection(Term):
     """Convection of enthalpy, by Fromm's scheme for the temperature, within what temperatures are possible in the upwind cell."""
+
+    of_energy = True
 
     @override
     def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
@@ -47,7 +40,6 @@ class EnthalpyConvection(Term):
             problem.given,
             problem.cells,
             problem.tables,
-            point.change,
             out.flow,
             properties.temperature[:, None],
             point.gradients.temperature,
@@ -67,7 +59,6 @@ class EnthalpyConvection(Term):
             problem.given,
             problem.cells,
             problem.tables,
-            point.change,
             flow,
             properties.temperature[:, None],
             point.gradients.temperature,
@@ -87,36 +78,12 @@ class EnthalpyConvection(Term):
         _flowing_in(problem.faces, problem.cells, problem.tables, point.properties.temperature, flow, out.energy)
 
 
-@njit(cache=True, error_model="numpy")
-def _joined_correction(
-    faces: Faces, change: NextModule, f: int, a: int, b: int, flow: float, values: Array, gradients: Array, blend: float
-) -> float:
-    """Fromm's correction between two modules, as the owner sees it."""
-    at_a = owner_foot(faces, f, a, 0, values, gradients)
-    at_b = of_next_module(change, neighbour_foot(faces, f, b, 0, values, gradients))
-    linear = (faces.far[f] * at_a + faces.near[f] * at_b) / (faces.near[f] + faces.far[f])
-    if flow >= 0.0:
-        return float(blend * 0.5 * (change_along(faces, gradients, a, 0, faces.reach_owner, f) + linear - values[a, 0]))
-    reach = change.ratio * change_along(faces, gradients, b, 0, faces.reach_neighbour, f)
-    return float(blend * 0.5 * (reach + linear - of_next_module(change, values[b, 0])))
-
-
-@njit(cache=True, error_model="numpy")
-def _joined_value(
-    faces: Faces, change: NextModule, f: int, a: int, b: int, flow: float, values: Array, gradients: Array, blend: float
-) -> float:
-    """Temperature that is convected between two modules, as the owner sees it."""
-    upwind = values[a, 0] if flow >= 0.0 else of_next_module(change, values[b, 0])
-    return float(upwind + _joined_correction(faces, change, f, a, b, flow, values, gradients, blend))
-
-
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _carry(
     faces: Faces,
     given: Given,
     cells: Cells,
     tables: Tables,
-    change: NextModule,
     flow: Array,
     temperature: Array,
     gradient: Array,
@@ -132,18 +99,14 @@ def _carry(
         material = cells.material[a]
         if kind == FLOW:
             if faces.joined[f] == 1:
-                carried = _joined_value(faces, change, f, a, b, flow[f], temperature, gradient, blend)
-                into_b = carried_at(tables, material, of_module_before(change, carried))
-                from_a = carried_at(tables, material, carried)
-            else:
-                upwind = a if flow[f] >= 0.0 else b
-                room = min(temperature[upwind, 0] - cells.low[upwind], cells.high[upwind] - temperature[upwind, 0])
-                correction = fromm_correction(faces, f, a, b, flow[f], 0, temperature, gradient, blend)
-                from_a = carried_at(tables, material, temperature[upwind, 0] + bounded(correction, room))
-                into_b = from_a
-            enthalpy_flow[f] = flow[f] * from_a
-            residual[a, column] += flow[f] * (from_a - enthalpy[a])
-            residual[b, column] -= flow[f] * (into_b - enthalpy[b])
+                continue
+            upwind = a if flow[f] >= 0.0 else b
+            room = min(temperature[upwind, 0] - cells.low[upwind], cells.high[upwind] - temperature[upwind, 0])
+            correction = fromm_correction(faces, f, a, b, flow[f], 0, temperature, gradient, blend)
+            passing = carried_at(tables, material, temperature[upwind, 0] + bounded(correction, room))
+            enthalpy_flow[f] = flow[f] * passing
+            residual[a, column] += flow[f] * (passing - enthalpy[a])
+            residual[b, column] -= flow[f] * (passing - enthalpy[b])
         elif kind == INLET:
             entering = carried_at(tables, material, given.temperature[f])
             enthalpy_flow[f] = flow[f] * entering
@@ -159,13 +122,12 @@ def _carry(
             enthalpy_flow[f] = flow[f] * passing
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _carry_slopes(
     faces: Faces,
     given: Given,
     cells: Cells,
     tables: Tables,
-    change: NextModule,
     flow: Array,
     temperature: Array,
     gradient: Array,
@@ -183,33 +145,28 @@ def _carry_slopes(
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         material = cells.material[a]
         if kind == FLOW:
-            by_a, by_b = convected_shares(faces, f, flow[f], blend)
-            beyond = 1.0
             if faces.joined[f] == 1:
-                carried = _joined_value(faces, change, f, a, b, flow[f], temperature, gradient, blend)
-                into_b = carried_at(tables, material, of_module_before(change, carried))
-                beyond = change.ratio
+                continue
+            by_a, by_b = convected_shares(faces, f, flow[f], blend)
+            upwind = a if flow[f] >= 0.0 else b
+            correction = fromm_correction(faces, f, a, b, flow[f], 0, temperature, gradient, blend)
+            below, above = temperature[upwind, 0] - cells.low[upwind], cells.high[upwind] - temperature[upwind, 0]
+            carried = temperature[upwind, 0] + bounded(correction, min(below, above))
+            by_correction, by_value = bounded_slopes(correction, below, above)
+            if flow[f] >= 0.0:
+                by_b *= by_correction
+                by_a = 1.0 - by_b + by_value
             else:
-                upwind = a if flow[f] >= 0.0 else b
-                correction = fromm_correction(faces, f, a, b, flow[f], 0, temperature, gradient, blend)
-                below, above = temperature[upwind, 0] - cells.low[upwind], cells.high[upwind] - temperature[upwind, 0]
-                carried = temperature[upwind, 0] + bounded(correction, min(below, above))
-                by_correction, by_value = bounded_slopes(correction, below, above)
-                if flow[f] >= 0.0:
-                    by_b *= by_correction
-                    by_a = 1.0 - by_b + by_value
-                else:
-                    by_a *= by_correction
-                    by_b = 1.0 - by_a + by_value
-                into_b = carried_at(tables, material, carried)
-            from_a = carried_at(tables, material, carried)
+                by_a *= by_correction
+                by_b = 1.0 - by_a + by_value
+            passing = carried_at(tables, material, carried)
             capacity = specific_heat_at(tables, material, carried)
             per_a, per_b = flow[f] * follows[a], flow[f] * follows[b]
             diagonal[a, row, row] += per_a * (capacity * by_a - specific_heat_at(tables, material, temperature[a, 0]))
-            off[f, 0, row, row] += per_b * capacity * by_b * beyond
+            off[f, 0, row, row] += per_b * capacity * by_b
             diagonal[b, row, row] -= per_b * (capacity * by_b - specific_heat_at(tables, cells.material[b], temperature[b, 0]))
-            off[f, 1, row, row] -= per_a * capacity * by_a / beyond
-            step_a, step_b = from_a - enthalpy[a], into_b - enthalpy[b]
+            off[f, 1, row, row] -= per_a * capacity * by_a
+            step_a, step_b = passing - enthalpy[a], passing - enthalpy[b]
             for j in range(size):
                 diagonal[a, row, j] += step_a * by_owner[f, j]
                 off[f, 0, row, j] += step_a * by_neighbour[f, j]
@@ -224,7 +181,7 @@ def _carry_slopes(
                 diagonal[a, row, j] += jump * by_owner[f, j]
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _flowing_in(faces: Faces, cells: Cells, tables: Tables, temperature: Array, flow: Array, coefficient: Array) -> None:
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]

@@ -119,7 +119,7 @@ def _hoop(cells: Cells, viscosity: Array) -> Array:
     return np.asarray(cells.volume * viscosity / square)
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _diffuse(
     faces: Faces,
     fluid: Index,
@@ -172,7 +172,7 @@ def _diffuse(
                     passing[f] -= through
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _diffuse_slopes(
     faces: Faces, fluid: Index, columns: tuple[int, ...], levers: Array, viscosity: Array, diagonal: Array, off: Array
 ) -> None:
@@ -198,7 +198,7 @@ def _diffuse_slopes(
                 diagonal[b, row, row] += area * viscosity[b] / faces.far[f]
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _conductances(faces: Faces, fluid: Index, viscosity: Array, coefficient: Array) -> None:
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
@@ -213,7 +213,7 @@ def _conductances(faces: Faces, fluid: Index, viscosity: Array, coefficient: Arr
                 coefficient[b] += faces.area[f] * viscosity[b] / faces.far[f]
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _at_symmetry(faces: Faces, fluid: Index, viscosity: Array, velocity: Array, residual: Array) -> None:
     """Planes of symmetry hold the velocity across them at zero."""
     for f in range(faces.owner.size):
@@ -225,7 +225,7 @@ def _at_symmetry(faces: Faces, fluid: Index, viscosity: Array, velocity: Array, 
             residual[a, x] += stress * faces.normal[f, x]
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _at_symmetry_slopes(faces: Faces, fluid: Index, viscosity: Array, diagonal: Array) -> None:
     for f in range(faces.owner.size):
         a = faces.owner[f]
@@ -237,7 +237,7 @@ def _at_symmetry_slopes(faces: Faces, fluid: Index, viscosity: Array, diagonal: 
                 diagonal[a, x, y] += conductance * faces.normal[f, x] * faces.normal[f, y]
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _within_cells(
     cells: Cells,
     tables: Tables,

@@ -25,6 +25,8 @@ class FrictionHeat(Term):
         gravity: m/s2, shape (d,); `level`: density of that column in each cell, kg/m3.
     """
 
+    of_energy = True
+
     gravity: Array
     level: Array
 
@@ -46,7 +48,7 @@ class FrictionHeat(Term):
         out.energy[:] -= out.dissipation + out.compression
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _release(
     cells: Cells,
     tables: Tables,

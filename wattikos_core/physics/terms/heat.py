@@ -22,6 +22,8 @@ from wattikos_core.physics.unknowns import Unknowns
 class Conduction(Term):
     """-∇·(k ∇T), with contacts, convection and radiation on surfaces."""
 
+    of_energy = True
+
     @override
     def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
         return [(unknowns.temperature, unknowns.temperature)]
@@ -71,13 +73,15 @@ class Conduction(Term):
 class HeatSource(Term):
     """What sources release, and what stands in for a ratio of temperatures that is not found yet (see `physics.state`)."""
 
+    of_energy = True
+
     @override
     def add_residual(self, point: Point, interpolation: Array, out: Evaluation) -> None:
         problem = point.problem
         out.energy[:] -= problem.source_in(point.state.periodicity) * problem.cells.volume
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _conduct(
     faces: Faces,
     given: Given,
@@ -123,7 +127,7 @@ def _conductance(faces: Faces, given: Given, weights: HeatWeights, conductivity:
     return float(faces.area[f] / resistance)
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _conduct_slopes(
     faces: Faces,
     given: Given,
@@ -150,7 +154,7 @@ def _conduct_slopes(
             diagonal[a, column, column] += faces.area[f] * outside * follows[a]
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _conductances(
     faces: Faces, given: Given, weights: HeatWeights, temperature: Array, conductivity: Array, coefficient: Array
 ) -> None:

@@ -61,7 +61,7 @@ class MushSink(Term):
         out.sink += cells.volume * mush_resistance(cells, point.problem.tables, self.constant, point.state.stretched)
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def mush_resistance(cells: Cells, tables: Tables, constant: float, stretched: Array) -> Array:
     """Resistance of the mush to flow in cells, kg/m3/s; zero where nothing melts."""
     n = stretched.size

@@ -55,7 +55,7 @@ class PressureForce(Term):
         )
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _push(
     faces: Faces,
     given: Given,
@@ -95,7 +95,7 @@ def _push(
             face_pressure[f] = total
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _push_slopes(
     faces: Faces,
     given: Given,

@@ -8,6 +8,7 @@ import numpy as np
 
 from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.terms.age import age_of_fluid
+from wattikos_core.physics.terms.between_modules import EnthalpyBetweenModules
 from wattikos_core.physics.terms.body_forces import Buoyancy, CentrifugalForce, PressureDrive
 from wattikos_core.physics.terms.continuity import Continuity
 from wattikos_core.physics.terms.convection import Levers, MomentumConvection, SwirlConvection
@@ -52,6 +53,7 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
         SwirlFriction(levers) if unknowns.swirl else None,
         *heat,
         EnthalpyConvection(),
+        EnthalpyBetweenModules() if module is not None else None,
         FrictionHeat(gravity, level) if physics.friction_heat else None,
         *(scalars_of(physics) if unknowns.scalars else ()),
     ]

@@ -82,7 +82,7 @@ class Scalar(Convection):
             _diffuse_slopes(point.problem.faces, conductivity, self.column(point.problem.unknowns), out.diagonal, out.off)
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _diffuse(faces: Faces, conductivity: Array, values: Array, gradients: Array, column: int, residual: Array) -> None:
     for f in range(faces.owner.size):
         if faces.kind[f] != FLOW:
@@ -95,7 +95,7 @@ def _diffuse(faces: Faces, conductivity: Array, values: Array, gradients: Array,
         residual[b, column] -= through
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _diffuse_slopes(faces: Faces, conductivity: Array, column: int, diagonal: Array, off: Array) -> None:
     for f in range(faces.owner.size):
         if faces.kind[f] != FLOW:

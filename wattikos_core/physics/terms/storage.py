@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numba import njit
 from typing_extensions import override
 
-from wattikos_core.physics.faces import Array
+from wattikos_core.physics.faces import Array, Index
 from wattikos_core.physics.properties import specific_heats
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point, Term
 
@@ -29,16 +30,21 @@ class Storage(Term):
 
     @override
     def add_residual(self, point: Point, interpolation: Array, out: Evaluation) -> None:
-        problem, state, unknowns = point.problem, point.state, point.problem.unknowns
-        gained = (stored(point) - self.before) / self.interval
-        out.gaining[:], out.storing[:] = gained[:, unknowns.pressure], gained[:, unknowns.temperature]
-        per_mass = state.columns(unknowns)
+        problem, unknowns = point.problem, point.problem.unknowns
+        per_mass = point.state.columns(unknowns)
         per_mass[:, unknowns.temperature] = point.properties.carried
         per_mass[:, unknowns.angular_velocity] *= problem.cells.radius[:, None] ** 2
-        gained -= per_mass * out.gaining[:, None]
-        # A cell whose pressure level is fixed has no balance of mass of its own.
-        gained[:, unknowns.pressure] = np.where(problem.cells.pin == 1, 0.0, out.gaining)
-        out.residual += gained
+        _gain(
+            stored(point),
+            self.before,
+            self.interval,
+            per_mass,
+            problem.cells.pin,
+            (unknowns.pressure, unknowns.temperature),
+            out.gaining,
+            out.storing,
+            out.residual,
+        )
 
     @override
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
@@ -72,3 +78,27 @@ def storage_diagonal(point: Point, interval: float) -> Array:
     held[:, unknowns.temperature] *= specific_heats(cells, problem.tables, point.state.stretched)
     held[:, unknowns.angular_velocity] *= cells.radius[:, None] ** 2
     return held
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def _gain(
+    held: Array,
+    before: Array,
+    interval: float,
+    per_mass: Array,
+    pin: Index,
+    mass_and_heat: tuple[int, int],
+    gaining: Array,
+    storing: Array,
+    residual: Array,
+) -> None:
+    mass, heat = mass_and_heat
+    for c in range(pin.size):
+        gaining[c] = (held[c, mass] - before[c, mass]) / interval
+        storing[c] = (held[c, heat] - before[c, heat]) / interval
+        for i in range(held.shape[1]):
+            if i != mass:
+                residual[c, i] += (held[c, i] - before[c, i]) / interval - per_mass[c, i] * gaining[c]
+            elif pin[c] == 0:
+                # A cell whose pressure level is fixed has no balance of mass of its own.
+                residual[c, i] += gaining[c]

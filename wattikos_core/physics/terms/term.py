@@ -12,7 +12,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, ClassVar
 
 import numpy as np
 
@@ -93,7 +93,8 @@ class Evaluation:
         n = temperature.size
         face, cell = np.zeros((7, n_faces)), np.zeros((4, n))
         flows = np.zeros((n_faces, len(unknowns.scalars)))
-        residual = np.zeros((n, unknowns.size))
+        # One balance after the other: two threads can then add to different ones without getting in each other's way.
+        residual = np.zeros((n, unknowns.size), order="F")
         return Evaluation(
             unknowns, residual, face[0], face[1], face[2], flows, face[3], face[4], face[5], temperature, cell[0], cell[1], face[6],
             cell[2], cell[3], np.zeros(len(unknowns.scalars)),
@@ -174,7 +175,13 @@ class Ingredients:
 
 
 class Term:
-    """A share of the balances; a term overrides what it has a share in."""
+    """A share of the balances; a term overrides what it has a share in.
+
+    Attributes:
+        of_energy: whether it adds to the balance of energy alone; such terms and all others are evaluated side by side.
+    """
+
+    of_energy: ClassVar[bool] = False
 
     def check(self, ingredients: Ingredients) -> None:
         """Raise CaseError where the term makes no sense."""
