@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from wattikos_core.case import Case, read_case
-from wattikos_core.grid import Grid, build_grid
+from wattikos_core.grid import Grid, Polygons, build_grid
 from wattikos_core.section import SIDES
 
 
@@ -38,9 +38,7 @@ def quads(
     corner = row * (nx + 1) + column
     cell_nodes = np.stack([corner, corner + 1, corner + nx + 2, corner + nx + 1], axis=1).ravel()
     return build_grid(
-        nodes.reshape(-1, 2),
-        np.arange(0, cell_nodes.size + 1, 4),
-        cell_nodes,
+        Polygons(nodes.reshape(-1, 2), np.arange(0, cell_nodes.size + 1, 4), cell_nodes),
         np.zeros(nx * ny, dtype=np.int64),
         ["fluid"],
         np.tile(np.array(SIDES), nx * ny),
@@ -60,9 +58,7 @@ def triangles(n: int) -> Grid:
     cell_nodes = np.stack([lower, upper], axis=1).reshape(-1)
     sides = np.tile(np.array(["bottom", "right", "inside", "inside", "top", "left"]), n * n)
     return build_grid(
-        nodes,
-        np.arange(0, cell_nodes.size + 1, 3),
-        cell_nodes,
+        Polygons(nodes, np.arange(0, cell_nodes.size + 1, 3), cell_nodes),
         np.zeros(2 * n * n, dtype=np.int64),
         ["fluid"],
         sides,

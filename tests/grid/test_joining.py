@@ -10,7 +10,7 @@ from tests.sections import circle, held, rectangle, section_case
 from tests.support import quads
 from wattikos_core.errors import CaseError
 from wattikos_core.grid import Grid, join_ends, quality_of
-from wattikos_core.grid.grid import build_grid
+from wattikos_core.grid.grid import Polygons, build_grid
 from wattikos_core.section import SIDES
 from wattikos_core.studies import grid_of, prepare
 
@@ -30,9 +30,7 @@ def uneven() -> Grid:
     nodes = np.concatenate([np.stack([np.full(4, x), y], axis=1) for x, y in ((0.0, left), (1.0, right), (2.0, right))])
     cells = [[i, 4 + i, 5 + i, 1 + i] for i in range(3)] + [[4 + i, 8 + i, 9 + i, 5 + i] for i in range(3)]
     return build_grid(
-        nodes,
-        np.arange(0, 25, 4),
-        np.array(cells).ravel(),
+        Polygons(nodes, np.arange(0, 25, 4), np.array(cells).ravel()),
         np.zeros(6, dtype=np.int64),
         ["fluid"],
         np.tile(np.array(SIDES), 6),

@@ -126,7 +126,7 @@ class InTime(unittest.TestCase):
         grid = quads(np.linspace(0.0, 0.1, 7), np.linspace(0.0, 0.1, 7))
         lid = {"fluid, top": Condition("wall", velocity=(0.01, 0.0))}
         problem = build_problem(grid, [FLUID], lid, physics=FlowPhysics(in_time=True, age_diffusivity=0.0))
-        done = solve_in_time(lambda t: problem, TimeSettings(end=7.0), initial_state(problem), np.zeros(grid.n_cells))
+        done = solve_in_time(lambda t: problem, TimeSettings(end=7.0), (initial_state(problem), np.zeros(grid.n_cells)))
         age = age_field(point_of(problem, done.last.iterate.state))
         assert age is not None
         np.testing.assert_allclose(age, 7.0, rtol=1e-6)
@@ -136,7 +136,7 @@ class Jacobian(unittest.TestCase):
     def test_the_column_and_the_row_of_the_age(self) -> None:
         """Against differences of the residuals, upwind, as for the other unknowns."""
         grid = quads(np.linspace(0.0, 0.1, 6), np.linspace(0.0, 0.05, 6))
-        problem = build_problem(grid, [FLUID], OPEN, physics=FlowPhysics(age_diffusivity=1e-4), blend=0.0)
+        problem = build_problem(grid, [FLUID], OPEN, physics=FlowPhysics(age_diffusivity=1e-4, blend=0.0))
         random = np.random.default_rng(2)
         state = initial_state(problem)
         columns = state.columns(problem.unknowns)

@@ -109,6 +109,6 @@ class Steep(unittest.TestCase):
         wishes = TimeSettings(end=1.0, stops=(0.25, 0.5, 0.75), tolerance=2e-5, accuracy=1e-3)
         one = np.ones(problem.grid.n_cells)
         running = replace(start, velocity=np.stack([one, 0.0 * one], axis=1))
-        solve_in_time(lambda t: problem, wishes, running, 0.0 * one, keep=lambda i: kept.append(i.iterate.state.stretched))
+        solve_in_time(lambda t: problem, wishes, (running, 0.0 * one), keep=lambda i: kept.append(i.iterate.state.stretched))
         self.assertGreater(min(float(t.min()) for t in kept), 300.0 - 0.02)
         self.assertLess(max(float(t.max()) for t in kept), 310.0 + 0.02)

@@ -12,7 +12,7 @@ from tests.support import quads
 from wattikos_core.grid import Grid
 from wattikos_core.grid.rectilinear import graded
 from wattikos_core.materials import constant_table
-from wattikos_core.physics import Condition, Problem, State, build_problem, compact_blocks, properties_of
+from wattikos_core.physics import Condition, FlowPhysics, Problem, State, build_problem, compact_blocks, properties_of
 from wattikos_core.physics.pattern import build_pattern, wide_pressure
 from wattikos_core.physics.terms import Blocks
 from wattikos_core.physics.terms.continuity import pressure_conductance
@@ -41,7 +41,7 @@ class Kovasznay(unittest.TestCase):
         given = {f"fluid, {side}": Condition("inlet", mass_flow=1.0, temperature=300.0) for side in sides}
         problem = build_problem(grid, fluid(40.0), given)
         outer = grid.neighbour < 0
-        ends = grid.nodes[grid.face_nodes[outer]]
+        ends = grid.nodes[grid.edges[outer]]
         flow, velocity = problem.given.mass_flow.copy(), problem.given.velocity.copy()
         # Flows through faces by the stream function: they add up to nothing exactly.
         flow[outer] = self.stream(ends[:, 1]) - self.stream(ends[:, 0])
@@ -104,6 +104,9 @@ class LidDrivenCavity(unittest.TestCase):
         self.assertLess(float(np.abs(found - self.u1000).max()), 0.012)
 
 
+OUT = {"fluid, right": Condition("outlet")}
+
+
 def at_rest(problem: Problem) -> State:
     """A fluid at rest at 300 K."""
     zero = np.zeros(problem.grid.n_cells)
@@ -126,7 +129,7 @@ class Jacobian(unittest.TestCase):
             "fluid, top": Condition("wall", temperature=300.0),
             "fluid, bottom": Condition("symmetry"),
         }
-        problem = build_problem(grid, fluid(20.0), conditions, blend=0.0)
+        problem = build_problem(grid, fluid(20.0), conditions, physics=FlowPhysics(blend=0.0))
         random = np.random.default_rng(3)
         n = grid.n_cells
         state = plane_state(
@@ -150,7 +153,9 @@ class Jacobian(unittest.TestCase):
 
     def test_pressure_columns_of_momentum(self) -> None:
         lines = np.linspace(0.0, 1.0, 5)
-        problem = build_problem(quads(lines, lines), fluid(10.0), {"fluid, right": Condition("outlet")}, blend=0.0)
+        problem = build_problem(
+            quads(lines, lines), fluid(10.0), {"fluid, right": Condition("outlet")}, physics=FlowPhysics(blend=0.0)
+        )
         n, zero, state = problem.grid.n_cells, np.zeros(problem.grid.n_cells), at_rest(problem)
         now = look_at(problem, state, np.zeros(n))
         pattern = build_pattern(problem)
@@ -169,7 +174,9 @@ class Jacobian(unittest.TestCase):
         In cells that are skew, the way from the centres to the feet on the face's normal line belongs to it too.
         """
         lines = np.linspace(0.0, 1.0, 7)
-        problem = build_problem(quads(lines, lines, shake=0.2), fluid(10.0), {"fluid, right": Condition("outlet")}, blend=0.0)
+        problem = build_problem(
+            quads(lines, lines, shake=0.2), fluid(10.0), {"fluid, right": Condition("outlet")}, physics=FlowPhysics(blend=0.0)
+        )
         n, zero, state = problem.grid.n_cells, np.zeros(problem.grid.n_cells), at_rest(problem)
         now = look_at(problem, state, np.zeros(n))
         faces = problem.faces

@@ -39,7 +39,7 @@ class Carried(unittest.TestCase):
             quads(np.linspace(0.0, 0.04, 5), np.linspace(0.0, 0.01, 2)),
             [wax],
             {"fluid, left": Condition("inlet", temperature=303.0, mean_velocity=0.01), "fluid, right": Condition("outlet")},
-            blend=0.0,
+            physics=FlowPhysics(blend=0.0),
         )
         n = problem.grid.n_cells
         temperature = np.array([303.0, 301.5, 300.5, 299.0])
@@ -55,7 +55,9 @@ class Carried(unittest.TestCase):
     def test_where_nothing_melts_it_is_the_enthalpy(self) -> None:
         water = table_of("water")
         ends = {"fluid, left": Condition("inlet", temperature=320.0, mean_velocity=0.01), "fluid, right": Condition("outlet")}
-        problem = build_problem(quads(np.linspace(0.0, 0.04, 5), np.linspace(0.0, 0.01, 2)), [water], ends, blend=0.0)
+        problem = build_problem(
+            quads(np.linspace(0.0, 0.04, 5), np.linspace(0.0, 0.01, 2)), [water], ends, physics=FlowPhysics(blend=0.0)
+        )
         n = problem.grid.n_cells
         t, zero = np.linspace(320.0, 300.0, n), np.zeros(n)
         evaluation = evaluate_state(problem, plane_state(np.full(n, 0.01), zero, zero, t, zero), np.zeros(n))

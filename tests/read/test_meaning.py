@@ -9,7 +9,7 @@ import numpy as np
 
 from tests.support import WALL_AT_60, duct, quads
 from wattikos_core.case import read_case
-from wattikos_core.grid import build_grid
+from wattikos_core.grid import Polygons, build_grid
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, FlowPhysics, build_problem, point_of
 from wattikos_core.read.motion import motion_quantities
@@ -130,7 +130,7 @@ def ring(inner: float, outer: float, around: int, across: int) -> Any:
     sides = np.tile(np.array(["right", "top", "left", "bottom"]), around * across)
     start = np.arange(0, cell_nodes.size + 1, 4)
     regions = np.zeros(around * across, dtype=np.int64)
-    return build_grid(nodes, start, cell_nodes, regions, ["fluid"], sides, axisymmetric=False, depth=1.0)
+    return build_grid(Polygons(nodes, start, cell_nodes), regions, ["fluid"], sides, axisymmetric=False, depth=1.0)
 
 
 class Rayleigh(unittest.TestCase):

@@ -161,7 +161,7 @@ class StartedDuct(unittest.TestCase):
         zero = np.zeros(grid.n_cells)
         start = plane_state(zero, zero, zero, zero + 300.0, zero)
         wishes = TimeSettings(end=0.3, **{"tolerance": 2e-5, **settings})
-        done = solve_in_time(lambda time: problem, wishes, start, zero)
+        done = solve_in_time(lambda time: problem, wishes, (start, zero))
         return grid.centre[:, 1], done.last.iterate.state.velocity[:, 0]
 
     def test_at_default_settings(self) -> None:
@@ -248,7 +248,7 @@ class OnePhaseStefan(unittest.TestCase):
         problem = beginning_at(problem, properties_of(problem, start).temperature)
         root = brentq(lambda x: x * np.exp(x**2) * erf(x) - stefan / np.sqrt(np.pi), 0.01, 2.0)
         end = (0.7 / (2.0 * root)) ** 2
-        done = solve_in_time(lambda time: problem, TimeSettings(end=end, tolerance=2e-5), start, np.zeros(grid.n_cells))
+        done = solve_in_time(lambda time: problem, TimeSettings(end=end, tolerance=2e-5), (start, np.zeros(grid.n_cells)))
         self.assertLess(done.history[-1]["heat balance"], 1e-8)
         liquid = float(liquid_fractions(problem.cells, problem.tables, done.last.iterate.state.stretched).mean())
         effort = float(np.mean([row["inner iterations"] for row in done.history[1:]]))

@@ -29,7 +29,7 @@ SOLID = constant_table("solid", density=1.0, specific_heat=1.0, viscosity=0.0, c
 def run(problem: Problem, start: State, end: float, **settings: float | int | bool) -> TimeSolution:
     wishes = TimeSettings(end=end, **{"tolerance": 1e-8, **settings})  # type: ignore[arg-type]
     problem = beginning_at(problem, cell_temperatures(problem, start))
-    return solve_in_time(lambda time: problem, wishes, start, np.zeros(problem.grid.n_cells))
+    return solve_in_time(lambda time: problem, wishes, (start, np.zeros(problem.grid.n_cells)))
 
 
 def cell_temperatures(problem: Problem, start: State) -> Array:
@@ -117,7 +117,7 @@ class Order(unittest.TestCase):
             wishes = TimeSettings(end=1.0, step=1.0 / steps, fixed=True, tolerance=1e-10)
             start = initial_state(at(1.0))
             still = replace(start, velocity=0.0 * start.velocity)
-            return solve_in_time(at, wishes, still, np.zeros(grid.n_cells)).last.iterate.state.velocity[:, 0]
+            return solve_in_time(at, wishes, (still, np.zeros(grid.n_cells))).last.iterate.state.velocity[:, 0]
 
         exact = ended(160)
         a, b = (float(np.abs(ended(steps) - exact).max()) for steps in (10, 20))
@@ -184,8 +184,7 @@ class Runs(unittest.TestCase):
         done = solve_in_time(
             lambda time: problem,
             wishes,
-            start,
-            np.zeros(problem.grid.n_cells),
+            (start, np.zeros(problem.grid.n_cells)),
             past=past,
             keep=kept.append,
             cancel=cancel,

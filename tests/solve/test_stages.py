@@ -94,7 +94,7 @@ class Iterations(unittest.TestCase):
         """Some sixteen iterations a step at the error asked for by default; few steps are taken back."""
         problem = enclosure(20)
         wishes = TimeSettings(end=500.0, tolerance=4e-5)
-        done = solve_in_time(lambda time: problem, wishes, begin(problem, 299.9), np.zeros(problem.grid.n_cells))
+        done = solve_in_time(lambda time: problem, wishes, (begin(problem, 299.9), np.zeros(problem.grid.n_cells)))
         iterations = [row["inner iterations"] for row in done.history[1:]]
         self.assertLess(float(np.mean(iterations)), 20.0)
         self.assertLess(done.rejected, 0.1 * len(iterations))
@@ -107,7 +107,7 @@ class Iterations(unittest.TestCase):
         problem = enclosure(8)
         kept = []
         wishes = TimeSettings(end=60.0, stops=(20.0, 40.0), tolerance=4e-5)
-        solve_in_time(lambda time: problem, wishes, begin(problem, 299.9), np.zeros(problem.grid.n_cells), keep=kept.append)
+        solve_in_time(lambda time: problem, wishes, (begin(problem, 299.9), np.zeros(problem.grid.n_cells)), keep=kept.append)
         for instant in kept[1:]:
             open_by, passing = heat_sum(instant.problem, instant.iterate.evaluation)
             self.assertLess(abs(open_by), 1e-8 * passing)

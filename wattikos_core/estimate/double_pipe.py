@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
+from wattikos_core.case import ResolvedPart
 from wattikos_core.case.estimates import DoublePipe
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
@@ -13,112 +15,168 @@ from wattikos_core.estimate.films import DuctFilm, by_wall, duct_film, range_of,
 from wattikos_core.estimate.hand_value import HandValue
 
 _SCATTER_H = 0.10
-_ROUNDS = 20
+_ROUNDS, _SETTLED = 20, 1e-7
+
+
+@dataclass(frozen=True)
+class _Side:
+    """One stream, in SI.
+
+    Attributes:
+        inlet: temperature, K; `sign` 1 where the stream takes heat, -1 where it gives it.
+        inner: whether it flows in the pipe; `diameter` hydraulic, `area` of the wall on its side.
+        contact: resistance between it and the wall, m2 K/W.
+    """
+
+    part: ResolvedPart
+    sign: float
+    inlet: float
+    flow: float
+    section: float
+    inner: bool
+    diameter: float
+    area: float
+    contact: float
+
+    @property
+    def annulus(self) -> float:
+        """Inner over outer diameter of an annulus, 0 of a pipe."""
+        return 0.0 if self.inner else self.part.y / (self.part.y + self.part.height)
+
+
+@dataclass(frozen=True)
+class _Pipes:
+    """Both streams and the wall between them, in SI; `ratio` of the smaller to the larger heat capacity rate."""
+
+    hot: _Side
+    cold: _Side
+    wall: ResolvedPart
+    counter: bool
+    smaller: float
+    ratio: float
+    roughness: float
+
+    @property
+    def sides(self) -> tuple[_Side, _Side]:
+        """Hot and cold."""
+        return self.hot, self.cold
 
 
 def double_pipe(bound: Bound, roles: DoublePipe) -> dict[str, HandValue]:
     """The ledger of a double pipe by hand; see `estimate_case`."""
-    resolved = bound.resolved
-    if not resolved.axisymmetric:
-        raise CaseError(
-            InputProblem("section.extent", "the double pipe needs an axisymmetric section", "choose extent axisymmetric")
-        )
-    parts = {"hot": bound.part("hot", roles.hot), "cold": bound.part("cold", roles.cold)}
-    wall = bound.part("wall", roles.wall)
-    inlets = {key: bound.inlet(part.name) for key, part in parts.items()}
-    t = {key: inlet.temperature for key, inlet in inlets.items()}
-    span = t["hot"] - t["cold"]
-    if span == 0.0:
-        problem = "both streams enter at the same temperature"
-        raise CaseError(InputProblem(f"{inlets['hot'].field}.temperature", problem, "give the hot stream a higher one"))
-    counter = inlets["hot"].boundary.rpartition(", ")[2] != inlets["cold"].boundary.rpartition(", ")[2]
-    inner_radius, outer_radius, length = wall.y, wall.y + wall.height, wall.width
-    sections = {key: math.pi * ((part.y + part.height) ** 2 - part.y**2) for key, part in parts.items()}
-    flows = {key: bound.mass_flow(part, sections[key]) for key, part in parts.items()}
-    rates = {
-        key: flows[key] * float(part.material.enthalpy(t["hot"]) - part.material.enthalpy(t["cold"])) / span
-        for key, part in parts.items()
-    }
-    smaller, ratio = min(rates.values()), min(rates.values()) / max(rates.values())
-    area = {key: 2.0 * math.pi * (inner_radius if parts[key].y < wall.y else outer_radius) * length for key in parts}
-
-    roughness = bound.or_zero("roughness", roles.roughness, "length")
-    contacts = {key: bound.contact(part, wall) for key, part in parts.items()}
+    pipes = _read(bound, roles)
     films: list[DuctFilm] = []
-
-    def solve(way: float) -> dict[str, float]:
-        out = dict.fromkeys(parts, 0.5 * (t["hot"] + t["cold"]))
-        surface = dict(out)
-        values: dict[str, float] = {}
-        # What passes the rest of the wall, W/K, per film: how near to one flux it is.
-        behind = dict.fromkeys(parts, 0.0)
-        for _ in range(_ROUNDS):
-            before = dict(out)
-            films.clear()
-            conductivity = bound.across(wall, 0.5 * (t["hot"] + t["cold"]))
-            through = math.log(outer_radius / inner_radius) / (2.0 * math.pi * conductivity * length)
-            to_wall: dict[str, float] = {}
-            for key, part in parts.items():
-                mean = 0.5 * (t[key] + out[key])
-                table, inner = part.material, part.y < wall.y
-                diameter = 2.0 * part.height if not inner else 2.0 * (part.y + part.height)
-                reynolds = flows[key] * diameter / (sections[key] * float(table.viscosity(mean)))
-                prandtl, conducts = float(table.prandtl(mean)), float(table.conductivity(mean))
-                annulus = 0.0 if inner else part.y / (part.y + part.height)
-                # In counterflow of equal capacities the flux is the same all along; else what stands behind the film decides.
-                evenly = ratio if counter else 0.0
-                share = evenly + (1.0 - evenly) * flux_share_behind(diameter / conducts * behind[key] / area[key])
-
-                def laminar(
-                    number: float, d: float = diameter, pr: float = prandtl, a: float = annulus, s: float = share
-                ) -> tuple[float, float]:
-                    x_star = length / (d * number * pr)
-                    return (between(a, x_star, s, "inner") if a else pipe_nusselt(x_star, s)), 0.0
-
-                film = duct_film(
-                    laminar,
-                    reynolds,
-                    prandtl,
-                    slenderness=diameter / length,
-                    roughness=roughness / diameter,
-                    laminar_scatter=_SCATTER_H,
-                    annulus=annulus,
-                )
-                films.append(film)
-                of_nusselt, _ = by_wall(table, mean, surface[key], turbulent=reynolds > TRANSITION_REYNOLDS)
-                nusselt = film.nusselt * of_nusselt * (1.0 + way * film.scatter)
-                h = nusselt * conducts / diameter
-                to_wall[key] = 1.0 / (h * area[key])
-                values |= {
-                    f"{part.name} h": h,
-                    f"{part.name} Nusselt number": nusselt,
-                    f"{part.name} Reynolds number": reynolds,
-                }
-            resistance = through + sum(to_wall.values()) + sum(contacts[key] / area[key] for key in parts)
-            behind = {key: 1.0 / (resistance - to_wall[key]) for key in parts}
-            ntu = 1.0 / (resistance * smaller)
-            effectiveness = counterflow_effectiveness(ntu, ratio) if counter else parallel_effectiveness(ntu, ratio)
-            duty = effectiveness * smaller * span
-            for key, sign in (("hot", -1.0), ("cold", 1.0)):
-                table = parts[key].material
-                out[key] = float(table.temperature_of(table.enthalpy(t[key]) + sign * duty / flows[key], t[key]))
-                values[f"{parts[key].name} outlet temperature"] = out[key]
-                values[f"{parts[key].name} heat gained"] = sign * duty
-                surface[key] = 0.5 * (t[key] + out[key]) + sign * duty * to_wall[key]
-            values |= {"duty": duty, "effectiveness": effectiveness, "NTU": ntu, "overall U": 1.0 / (resistance * area["hot"])}
-            if max(abs(out[key] - before[key]) for key in out) < 1e-7:
-                break
-        return values
-
-    low, high, middle = solve(-1.0), solve(1.0), solve(0.0)
+    low, high, middle = (_solve(bound, pipes, way, films) for way in (-1.0, 1.0, 0.0))
     holds = all(film.inside for film in films)
     where = range_of("little conduction along the pipe")
-    fastest = max(middle[f"{part.name} Reynolds number"] for part in parts.values())
+    fastest = max(middle[f"{side.part.name} Reynolds number"] for side in pipes.sides)
     of_films = sources_of(f"films of pipe and annulus: {SHAH_LONDON}, chapters V and XII", fastest)
-    flow = "counterflow" if counter else "parallel flow"
+    source = f"effectiveness-NTU, {'counterflow' if pipes.counter else 'parallel flow'}: {KAYS_LONDON}; {of_films}"
     result = {}
     for name, value in middle.items():
-        source = f"effectiveness-NTU, {flow}: {KAYS_LONDON}; {of_films}"
         bounds = sorted((low[name], value, high[name]))
         result[name] = HandValue(name, value, bounds[0], bounds[-1], source, where, holds)
     return result
+
+
+def _read(bound: Bound, roles: DoublePipe) -> _Pipes:
+    """What the case says of the pipes. Raises CaseError."""
+    if not bound.resolved.axisymmetric:
+        problem = InputProblem("section.extent", "the double pipe needs an axisymmetric section", "choose extent axisymmetric")
+        raise CaseError(problem)
+    parts = {"hot": bound.part("hot", roles.hot), "cold": bound.part("cold", roles.cold)}
+    wall = bound.part("wall", roles.wall)
+    inlets = {key: bound.inlet(part.name) for key, part in parts.items()}
+    span = inlets["hot"].temperature - inlets["cold"].temperature
+    if span == 0.0:
+        problem = InputProblem(
+            f"{inlets['hot'].field}.temperature", "both streams enter at the same temperature", "give the hot stream a higher one"
+        )
+        raise CaseError(problem)
+    sides, rates = [], []
+    for key, sign in (("hot", -1.0), ("cold", 1.0)):
+        part, inner = parts[key], parts[key].y < wall.y
+        section = math.pi * ((part.y + part.height) ** 2 - part.y**2)
+        flow = bound.mass_flow(part, section)
+        ends = (float(part.material.enthalpy(inlets[end].temperature)) for end in ("hot", "cold"))
+        rates.append(flow * (next(ends) - next(ends)) / span)
+        sides.append(
+            _Side(
+                part,
+                sign,
+                inlets[key].temperature,
+                flow,
+                section,
+                inner,
+                diameter=2.0 * (part.y + part.height) if inner else 2.0 * part.height,
+                area=2.0 * math.pi * (wall.y if inner else wall.y + wall.height) * wall.width,
+                contact=bound.contact(part, wall),
+            )
+        )
+    ends_of = [inlets[key].boundary.rpartition(", ")[2] for key in ("hot", "cold")]
+    roughness = bound.or_zero("roughness", roles.roughness, "length")
+    return _Pipes(sides[0], sides[1], wall, ends_of[0] != ends_of[1], min(rates), min(rates) / max(rates), roughness)
+
+
+def _solve(bound: Bound, pipes: _Pipes, way: float, films: list[DuctFilm]) -> dict[str, float]:
+    """Quantities by name with all films scattered one way (-1 to 1); the films are left in `films`."""
+    middle = 0.5 * (pipes.hot.inlet + pipes.cold.inlet)
+    out, surface = [middle, middle], [middle, middle]
+    # What passes the rest of the wall, W/K, per film: how near to one flux it is.
+    behind = [0.0, 0.0]
+    wall = pipes.wall
+    through = math.log((wall.y + wall.height) / wall.y) / (2.0 * math.pi * bound.across(wall, middle) * wall.width)
+    values: dict[str, float] = {}
+    for _ in range(_ROUNDS):
+        before = list(out)
+        films.clear()
+        to_wall = []
+        for k, side in enumerate(pipes.sides):
+            found = _film(pipes, side, 0.5 * (side.inlet + out[k]), surface[k], behind[k], way, films)
+            to_wall.append(1.0 / (found["h"] * side.area))
+            values |= {f"{side.part.name} {key}": value for key, value in found.items()}
+        resistance = through + sum(to_wall) + sum(side.contact / side.area for side in pipes.sides)
+        behind = [1.0 / (resistance - own) for own in to_wall]
+        ntu = 1.0 / (resistance * pipes.smaller)
+        effect = counterflow_effectiveness if pipes.counter else parallel_effectiveness
+        effectiveness = effect(ntu, pipes.ratio)
+        duty = effectiveness * pipes.smaller * (pipes.hot.inlet - pipes.cold.inlet)
+        for k, side in enumerate(pipes.sides):
+            table = side.part.material
+            out[k] = float(table.temperature_of(table.enthalpy(side.inlet) + side.sign * duty / side.flow, side.inlet))
+            values |= {f"{side.part.name} outlet temperature": out[k], f"{side.part.name} heat gained": side.sign * duty}
+            surface[k] = 0.5 * (side.inlet + out[k]) + side.sign * duty * to_wall[k]
+        values |= {"duty": duty, "effectiveness": effectiveness, "NTU": ntu, "overall U": 1.0 / (resistance * pipes.hot.area)}
+        if max(abs(now - then) for now, then in zip(out, before, strict=True)) < _SETTLED:
+            break
+    return values
+
+
+def _film(
+    pipes: _Pipes, side: _Side, mean: float, surface: float, behind: float, way: float, films: list[DuctFilm]
+) -> dict[str, float]:
+    """Coefficient, Nusselt and Reynolds number of a stream at its mean temperature and that of its wall, K."""
+    table, annulus, length = side.part.material, side.annulus, pipes.wall.width
+    reynolds = side.flow * side.diameter / (side.section * float(table.viscosity(mean)))
+    prandtl, conducts = float(table.prandtl(mean)), float(table.conductivity(mean))
+    # In counterflow of equal capacities the flux is the same all along; else what stands behind the film decides.
+    evenly = pipes.ratio if pipes.counter else 0.0
+    share = evenly + (1.0 - evenly) * flux_share_behind(side.diameter / conducts * behind / side.area)
+
+    def laminar(number: float) -> tuple[float, float]:
+        x_star = length / (side.diameter * number * prandtl)
+        return (between(annulus, x_star, share, "inner") if annulus else pipe_nusselt(x_star, share)), 0.0
+
+    film = duct_film(
+        laminar,
+        reynolds,
+        prandtl,
+        slenderness=side.diameter / length,
+        roughness=pipes.roughness / side.diameter,
+        laminar_scatter=_SCATTER_H,
+        annulus=annulus,
+    )
+    films.append(film)
+    of_nusselt, _ = by_wall(table, mean, surface, turbulent=reynolds > TRANSITION_REYNOLDS)
+    nusselt = film.nusselt * of_nusselt * (1.0 + way * film.scatter)
+    return {"h": nusselt * conducts / side.diameter, "Nusselt number": nusselt, "Reynolds number": reynolds}

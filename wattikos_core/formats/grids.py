@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.grid import Grid, build_grid
+from wattikos_core.grid import Grid, Polygons, build_grid
 from wattikos_core.section import PaintedSection
 
 _PART, _BOUNDARY, _INTERFACE = "part: ", "boundary: ", "interface: "
@@ -46,7 +46,7 @@ def write_grid(path: Path | str, grid: Grid) -> None:
 
     blocks, order = polygon_blocks(grid)
     named = np.unique(np.concatenate(list(grid.groups.values()))) if grid.groups else np.zeros(0, dtype=np.int64)
-    blocks.append(("line", grid.face_nodes[named]))
+    blocks.append(("line", grid.edges[named]))
     data: dict[str, list[NDArray[np.int8]]] = {}
     no_edge = np.zeros(named.size, dtype=np.int8)
     for index, part in enumerate(grid.region_names):
@@ -200,7 +200,9 @@ def _assembled(
             boundary = sides.get((min(int(a), int(b)), max(int(a), int(b))), "")
             names.append(boundary.removeprefix(f"{part}, ") if boundary.startswith(f"{part}, ") else "unnamed")
     try:
-        grid = build_grid(nodes, start, corners, region, region_names, np.array(names), axisymmetric=axisymmetric, depth=depth)
+        grid = build_grid(
+            Polygons(nodes, start, corners), region, region_names, np.array(names), axisymmetric=axisymmetric, depth=depth
+        )
     except ValueError as error:
         raise CaseError(
             InputProblem("file", f"the grid in '{name}' does not fit together: {error}", "mend it where cells overlap")

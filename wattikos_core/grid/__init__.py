@@ -1,6 +1,6 @@
 """Grids: the face-based grid every solver works on, the gridders that make it, and its quality."""
 
-from wattikos_core.grid.grid import Grid, build_grid
+from wattikos_core.grid.grid import Grid, Polygons, build_grid
 from wattikos_core.grid.gridder import check_sizes, grid_section, section_lines
 from wattikos_core.grid.joining import join_ends
 from wattikos_core.grid.quality import Quality, WorstCell, quality_of, worst_cells
@@ -9,6 +9,7 @@ from wattikos_core.grid.transfer import transfer
 
 __all__ = [
     "Grid",
+    "Polygons",
     "Quality",
     "WorstCell",
     "build_grid",

@@ -27,7 +27,7 @@ class Grid:
         nodes: shape (n_nodes, 2), m.
         cell_start, cell_nodes: the polygon of cell i is `cell_nodes[cell_start[i]:cell_start[i+1]]`, anticlockwise.
         region: shape (n_cells,), index into `region_names`.
-        face_nodes: shape (n_faces, 2); internal faces come first.
+        face_start, face_nodes: the nodes of face f are `face_nodes[face_start[f]:face_start[f+1]]`; internal faces come first.
         owner, neighbour: shape (n_faces,), the cells on both sides; neighbour is -1 on the outside.
         area: shape (n_faces, 2), area vectors from owner to neighbour, m2.
         face_centre: shape (n_faces, 2); `centre`: shape (n_cells, 2), m.
@@ -43,6 +43,7 @@ class Grid:
     cell_nodes: Index
     region: Index
     region_names: tuple[str, ...]
+    face_start: Index
     face_nodes: Index
     owner: Index
     neighbour: Index
@@ -61,6 +62,11 @@ class Grid:
     def dimensions(self) -> int:
         """Length of its vectors."""
         return int(self.nodes.shape[1])
+
+    @property
+    def edges(self) -> Index:
+        """The nodes at both ends of every face of a plane grid, shape (n_faces, 2)."""
+        return self.face_nodes.reshape(-1, 2)
 
     @property
     def n_cells(self) -> int:
@@ -89,10 +95,17 @@ class Grid:
         return float(np.hypot(*self.area[self.groups[name]].T).sum())
 
 
+@dataclass(frozen=True)
+class Polygons:
+    """Cells of a plane grid: nodes (n, 2) in m, and the polygon of each cell as in a `Grid`."""
+
+    nodes: Array
+    cell_start: Index
+    cell_nodes: Index
+
+
 def build_grid(
-    nodes: Array,
-    cell_start: Index,
-    cell_nodes: Index,
+    polygons: Polygons,
     region: Index,
     region_names: Sequence[str],
     edge_side: NDArray[np.str_],
@@ -110,6 +123,7 @@ def build_grid(
     Raises:
         ValueError: an edge belongs to more than two cells.
     """
+    nodes, cell_start, cell_nodes = polygons.nodes, polygons.cell_start, polygons.cell_nodes
     n_cells = region.size
     count = np.diff(cell_start)
     cell_of_edge = np.repeat(np.arange(n_cells), count)
@@ -128,11 +142,11 @@ def build_grid(
     first, second = np.where(turned, second, first), np.where(turned, first, second)
     lone = np.setdiff1d(np.arange(key.size), np.concatenate([first, second]), assume_unique=True)
     edges = np.concatenate([first, lone])
-    face_nodes = np.stack([a[edges], b[edges]], axis=1)
+    ends = np.stack([a[edges], b[edges]], axis=1)
     owner = cell_of_edge[edges]
     neighbour = np.concatenate([cell_of_edge[second], np.full(lone.size, -1)]).astype(np.int64)
 
-    face_centre, area = face_vectors(nodes, face_nodes, axisymmetric, depth)
+    face_centre, area = face_vectors(nodes, ends, axisymmetric, depth)
     plane_area, centre = _polygon_centres(nodes, cell_nodes, following, cell_of_edge, n_cells)
     volume = plane_area * (2.0 * np.pi * centre[:, 1] if axisymmetric else depth)
 
@@ -152,7 +166,8 @@ def build_grid(
         cell_nodes,
         region,
         tuple(region_names),
-        face_nodes,
+        np.arange(0, ends.size + 1, 2),
+        ends.ravel(),
         owner,
         neighbour,
         area,
@@ -166,9 +181,9 @@ def build_grid(
     )
 
 
-def face_vectors(nodes: Array, face_nodes: Index, axisymmetric: bool, depth: float) -> tuple[Array, Array]:
+def face_vectors(nodes: Array, edges: Index, axisymmetric: bool, depth: float) -> tuple[Array, Array]:
     """Centres (m) and area vectors (m2) of faces, to the right of the way from their first node to their second."""
-    start, end = nodes[face_nodes[:, 0]], nodes[face_nodes[:, 1]]
+    start, end = nodes[edges[:, 0]], nodes[edges[:, 1]]
     centre = 0.5 * (start + end)
     along = end - start
     scale = float(np.ptp(nodes, axis=0).max())

@@ -75,7 +75,7 @@ def join_ends(grid: Grid, upstream: Sequence[str], downstream: Sequence[str], fi
 
 def _extent(grid: Grid, faces: Index, names: Sequence[str], field: str) -> tuple[Array, Array]:
     """The two tips of a straight end."""
-    points = grid.nodes[np.unique(grid.face_nodes[faces])]
+    points = grid.nodes[np.unique(grid.edges[faces])]
     middle = points.mean(axis=0)
     direction = np.linalg.svd(points - middle)[2][0]
     place = (points - middle) @ direction
@@ -88,7 +88,7 @@ def _extent(grid: Grid, faces: Index, names: Sequence[str], field: str) -> tuple
 
 def _spans(grid: Grid, faces: Index, origin: Array, unit: Array) -> tuple[Array, Array, Index]:
     """From where to where along an end each of its faces lies, in order, and its cell."""
-    place = (grid.nodes[grid.face_nodes[faces]] - origin) @ unit
+    place = (grid.nodes[grid.edges[faces]] - origin) @ unit
     order = np.argsort(place.min(axis=1))
     return place.min(axis=1)[order], place.max(axis=1)[order], grid.owner[faces][order]
 
@@ -101,7 +101,7 @@ def _cell_at(place: Array, low: Array, high: Array, cells: Index) -> Index:
 
 def _with_marks(grid: Grid, points: Array, faces: Index, same: float) -> tuple[Array, Index]:
     """All nodes with those at `points` that the end did not have, and the number of the node at each point."""
-    own = np.unique(grid.face_nodes[faces])
+    own = np.unique(grid.edges[faces])
     distance = np.hypot(*(points[:, None] - grid.nodes[own][None]).transpose(2, 0, 1))
     nearest = distance.argmin(axis=1)
     known = distance.min(axis=1) <= 2.0 * same
@@ -119,15 +119,16 @@ def _joined(grid: Grid, nodes: Array, pairs: Index, owner: Index, neighbour: Ind
     ahead = nodes[pairs[:, 1]] - nodes[pairs[:, 0]]
     outward = ahead[:, 1] * period[0] - ahead[:, 0] * period[1] > 0.0
     pairs = np.where(outward[:, None], pairs, pairs[:, ::-1])
-    face_nodes = np.concatenate([grid.face_nodes[before], pairs, grid.face_nodes[after]])
-    centre, area = face_vectors(nodes, face_nodes, grid.axisymmetric, grid.depth)
+    edges = np.concatenate([grid.edges[before], pairs, grid.edges[after]])
+    centre, area = face_vectors(nodes, edges, grid.axisymmetric, grid.depth)
     moved = np.full(grid.n_faces, -1, dtype=np.int64)
     moved[before], moved[after] = np.arange(before.size), before.size + len(pairs) + np.arange(after.size)
     groups = {name: moved[faces] for name, faces in grid.groups.items()}
     return replace(
         grid,
         nodes=nodes,
-        face_nodes=face_nodes,
+        face_start=np.arange(0, edges.size + 1, 2),
+        face_nodes=edges.ravel(),
         owner=np.concatenate([grid.owner[before], owner, grid.owner[after]]),
         neighbour=np.concatenate([grid.neighbour[before], neighbour, grid.neighbour[after]]),
         area=area,

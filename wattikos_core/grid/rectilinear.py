@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from wattikos_core.case import LocalSize
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.grid.grid import Array, Grid, build_grid
+from wattikos_core.grid.grid import Array, Grid, Polygons, build_grid
 from wattikos_core.grid.uniform import STRIP_FINER
 from wattikos_core.section import PaintedSection, Tensor, side_names
 
@@ -68,9 +68,7 @@ def grid_rectangles(
     used, cell_nodes = np.unique(cell_nodes, return_inverse=True)
     nodes = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)[used]
     return build_grid(
-        nodes,
-        np.arange(0, cell_nodes.size + 1, 4),
-        cell_nodes.astype(np.int64),
+        Polygons(nodes, np.arange(0, cell_nodes.size + 1, 4), cell_nodes.astype(np.int64)),
         label[rows, columns],
         section.names,
         sides[rows, columns].ravel(),

@@ -9,6 +9,7 @@ Heat Mass Transfer 30, 1709). All rows are linear between nodes, and two nodes s
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import NamedTuple
 
 import numpy as np
 
@@ -17,6 +18,16 @@ from wattikos_core.materials.tables import INTERVALS, Array, Melting, PropertyTa
 
 # How far a table reaches below and above the melting range, K.
 _BELOW, _ABOVE = 60.0, 80.0
+
+
+class _Liquid(NamedTuple):
+    """Properties of what has molten, by pairs of temperatures and values; its density beside that in its weight."""
+
+    density: float
+    weight: tuple[Array, Array]
+    specific_heat: tuple[Array, Array]
+    conductivity: tuple[Array, Array]
+    viscosity: tuple[Array, Array]
 
 
 def melting_table(material: Material) -> PropertyTable:
@@ -31,11 +42,13 @@ def melting_table(material: Material) -> PropertyTable:
         material.source,
         (material.melts_from, material.melts_to, material.latent_heat),
         (material.solid_density, material.solid_specific_heat, material.solid_conductivity),
-        material.density,
-        liquid(material.density_points),
-        liquid(material.specific_heat),
-        liquid(material.conductivity),
-        liquid(material.viscosity),
+        _Liquid(
+            material.density,
+            liquid(material.density_points),
+            liquid(material.specific_heat),
+            liquid(material.conductivity),
+            liquid(material.viscosity),
+        ),
     )
 
 
@@ -49,7 +62,6 @@ def constant_melting_table(
     conductivity: tuple[float, float],
     viscosity: float = 1e-3,
     expansion: float = 0.0,
-    source: str = "given values",
 ) -> PropertyTable:
     """A material that melts between two temperatures, with pairs of constants for the solid and the liquid.
 
@@ -58,17 +70,14 @@ def constant_melting_table(
     """
     points = np.array([melts[1], melts[1] + _ABOVE])
     same = np.ones(2)
-    return _table(
-        label,
-        source,
-        (*melts, latent_heat),
-        (density, specific_heat[0], conductivity[0]),
+    liquid = _Liquid(
         density,
         (points, density * (1.0 - expansion * (points - melts[1]))),
         (points, specific_heat[1] * same),
         (points, conductivity[1] * same),
         (points, viscosity * same),
     )
+    return _table(label, "given values", (*melts, latent_heat), (density, specific_heat[0], conductivity[0]), liquid)
 
 
 def with_melting(
@@ -91,11 +100,13 @@ def with_melting(
             table.source + "; melting given in the case",
             (begins, ends, latent_heat),
             (float(table.density(solid)), heat, float(table.conductivity(solid))),
-            float(table.density(old.ends)),
-            (shifted, table.heavy_density(points)),
-            (shifted, table.specific_heat(points + 1e-6) if specific_heat is None else np.full_like(points, specific_heat)),
-            (shifted, table.conductivity(points)),
-            (shifted, table.viscosity(points)),
+            _Liquid(
+                float(table.density(old.ends)),
+                (shifted, table.heavy_density(points)),
+                (shifted, table.specific_heat(points + 1e-6) if specific_heat is None else np.full_like(points, specific_heat)),
+                (shifted, table.conductivity(points)),
+                (shifted, table.viscosity(points)),
+            ),
         ),
         conductivity_ratio=table.conductivity_ratio,
     )
@@ -106,13 +117,11 @@ def _table(
     source: str,
     melting: tuple[float, float, float],
     solid: tuple[float, float, float],
-    density: float,
-    weight: tuple[Array, Array],
-    specific_heat: tuple[Array, Array],
-    conductivity: tuple[Array, Array],
-    viscosity: tuple[Array, Array],
+    liquid: _Liquid,
 ) -> PropertyTable:
+    """The table of a material that melts: begin, end (K) and latent heat; density, specific heat and conductivity of the solid."""
     begins, ends, latent = melting
+    weight, specific_heat, conductivity, viscosity = liquid[1:]
     solid_density, solid_heat, solid_conductivity = solid
     at_ends = float(np.interp(ends, *specific_heat))
     mean_heat = 0.5 * (solid_heat + at_ends)

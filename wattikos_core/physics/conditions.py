@@ -64,7 +64,7 @@ def conditions_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> dict
     conditions: dict[str, Condition] = {}
     for name, group in grid.groups.items():
         given = resolved.condition(name)
-        if given is None and resolved.axisymmetric and not grid.nodes[grid.face_nodes[group], 1].any():
+        if given is None and resolved.axisymmetric and not grid.nodes[grid.edges[group], 1].any():
             given = ResolvedCondition("", name, "symmetry")
         if given is not None and given.type != "periodic" and "|" not in name:
             conditions[name] = _condition(given, grid, group, time)
@@ -90,7 +90,7 @@ def rotating_parts(resolved: ResolvedCase, grid: Grid) -> dict[str, tuple[float,
         for name, group in grid.groups.items():
             if part.name not in name.split(" | ") or "|" not in name:
                 continue
-            mine = grid.face_nodes[group].ravel()
+            mine = grid.edges[group].ravel()
             centre = grid.nodes[np.unique(mine)].mean(axis=0)
             found[name] = (part.turning, _about(grid, group, part.turning, centre))
     return found
@@ -108,7 +108,7 @@ def _velocity(given: ResolvedCondition, grid: Grid, group: Index, turning: float
     """Velocity of a moving wall's faces, along themselves; CaseError when it would leave its surface."""
     velocity = np.tile(np.asarray(slide, dtype=float), (group.size, 1))
     if turning and not grid.axisymmetric:
-        centre = given.centre if given.centre is not None else grid.nodes[np.unique(grid.face_nodes[group])].mean(axis=0)
+        centre = given.centre if given.centre is not None else grid.nodes[np.unique(grid.edges[group])].mean(axis=0)
         velocity = velocity + _about(grid, group, turning, np.asarray(centre))
     normal = grid.area[group] / np.hypot(*grid.area[group].T)[:, None]
     across = np.einsum("ij,ij->i", velocity, normal)

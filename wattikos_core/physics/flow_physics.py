@@ -21,6 +21,7 @@ class FlowPhysics:
         friction_heat: whether friction heats the fluid.
         drive: force that stands for a pressure falling along repeated modules, N/m3.
         mush: see `MUSH`.
+        blend: of convection, 1 for Fromm's scheme, 0 for upwind.
         repeating: whether the section is a module that repeats.
         age_diffusivity: by which the age of fluid spreads, m2/s; None where it is not wanted.
         rayleigh_length: what Rayleigh numbers are on: the `gap` between the surfaces that give heat and take it, or the `height`.
@@ -35,6 +36,7 @@ class FlowPhysics:
     mush: float = MUSH
     rayleigh_length: Literal["gap", "height"] = "gap"
     repeating: bool = False
+    blend: float = 1.0
     age_diffusivity: float | None = None
 
     @property

@@ -155,6 +155,7 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         varying_density=wishes.density == "varying",
         in_time=wishes.regime == "time",
         friction_heat=wishes.friction_heat,
+        blend=1.0 if wishes.convection == "fromm" else 0.0,
         age_diffusivity=resolved.age_diffusivity,
         mush=resolved.mush,
         rayleigh_length=wishes.rayleigh_length,
@@ -166,7 +167,6 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         conditions_of(resolved, grid, time),
         source=sources_of(resolved, grid, time),
         contacts=resolved.contacts,
-        blend=1.0 if wishes.convection == "fromm" else 0.0,
         physics=physics,
         rotating=rotating_parts(resolved, grid),
         module=module,
@@ -202,7 +202,6 @@ def build_problem(
     *,
     source: Array | None = None,
     contacts: Mapping[str, float] | None = None,
-    blend: float = 1.0,
     physics: FlowPhysics | None = None,
     rotating: Mapping[str, tuple[float, Array]] | None = None,
     module: Module | None = None,
@@ -221,24 +220,7 @@ def build_problem(
     physics, rotating = physics or FlowPhysics(), rotating or {}
     fluid = np.array([m.fluid for m in materials])
     wet = fluid[grid.region]
-    inner = grid.neighbour >= 0
-    other = np.where(inner, grid.neighbour, grid.owner)
-    given = nothing_given(grid.n_faces, grid.dimensions)
-    both_fluid = inner & wet[grid.owner] & wet[other]
-    # A resistance between two fluids is a thin wall, and what melts is kept in by one: nothing flows through.
-    apart = grid.region[grid.owner] != grid.region[other]
-    melts = np.array([m.melting is not None for m in materials])[grid.region]
-    both_fluid &= ~(apart & (melts[grid.owner] | melts[other]))
-    for name in contacts or {}:
-        if name in grid.groups:
-            both_fluid[grid.groups[name]] = False
-    same_solid = inner & ~wet[grid.owner] & ~apart
-    given.kind[inner] = INTERFACE
-    given.kind[both_fluid] = FLOW
-    given.kind[same_solid] = SOLID
-    for name, resistance in (contacts or {}).items():
-        if name in grid.groups:
-            given.contact[grid.groups[name]] = resistance
+    given = _between_cells(grid, materials, contacts or {})
     totals = _give(grid, materials, conditions, fluid, given)
     _turn(grid, rotating, given, totals)
     if module is not None and module.gradient is not None:
@@ -255,23 +237,11 @@ def build_problem(
     flow_weights, heat_weights = build_weights(grid, faces, given, _conductivity_shares(grid, materials))
     faces = faces._replace(kind=np.where(still, SOLID, faces.kind))
     tables, level = build_tables(materials, physics, reference)
-    no_bound = np.full(grid.n_cells, np.inf)
-    cells = Cells(
-        volume=grid.volume,
-        radius=np.ascontiguousarray(grid.centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_cells),
-        material=grid.region.astype(np.int64),
-        fluid=moving.astype(np.int64),
-        pin=_pins(faces, np.where(moving, body, -1)),
-        source=np.zeros(grid.n_cells) if source is None else source,
-        body=body,
-        low=-no_bound,
-        high=no_bound,
-    )
+    cells = _cells(grid, moving, _pins(faces, np.where(moving, body, -1)), source, body)
     scalars = scalars_of(physics) if moving.any() else ()
     swirl = bool(grid.axisymmetric and given.angular_velocity.any())
     unknowns = Unknowns(grid.dimensions, swirl, tuple(scalar.name for scalar in scalars))
     ingredients = Ingredients(grid, faces, given, cells, physics, level[cells.material], tables, module)
-    nothing = np.zeros(0)
     problem = Problem(
         grid=grid,
         faces=faces,
@@ -286,12 +256,12 @@ def build_problem(
         pins=np.nonzero(cells.pin == 1)[0],
         materials=tuple(materials),
         conditions=dict(conditions),
-        scales=Scales(nothing, nothing, nothing, nothing, nothing, nothing, nothing, lowest, highest, reference),
+        scales=Scales.none(lowest, highest, reference),
         body=body,
         heat_body=bodies(grid.n_cells, faces, faces.neighbour >= 0),
         fed=fed,
         orthogonal=not (heat_weights.shift_owner.any() or heat_weights.shift_neighbour.any()),
-        blend=blend,
+        blend=physics.blend,
         physics=physics,
         rotating=dict(rotating),
         totals=totals,
@@ -300,6 +270,43 @@ def build_problem(
     )
     scales, low, high = scales_and_bounds(problem, totals, None)
     return replace(problem, scales=scales, cells=cells._replace(low=low, high=high))
+
+
+def _between_cells(grid: Grid, materials: Sequence[PropertyTable], contacts: Mapping[str, float]) -> Given:
+    """Kinds of internal faces, and the resistances of contacts on them; all outer faces are adiabatic walls at rest."""
+    given = nothing_given(grid.n_faces, grid.dimensions)
+    inner = grid.neighbour >= 0
+    other = np.where(inner, grid.neighbour, grid.owner)
+    wet = np.array([m.fluid for m in materials])[grid.region]
+    both_fluid = inner & wet[grid.owner] & wet[other]
+    # A resistance between two fluids is a thin wall, and what melts is kept in by one: nothing flows through.
+    apart = grid.region[grid.owner] != grid.region[other]
+    melts = np.array([m.melting is not None for m in materials])[grid.region]
+    both_fluid &= ~(apart & (melts[grid.owner] | melts[other]))
+    for name, resistance in contacts.items():
+        if name in grid.groups:
+            both_fluid[grid.groups[name]] = False
+            given.contact[grid.groups[name]] = resistance
+    given.kind[inner] = INTERFACE
+    given.kind[both_fluid] = FLOW
+    given.kind[inner & ~wet[grid.owner] & ~apart] = SOLID
+    return given
+
+
+def _cells(grid: Grid, moving: NDArray[np.bool_], pin: Index, source: Array | None, body: Index) -> Cells:
+    """Cell data for the kernels, without bounds of temperature yet."""
+    no_bound = np.full(grid.n_cells, np.inf)
+    return Cells(
+        volume=grid.volume,
+        radius=np.ascontiguousarray(grid.centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_cells),
+        material=grid.region.astype(np.int64),
+        fluid=moving.astype(np.int64),
+        pin=pin,
+        source=np.zeros(grid.n_cells) if source is None else source,
+        body=body,
+        low=-no_bound,
+        high=no_bound,
+    )
 
 
 def _conductivity_shares(grid: Grid, materials: Sequence[PropertyTable]) -> Array:
@@ -407,7 +414,7 @@ def _inlet_shares(
     area = np.linalg.norm(grid.area[group], axis=1)
     if not developed:
         return np.asarray(area / area.sum())
-    ends = grid.nodes[grid.face_nodes[group]]
+    ends = grid.nodes[grid.edges[group]]
     extent = np.ptp(ends.reshape(-1, 2), axis=0)
     axis = int(extent[1] >= extent[0])
     start, end = ends[:, 0, axis], ends[:, 1, axis]
@@ -419,9 +426,9 @@ def _inlet_shares(
 
 def _is_wall(grid: Grid, group: Index, axis: int, at: float, conditions: Mapping[str, Condition], fluid: NDArray[np.bool_]) -> bool:
     """Whether the boundary or interface that ends an inlet at coordinate `at` is a wall."""
-    ends = grid.nodes[grid.face_nodes[group]][:, :, axis]
-    tip = np.unique(grid.face_nodes[group][np.abs(ends - at) < 1e-9 * max(np.ptp(ends), 1e-30)])
-    touching = np.nonzero(np.isin(grid.face_nodes, tip).any(axis=1))[0]
+    ends = grid.nodes[grid.edges[group]][:, :, axis]
+    tip = np.unique(grid.edges[group][np.abs(ends - at) < 1e-9 * max(np.ptp(ends), 1e-30)])
+    touching = np.nonzero(np.isin(grid.edges, tip).any(axis=1))[0]
     cells = set(grid.owner[group].tolist())
     for face in np.setdiff1d(touching, group):
         a, b = int(grid.owner[face]), int(grid.neighbour[face])

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable
-from wattikos_core.physics.faces import INLET, OUTLET, TEMPERATURE_GIVEN, Array, Faces, Given, HeatWeights, Index
+from wattikos_core.physics.faces import INLET, OUTLET, TEMPERATURE_GIVEN, Array, Faces, Index
 from wattikos_core.physics.speeds import driven_speed, turnover
 
 if TYPE_CHECKING:
@@ -59,6 +59,12 @@ class Scales:
     lowest: float
     highest: float
     reference: float = 293.15
+
+    @staticmethod
+    def none(lowest: float, highest: float, reference: float) -> Scales:
+        """No magnitudes yet, between temperatures given (K)."""
+        nothing = np.zeros(0)
+        return Scales(nothing, nothing, nothing, nothing, nothing, nothing, nothing, lowest, highest, reference)
 
 
 @dataclass
@@ -125,17 +131,7 @@ def conductivities(grid: Grid, materials: Sequence[PropertyTable]) -> Array:
     return np.asarray(of_region[grid.region])
 
 
-def rises(
-    grid: Grid,
-    materials: Sequence[PropertyTable],
-    faces: Faces,
-    given: Given,
-    weights: HeatWeights,
-    source: Array,
-    heat: Array,
-    heat_body: Index,
-    held: Index,
-) -> Array:
+def rises(problem: Problem, heat: Array, held: Index) -> Array:
     """Temperatures (K, about zero) that sources and given fluxes would bring about by conduction alone.
 
     What holds a temperature (walls, films, radiation at 300 K, what enters or may leave) is held at zero; a body that nothing
@@ -150,8 +146,9 @@ def rises(
 
     from wattikos_core.physics.surfaces import STEFAN_BOLTZMANN
 
-    n = grid.n_cells
-    conductivity = conductivities(grid, materials)
+    grid, faces, given, weights = problem.grid, problem.faces, problem.given, problem.heat_weights
+    n, heat_body = grid.n_cells, problem.heat_body
+    conductivity = conductivities(grid, problem.materials)
     inner = np.nonzero(faces.neighbour >= 0)[0]
     a, b = faces.owner[inner], faces.neighbour[inner]
     resistance = faces.near[inner] / (conductivity[a] * weights.share_owner[inner]) + given.contact[inner]
@@ -163,7 +160,7 @@ def rises(
     film = given.coefficient[outer] + 4.0 * given.emissivity[outer] * STEFAN_BOLTZMANN * 300.0**3
     fixed = (given.thermal[outer] == TEMPERATURE_GIVEN) | (held[outer] == 1)
     beyond = np.where(fixed, 1.0 / inside, film / (1.0 + film * inside)) * faces.area[outer]
-    right = source * grid.volume + per_body(c, heat[outer], n)
+    right = problem.cells.source * grid.volume + per_body(c, heat[outer], n)
     diagonal = per_body(a, between, n) + per_body(b, between, n) + per_body(c, beyond, n)
     # Where nothing is held, warming up as a whole takes what comes in; the mean stands still.
     count = int(heat_body.max()) + 1
@@ -263,17 +260,7 @@ def _rise_of_fluids(problem: Problem, totals: Totals, capacity: Array) -> Array:
     """
     body, heat_body, faces = problem.body, problem.heat_body, problem.faces
     held = np.isin(faces.kind, (INLET, OUTLET)).astype(np.int64)
-    found = rises(
-        problem.grid,
-        problem.materials,
-        faces,
-        problem.given,
-        problem.heat_weights,
-        problem.cells.source,
-        totals.heat,
-        heat_body,
-        held,
-    )
+    found = rises(problem, totals.heat, held)
     rise = np.zeros(int(body.max(initial=-1)) + 1)
     total = per_body(heat_body, np.abs(problem.cells.source) * problem.grid.volume, capacity.size)
     total += per_body(heat_body[faces.owner], np.abs(totals.heat), capacity.size)

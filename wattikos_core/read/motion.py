@@ -89,7 +89,7 @@ def heated_from_below(problem: Problem, evaluation: Evaluation, index: int) -> b
 def _height(problem: Problem, touching: Index) -> float:
     """Extent of surfaces along gravity, m."""
     gravity = np.asarray(problem.physics.gravity)
-    nodes = problem.grid.nodes[np.unique(problem.grid.face_nodes[touching])]
+    nodes = problem.grid.nodes[np.unique(problem.grid.edges[touching])]
     return float(np.ptp(nodes @ gravity)) / float(np.linalg.norm(gravity))
 
 
@@ -146,7 +146,7 @@ def _turning(point: Point, evaluation: Evaluation) -> dict[str, float]:
                 shear = friction_on_walls(point)
             force = shear[group]
             power = -float((force * given.velocity[group]).sum())
-            centre = grid.nodes[np.unique(grid.face_nodes[group])].mean(axis=0)
+            centre = grid.nodes[np.unique(grid.edges[group])].mean(axis=0)
             arm = grid.face_centre[group] - centre
             turned = arm[:, 0] * given.velocity[group][:, 1] - arm[:, 1] * given.velocity[group][:, 0]
             whole = np.hypot(*arm.T) * np.linalg.norm(given.velocity[group], axis=1)
@@ -160,7 +160,7 @@ def _turning(point: Point, evaluation: Evaluation) -> dict[str, float]:
             # A casing at rest bears the moment of what turns in it.
             if shear is None:
                 shear = friction_on_walls(point)
-            arm = grid.face_centre[group] - grid.nodes[np.unique(grid.face_nodes[group])].mean(axis=0)
+            arm = grid.face_centre[group] - grid.nodes[np.unique(grid.edges[group])].mean(axis=0)
             torque = float((arm[:, 0] * shear[group][:, 1] - arm[:, 1] * shear[group][:, 0]).sum())
             values[f"torque on {name}"] = torque * _sense_in_the_plane(problem)
     return values

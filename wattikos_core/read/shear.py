@@ -78,7 +78,7 @@ def shear_along(problem: Problem, friction: Array, group: Index, ahead: Array, n
 def separation_angle(problem: Problem, friction: Array, group: Index, ahead: Array, body: str) -> dict[str, float]:
     """Shear on a body all round in a stream, and the angle from its front at which the flow leaves it, the mean of both sides."""
     centre = problem.grid.face_centre[group]
-    nodes = problem.grid.nodes[np.unique(problem.grid.face_nodes[group])]
+    nodes = problem.grid.nodes[np.unique(problem.grid.edges[group])]
     reach = nodes @ ahead
     middle = 0.5 * (nodes[int(np.argmin(reach))] + nodes[int(np.argmax(reach))])
     arm = centre - middle
@@ -110,7 +110,7 @@ def _tangents(problem: Problem, group: Index, ahead: Array) -> Array:
 
 def _lengths(problem: Problem, group: Index) -> Array:
     """Lengths of faces in the section, m."""
-    ends = problem.grid.nodes[problem.grid.face_nodes[group]]
+    ends = problem.grid.nodes[problem.grid.edges[group]]
     return np.asarray(np.hypot(*(ends[:, 1] - ends[:, 0]).T))
 
 

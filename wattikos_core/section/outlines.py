@@ -6,7 +6,7 @@ the label of the last part that covers it, and edges with the same label on both
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -54,9 +54,9 @@ def paint_outlines(resolved: ResolvedCase) -> PaintedSection:
         raise CaseError(InputProblem("section.parts", problem, remedy))
     _refuse_slivers(faces, regions, diagonal)
     names = tuple(part.name for part in resolved.bodies)
-    node, start, end, left, right = _segments(faces, regions, lattice)
-    side = _sides(node, start, end, left, right, resolved.parts, loops, bodies, diagonal)
-    chains = tuple(_chains(names, node, start, end, left, right, side))
+    segments = _segments(faces, regions, lattice)
+    side = _sides(segments, resolved.parts, loops, bodies, diagonal)
+    chains = tuple(_chains(names, *segments, side))
     fluid = tuple(part.material.fluid for part in resolved.bodies)
     return PaintedSection(names, fluid, _boundaries(names, chains), _rings(names, faces, regions), None, chains)
 
@@ -128,8 +128,18 @@ def _refuse_slivers(faces: list[Any], regions: Index, diagonal: float) -> None:
             )
 
 
-def _segments(faces: list[Any], regions: Index, lattice: float) -> tuple[Array, Index, Index, Index, Index]:
-    """Nodes (n, 2) and the segments between different regions: start, end, region on the left and on the right."""
+class _Segments(NamedTuple):
+    """Nodes (n, 2), m, and segments between them: start, end, and the region on the left and on the right, -1 outside."""
+
+    node: Array
+    start: Index
+    end: Index
+    left: Index
+    right: Index
+
+
+def _segments(faces: list[Any], regions: Index, lattice: float) -> _Segments:
+    """The segments between different regions."""
     import shapely
 
     oriented = shapely.orient_polygons(np.array(faces, dtype=object))
@@ -151,15 +161,11 @@ def _segments(faces: list[Any], regions: Index, lattice: float) -> tuple[Array, 
     left[key[forward]] = face[forward]
     right[key[~forward]] = face[~forward]
     kept = left != right
-    return node, start[kept], end[kept], left[kept], right[kept]
+    return _Segments(node, start[kept], end[kept], left[kept], right[kept])
 
 
 def _sides(
-    node: Array,
-    start: Index,
-    end: Index,
-    left: Index,
-    right: Index,
+    segments: _Segments,
     parts: tuple[ResolvedPart, ...],
     loops: dict[str, list[list[Edge]]],
     bodies: list[int],
@@ -168,6 +174,7 @@ def _sides(
     """The name of the side each outer segment lies on: its own part's edge, a void's edge, or the axis."""
     import shapely
 
+    node, start, end, left, right = segments
     edges = [(i, edge) for i, part in enumerate(parts) for loop in loops[part.name] for edge in loop]
     tree = shapely.STRtree([shapely.LineString(edge.points) for _, edge in edges])
     outer = np.nonzero((left < 0) | (right < 0))[0]

@@ -36,6 +36,7 @@ _GRID_ARRAYS = (
     "cell_start",
     "cell_nodes",
     "region",
+    "face_start",
     "face_nodes",
     "owner",
     "neighbour",
@@ -83,8 +84,13 @@ def unpack_checkpoint(data: bytes) -> Checkpoint:
     with np.load(io.BytesIO(data), allow_pickle=False) as stored:
         groups = {name.removeprefix("group:"): stored[name] for name in stored.files if name.startswith("group:")}
         axisymmetric, depth = stored["extent"]
+        arrays = {name: stored[name] for name in _GRID_ARRAYS if name in stored.files}
+        if "face_start" not in arrays:
+            # Checkpoints of before faces were lists of nodes have the two ends of each.
+            arrays["face_start"] = np.arange(0, arrays["face_nodes"].size + 1, 2)
+            arrays["face_nodes"] = arrays["face_nodes"].ravel()
         grid = Grid(
-            **{name: stored[name] for name in _GRID_ARRAYS if name in stored.files},
+            **arrays,
             region_names=tuple(str(name) for name in stored["region_names"]),
             groups=groups,
             axisymmetric=bool(axisymmetric),

@@ -75,8 +75,8 @@ class TimeSolution:
 class _Record:
     """Writes the history and keeps account of the heat over the whole run."""
 
-    def __init__(self, past: Past, watch: TimeWatch | None, listen: Listen, stage: str, end: float) -> None:
-        self.watch, self.listen, self.stage = watch, listen, stage
+    def __init__(self, past: Past, watch: TimeWatch | None, listen: Listen, end: float) -> None:
+        self.watch, self.listen = watch, listen
         self.begin, self.end = past.time, end
         self.beginning, self.history = past.beginning, [*past.history]
         # What went missing and what passed, J.
@@ -104,7 +104,7 @@ class _Record:
         }
         self.history.append(row)
         done = (time - self.begin) / max(self.end - self.begin, 1e-300)
-        self.listen(Event(self.stage, len(self.history) - 1, norms, watches, float(np.clip(done, 0.0, 1.0)), time))
+        self.listen(Event("solving in time", len(self.history) - 1, norms, watches, float(np.clip(done, 0.0, 1.0)), time))
         return Instant(time, problem, now)
 
     def past(self, time: float) -> Past:
@@ -115,22 +115,20 @@ class _Record:
 def solve_in_time(
     at: Callable[[float], Problem],
     settings: TimeSettings,
-    start: State,
-    interpolation: Array,
+    start: tuple[State, Array],
     *,
     past: Past | None = None,
     watch: TimeWatch | None = None,
     keep: Callable[[Instant], None] | None = None,
     listen: Listen = silent,
     cancel: Cancel = never_cancel,
-    stage: str = "solving in time",
 ) -> TimeSolution:
     """Carry a state on to the end.
 
     Args:
         at: the problem with what is given at a time; always on the same grid.
         past: of a run that is carried on; it begins at time zero when None.
-        start: the state at the beginning, with `interpolation` its coefficients of momentum interpolation (zeros where unknown).
+        start: the state at the beginning, and its coefficients of momentum interpolation (zeros where unknown).
         watch: quantities to follow at each step.
         keep: called at the beginning and at every stop, for frames.
         listen, cancel: progress out, the wish to stop in.
@@ -139,10 +137,11 @@ def solve_in_time(
         SolveError: steps became too short to go on.
     """
     begun = clock.perf_counter()
-    record = _Record(past or Past(0.0, start), watch, listen, stage, settings.end)
+    state, interpolation = start
+    record = _Record(past or Past(0.0, state), watch, listen, settings.end)
     begin = record.begin
     first = at(begin)
-    now = look_at_heat(first, start, interpolation) if settings.heat_only else look_at(first, start, interpolation)
+    now = look_at_heat(first, state, interpolation) if settings.heat_only else look_at(first, state, interpolation)
     # What is carried on has its row already.
     last = Instant(begin, first, now) if record.history else record.note(begin, first, now, 0.0, 0)
     if keep is not None:

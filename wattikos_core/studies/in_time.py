@@ -131,8 +131,7 @@ def solve_case_in_time(
     done = solve_in_time(
         at,
         settings,
-        beginning.state,
-        beginning.interpolation,
+        (beginning.state, beginning.interpolation),
         past=beginning.past,
         watch=watch,
         keep=keep,

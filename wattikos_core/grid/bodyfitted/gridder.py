@@ -32,7 +32,7 @@ from wattikos_core.grid.bodyfitted.regions import Piece, Use, pieces_of
 from wattikos_core.grid.bodyfitted.seeds import outline_of_loops
 from wattikos_core.grid.bodyfitted.sizes import SizeField, size_field
 from wattikos_core.grid.bodyfitted.thickness import Layers, Shrunk, carries, plan_layers
-from wattikos_core.grid.grid import Grid, build_grid
+from wattikos_core.grid.grid import Grid, Polygons, build_grid
 from wattikos_core.grid.rectilinear import MAX_CELLS, graded
 from wattikos_core.quantities.values import show
 from wattikos_core.section import PaintedSection
@@ -403,9 +403,7 @@ def _assembled(section: PaintedSection, work: _Work, nodes: Nodes, cells: Cells,
     side = _outer_sides(work, points[used], start, corner, region)
     try:
         grid = build_grid(
-            points[used],
-            start,
-            corner.astype(np.int64),
+            Polygons(points[used], start, corner.astype(np.int64)),
             region,
             section.names,
             side,
@@ -485,12 +483,12 @@ def _check_areas(section: PaintedSection, grid: Grid) -> None:
         x, y = grid.centre[int(np.argmin(plane))]
         raise _refusal(float(x), float(y))
     outer = np.nonzero(grid.neighbour < 0)[0]
-    a, b = grid.nodes[grid.face_nodes[outer, 0]], grid.nodes[grid.face_nodes[outer, 1]]
+    a, b = grid.nodes[grid.edges[outer, 0]], grid.nodes[grid.edges[outer, 1]]
     enclosed = 0.5 * float(np.sum(a[:, 0] * b[:, 1] - b[:, 0] * a[:, 1]))
     total = float(plane.sum())
     lengths = {name: 0.0 for name, boundary in section.boundaries.items() if not boundary.interface}
     for name, faces in grid.groups.items():
-        ends = grid.nodes[grid.face_nodes[faces]]
+        ends = grid.nodes[grid.edges[faces]]
         lengths[name] = float(np.hypot(*(ends[:, 1] - ends[:, 0]).T).sum())
     for name, length in lengths.items():
         boundary = section.boundaries.get(name)
