@@ -51,8 +51,11 @@ def duct_film(
 
     Args:
         laminar: Nu and friction factor at a Reynolds number.
+        reynolds: on the hydraulic diameter.
+        prandtl: of the fluid.
         slenderness: hydraulic diameter over length; 0 far from the entrance.
         roughness: equivalent sand roughness over hydraulic diameter.
+        laminar_scatter: share by which laminar values scatter.
         annulus: inner over outer diameter of an annulus whose inner wall gives the heat; 0 for other ducts.
     """
     if reynolds <= TRANSITION_REYNOLDS:

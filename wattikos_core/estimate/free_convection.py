@@ -36,8 +36,13 @@ def free_convection(
     """Mean heat transfer coefficient, W/m2/K, and whether the relation holds.
 
     Args:
+        shape: of the body.
         size: height of an upright plate, diameter, or area over perimeter of a lying plate, m.
         surface, ambient: K; properties are taken midway.
+        surface: temperature of the surface, K.
+        ambient: temperature of the fluid far away, K.
+        fluid: property table.
+        gravity: m/s2.
     """
     import ht
 

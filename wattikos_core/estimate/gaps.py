@@ -54,6 +54,7 @@ def gap_nusselt(rayleigh: float, prandtl: float, aspect: float, heated: Heated =
 
     Args:
         rayleigh: on the width between the warm and the cold side.
+        prandtl: of the fluid.
         aspect: length of these sides over the width.
         heated: where the warm side is.
     """

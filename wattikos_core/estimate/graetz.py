@@ -85,6 +85,8 @@ def developed_nusselt(ratio: float, walls: Walls, *, flux: bool) -> float:
 
     Args:
         ratio: of the inner to the outer diameter; 0 for a pipe, 1 for plates.
+        walls: which walls heat: `inner`, `outer` or `both`.
+        flux: share of one heat flux: 1 all along, 0 for one temperature.
     """
     ratio = min(ratio, _FLAT)
     layers = _layers(ratio, _nodes(ratio, np.linspace(0.0, 1.0, _CELLS + 1)))
@@ -115,7 +117,10 @@ def mean_nusselt(ratio: float, x_star: float, walls: Walls, *, flux: bool) -> fl
     """Mean Nu over a length from where heat begins, velocity developed: Q / ∫(T_w - T_b) dA, or of the log-mean difference.
 
     Args:
+        ratio: inner over outer diameter.
         x_star: length over hydraulic diameter, Reynolds and Prandtl number.
+        walls: which walls heat.
+        flux: share of one heat flux: 1 all along, 0 for one temperature.
     """
     ratio = min(ratio, _FLAT)
     if x_star >= _LAST:

@@ -73,6 +73,9 @@ def tube_time(phases: Phases, radius: float, front: float, u: float, span: float
     """Time, s, until the front around a tube of a radius is at another one, m: London and Seban (1943).
 
     Args:
+        phases: properties of solid and liquid.
+        radius: of the tube, m.
+        front: distance of the front from the tube, m.
         u: from the coolant to the tube's outside, W/m2/K.
         span: coolant against melting temperature, K.
     """

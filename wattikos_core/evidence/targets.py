@@ -29,6 +29,9 @@ def impossible(quantity: str, kind: str, target: float, cases: Sequence[Resolved
     """Why no case can have a quantity at a target (SI); empty when one may.
 
     Args:
+        quantity: name in the ledger.
+        kind: of the quantity.
+        target: value asked for, SI.
         cases: the case at the values of its inputs that bound what they can make of it.
     """
     if quantity.startswith(_SHARES) or quantity.endswith(_SHARES):

@@ -95,7 +95,11 @@ def read_grid(name: str, content: bytes, region_names: Sequence[str], *, axisymm
     """A grid from the content of a file that meshio reads, with parts named as in the case.
 
     Args:
+        name: of the file; its ending tells the format.
+        content: of the file.
         region_names: the parts of the case, in its order.
+        axisymmetric: whether the section turns about y = 0; else it is flat.
+        depth: of a flat section, m.
 
     Raises:
         CaseError: the file is no flat grid of polygons, or its names are not those of the case.

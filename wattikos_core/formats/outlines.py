@@ -31,6 +31,7 @@ def read_outline(name: str, content: bytes, unit: str = "mm") -> Loops:
 
     Args:
         name: of the file; its ending says the format.
+        content: of the file.
         unit: of lengths in the file, where the file does not say it itself.
 
     Returns:

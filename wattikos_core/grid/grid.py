@@ -117,8 +117,14 @@ def build_grid(
     """Make a grid from polygons.
 
     Args:
+        polygons: the cells.
+        region: index of the region of each cell, shape (n_cells,).
+        region_names: by index.
         edge_side: shape like `cell_nodes`; the side name of the edge that starts at that node, used where the edge
             turns out to be outside.
+        axisymmetric: whether the section turns about y = 0; else it is flat.
+        depth: of a flat section, m.
+        spacing: what the gridder was asked for, for the record.
 
     Raises:
         ValueError: an edge belongs to more than two cells.

@@ -17,6 +17,9 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
     """Grid a painted section at a fineness.
 
     Args:
+        resolved: the case in SI.
+        section: the painted section.
+        fineness: one number; doubling it halves every cell.
         coarser: by how much this grid is to be coarser than the one a user asked for, which has at least some cells in every
         layer: the
             same share of them is enough here, so that every layer is refined from grid to grid.

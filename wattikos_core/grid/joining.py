@@ -24,6 +24,9 @@ def join_ends(grid: Grid, upstream: Sequence[str], downstream: Sequence[str], fi
     """The grid with its boundaries `downstream` joined to those `upstream`, which are the same straight lines one period before.
 
     Args:
+        grid: cells and faces.
+        upstream: names of the boundaries at the upstream end.
+        downstream: names of those at the downstream end.
         field: of the condition that asks for it, for errors.
 
     Raises:

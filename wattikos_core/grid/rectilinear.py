@@ -42,7 +42,10 @@ def grid_rectangles(
     """Grid a painted section of upright rectangles.
 
     Args:
+        section: the painted section.
         fineness: one number; doubling it halves every cell.
+        axisymmetric: whether the section turns about y = 0; else it is flat.
+        depth: of a flat section, m.
         ungraded: boundaries without a layer along them (symmetry), towards which cells need not become thinner.
         local: places to grid finer or coarser; lines run through the whole section.
         uniform: whether nothing varies along x, and along y (see `uniform`): one cell there, and more along the other.

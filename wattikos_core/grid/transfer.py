@@ -15,6 +15,8 @@ def transfer(values: Array, source: Grid, target: Grid) -> Array:
 
     Args:
         values: shape (source.n_cells, n_fields).
+        source: grid that they are on.
+        target: grid that they are wanted on.
 
     Returns:
         shape (target.n_cells, n_fields); NaN in regions the source does not have.

@@ -66,6 +66,13 @@ def constant_melting_table(
     """A material that melts between two temperatures, with pairs of constants for the solid and the liquid.
 
     Args:
+        label: name of the material.
+        melts: begin and end of melting, K.
+        latent_heat: J/kg.
+        density: kg/m3, shape (n_cells,).
+        specific_heat: of solid and liquid, J/kg/K.
+        conductivity: of solid and liquid, W/m/K.
+        viscosity: of the liquid, Pa s.
         expansion: thermal expansion of the liquid, 1/K.
     """
     points = np.array([melts[1], melts[1] + _ABOVE])
@@ -86,6 +93,10 @@ def with_melting(
     """A table with another melting range (K) and latent heat (J/kg); the properties stay those of its solid and liquid.
 
     Args:
+        table: of the material.
+        begins: of melting, K.
+        ends: of melting, K.
+        latent_heat: J/kg.
         specific_heat: one for both, constant, J/kg/K; their own when None.
     """
     old = table.melting

@@ -84,6 +84,7 @@ def evaluate(point: Point, interpolation: Array) -> Evaluation:
     """All residuals of a point, and what passes faces.
 
     Args:
+        point: the state with what its balances have in common.
         interpolation: V/a_P of momentum interpolation, m3 s/kg, shape (n_cells,).
     """
     problem = point.problem
@@ -130,6 +131,8 @@ def compact_blocks(point: Point, interpolation: Array, flow: Array) -> Blocks:
     """The compact Jacobian of a point: derivatives of each cell's balances by its own unknowns and those of its face neighbours.
 
     Args:
+        point: the state with what its balances have in common.
+        interpolation: V/a_P of momentum interpolation, m3 s/kg, shape (n_cells,).
         flow: mass flow through faces at the same point, kg/s.
     """
     problem = point.problem

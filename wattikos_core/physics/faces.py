@@ -190,6 +190,9 @@ def build_weights(grid: Grid, faces: Faces, given: Given, conductivity: Array | 
     """Weights of gradients for faces of the given kinds.
 
     Args:
+        grid: cells and faces.
+        faces: geometry of faces.
+        given: what conditions give on faces.
         conductivity: along each axis as a share of that along x, per cell, shape (n_cells, d); 1 everywhere when None.
     """
     kind, shift_owner = given.kind, faces.shift_owner

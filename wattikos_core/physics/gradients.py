@@ -63,7 +63,12 @@ def velocity_gradients(faces: Faces, given: Given, weights: FlowWeights, filling
     """Gradients ∂u_i/∂x_j of the velocity, shape (n_cells, d, d), added to `gradient`.
 
     Args:
+        faces: geometry of faces.
+        given: what conditions give on faces.
+        weights: least-squares weights.
         filling: see `Properties`; a mass flow enters the more slowly the denser its gas is.
+        velocity: m/s, shape (n_cells, d).
+        gradient: array that they are added to.
     """
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
@@ -103,8 +108,15 @@ def pressure_gradients(
     """Gradients of the net pressure, shape (n_cells, d), Pa/m, added to `gradient`.
 
     Args:
+        faces: geometry of faces.
+        given: what conditions give on faces.
+        weights: least-squares weights.
+        density: kg/m3, shape (n_cells,).
+        velocity: m/s, shape (n_cells, d).
+        pressure: Pa, shape (n_cells,).
         force: on the fluid, N/m3, shape (n_cells, d).
         heads: see `outlet_heads`; empty where there are none.
+        gradient: array that they are added to.
     """
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
@@ -143,7 +155,11 @@ def scalar_gradients(faces: Faces, weights: FlowWeights, scalars: Array, enterin
     """Gradients of transported scalars, shape (n_cells, n_scalars, d), added to `gradient`.
 
     Args:
+        faces: geometry of faces.
+        weights: least-squares weights.
+        scalars: values in cells, shape (n_cells, n_scalars).
         entering: their values at inlets, shape (n_scalars,).
+        gradient: array that they are added to.
     """
     count = scalars.shape[1]
     for f in range(faces.owner.size):
@@ -179,7 +195,13 @@ def temperature_gradients(
     An interface temperature on a skewed grid needs a first gradient to be located; one more pass settles it.
 
     Args:
+        faces: geometry of faces.
+        given: what conditions give on faces.
+        weights: least-squares weights.
+        change: of temperatures from module to module.
+        properties: of cells.
         passes: 1 on orthogonal grids, else 2.
+        gradient: array that they are added to.
     """
     t, k = properties.temperature, properties.conductivity
     for _ in range(passes):

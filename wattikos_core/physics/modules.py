@@ -47,6 +47,8 @@ def module_of(resolved: ResolvedModule, grid: Grid, materials: Sequence[Property
     """The module of a joined grid.
 
     Args:
+        resolved: the case in SI.
+        grid: cells and faces.
         materials: of each region, as they are held in the module.
 
     Raises:

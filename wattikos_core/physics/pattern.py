@@ -102,6 +102,7 @@ class Pattern:
         """The sparse matrix of the blocks, with the rows of pinned pressures replaced.
 
         Args:
+            blocks: derivatives of the balances.
             pin_scale: diagonal values of these rows.
             conductance: by how much pressure moves mass through faces, kg/s per Pa/m, which the wide part is multiplied by; needed
                 where there is one.

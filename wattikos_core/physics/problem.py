@@ -209,6 +209,7 @@ def build_problem(
     """Turn conditions by name into face data.
 
     Args:
+        grid: cells and faces.
         materials: one table per region of the grid.
         conditions: by boundary name; boundaries without one are adiabatic walls at rest.
         source: volumetric heat source per cell, W/m3.

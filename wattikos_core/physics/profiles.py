@@ -12,7 +12,12 @@ def developed_profile(start: Array, end: Array, wall_start: bool, wall_end: bool
 
     Args:
         start, end: shape (n,), coordinate across the stream of both ends of each face, m (the radius when axisymmetric).
+        start: coordinates of one end of each face, m.
+        end: coordinates of their other ends, m.
         wall_start, wall_end: whether the lowest and highest coordinate are walls (otherwise symmetry).
+        wall_start: whether a wall is where the inlet starts.
+        wall_end: whether a wall is where it ends.
+        axisymmetric: whether the section turns about y = 0; else it is flat.
 
     The parabola between plates and the annulus profile follow from the exact solution of developed flow (for example
     Shah and London 1978, chapters VI and XIV); without walls the profile is uniform.

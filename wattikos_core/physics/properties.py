@@ -118,7 +118,12 @@ def cell_properties(cells: Cells, tables: Tables, gases: Gases, heavy: bool, t: 
     """Properties of every cell at its (stretched) temperature `t` and, where a gas follows it, its pressure `p`.
 
     Args:
+        cells: cell data.
+        tables: property tables.
+        gases: how the density of gases follows pressure.
         heavy: whether there is gravity; without it the density in the weight is not looked up.
+        t: (stretched) temperature, K, shape (n_cells,).
+        p: pressure, Pa, shape (n_cells,).
     """
     n = t.size
     rho, h, mu, k = np.empty(n), np.empty(n), np.empty(n), np.empty(n)

@@ -138,6 +138,7 @@ def rises(problem: Problem, heat: Array, held: Index) -> Array:
     holds has its heat spread over it, as if it warmed up.
 
     Args:
+        problem: the discrete problem.
         heat: given through outer faces, W.
         held: 1 on outer faces through which the temperature is held by a stream.
     """

@@ -23,6 +23,12 @@ def driven_speed(
     """Speed that gravity or given pressures can drive in each body of fluid, m/s; 0 without either. See `_SLOW` for slow flows.
 
     Args:
+        grid: cells and faces.
+        materials: property table of each region.
+        faces: geometry of faces.
+        given: what conditions give on faces.
+        physics: what moves fluids beside their boundaries.
+        body: number of the connected body of fluid of each cell, -1 in solids.
         ends: lowest and highest temperature in each body, K, shape (n_bodies, 2).
     """
     speeds = np.zeros(len(ends))

@@ -80,7 +80,11 @@ def build_gases(
     """How the density of the gases of a problem follows pressure.
 
     Args:
+        grid: cells and faces.
+        materials: property table of each region.
+        physics: what moves fluids beside their boundaries.
         body: number of the connected body of fluid of each cell, -1 in solids.
+        faces: geometry of faces.
         moving: whether each cell has fluid that moves.
         reference: temperature at which closed gases were filled in, K.
 

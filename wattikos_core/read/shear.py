@@ -53,8 +53,11 @@ def shear_along(problem: Problem, friction: Array, group: Index, ahead: Array, n
     """Shear on a wall that runs along a stream, and where its sign changes; nothing for a wall across it.
 
     Args:
+        problem: the discrete problem.
         friction: of all faces, N.
+        group: faces of the wall.
         ahead: direction of the stream.
+        name: of the wall, for the ledger.
     """
     along = _tangents(problem, group, ahead)
     if float(np.average(np.abs(along @ ahead), weights=problem.faces.area[group])) < _ALONG:

@@ -179,6 +179,8 @@ class WallExchange:
 
         Args:
             inlet, outlet: mixed-mean temperatures of the stream, K. NaN where the stream crosses the wall's mean temperature.
+            inlet: mixed-mean temperature of the stream where it enters, K.
+            outlet: the same where it leaves, K; NaN where the stream crosses the wall's mean temperature.
         """
         wall = float(np.average(self.wall, weights=self.area))
         return self.total / (float(self.area.sum()) * log_mean(wall - inlet, wall - outlet))

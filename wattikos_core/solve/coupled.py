@@ -108,20 +108,13 @@ class CoupledSolver:
         """One continuation step. Returns the next iterate, and whether the step was accepted.
 
         Args:
+            now: the iterate to begin with.
             hold_heat: leave temperatures as they are and judge by momentum and mass alone.
         """
         problem, pattern = self.problem, self.pattern
         state, interpolation = now.state, now.interpolation
         pseudo = self._pseudo_time(now)
-        below = _KEEP_FACTORS_OF_WEIGHT_BELOW if problem.physics.heavy else _KEEP_FACTORS_BELOW
-        short = _SHORT_KRYLOV
-        if problem.storage is not None:
-            below, short = np.inf, _SHORT_KRYLOV_IN_TIME
-        if self.conduction and problem.tables.melts.any():
-            # Each front that moves on changes the matrix; one of temperatures alone is soon factored.
-            short = 0
-        reuse = self._factored and self._judged(now) < below and self.krylov <= short
-        if not reuse:
+        if not self._factors_serve(now):
             self._factor(now, pseudo)
         residual = self._residual(now.evaluation, state)
         row_scale = self._row_scales(now)
@@ -156,28 +149,48 @@ class CoupledSolver:
         moved = self._state(base + change, state)
         if self.conduction and problem.storage is not None and problem.tables.melts.any():
             moved = replace(moved, stretched=_stopped_at_kinks(problem, state.stretched, moved.stretched))
-        if moved.finite():
-            if self.heat_only and (problem.storage is not None or problem.module is not None):
-                trial = look_at_heat(problem, moved, interpolation)
-            elif problem.storage is None:
-                trial = look_at(problem, moved, interpolation)
-            else:
-                # Within a step in time flows change little: the last one's will do for the coefficients.
-                trial = look_at(problem, moved, interpolation, now.evaluation.flow)
-            # Far from the answer residuals may rise for a step or two; near it they must not.
-            before, after = (n.norms.flow if hold_heat else self._judged(n) for n in (now, trial))
-            self.best = min(self.best, before)
-            allowed = _FIRST_GROWTH if hold_heat or problem.tables.melts.any() else 20.0 if self.best > 1e-3 else 2.0
-            if np.isfinite(trial.norms.worst) and after <= allowed * self.best + _HARMLESS:
-                ratio = before / max(after, 1e-300)
-                growth = float(np.clip(ratio, *(_GROWTH_OF_WEIGHT if problem.physics.heavy else _GROWTH)))
-                if abs(ratio - 1.0) < _STANDSTILL:
-                    growth = _GROWTH_AT_STANDSTILL
-                self.cfl = min(self.cfl * growth, UNLIMITED)
-                return trial, True
+        trial = self._look_at(moved, now) if moved.finite() else None
+        if trial is not None and self._accepts(now, trial, hold_heat):
+            return trial, True
         self.cfl *= 0.1
         self._factored = False
         return now, False
+
+    def _factors_serve(self, now: Iterate) -> bool:
+        """Whether the last factors precondition the next step well enough."""
+        problem = self.problem
+        below = _KEEP_FACTORS_OF_WEIGHT_BELOW if problem.physics.heavy else _KEEP_FACTORS_BELOW
+        short = _SHORT_KRYLOV
+        if problem.storage is not None:
+            below, short = np.inf, _SHORT_KRYLOV_IN_TIME
+        if self.conduction and problem.tables.melts.any():
+            # Each front that moves on changes the matrix; one of temperatures alone is soon factored.
+            short = 0
+        return self._factored and self._judged(now) < below and self.krylov <= short
+
+    def _look_at(self, moved: State, before: Iterate) -> Iterate:
+        """Evaluate where a step has led."""
+        problem, interpolation = self.problem, before.interpolation
+        if self.heat_only and (problem.storage is not None or problem.module is not None):
+            return look_at_heat(problem, moved, interpolation)
+        # Within a step in time flows change little: the last one's will do for the coefficients.
+        return look_at(problem, moved, interpolation, None if problem.storage is None else before.evaluation.flow)
+
+    def _accepts(self, now: Iterate, trial: Iterate, hold_heat: bool) -> bool:
+        """Whether a step is taken, and how pseudo-time goes on then."""
+        problem = self.problem
+        before, after = (n.norms.flow if hold_heat else self._judged(n) for n in (now, trial))
+        self.best = min(self.best, before)
+        # Far from the answer residuals may rise for a step or two; near it they must not.
+        allowed = _FIRST_GROWTH if hold_heat or problem.tables.melts.any() else 20.0 if self.best > 1e-3 else 2.0
+        if not np.isfinite(trial.norms.worst) or after > allowed * self.best + _HARMLESS:
+            return False
+        ratio = before / max(after, 1e-300)
+        growth = float(np.clip(ratio, *(_GROWTH_OF_WEIGHT if problem.physics.heavy else _GROWTH)))
+        if abs(ratio - 1.0) < _STANDSTILL:
+            growth = _GROWTH_AT_STANDSTILL
+        self.cfl = min(self.cfl * growth, UNLIMITED)
+        return True
 
     def _farthest_changes(self) -> Array | None:
         """How far a step in time may move each unknown at once; None where there is no limit.
@@ -362,6 +375,10 @@ def run_coupled(
     """Step until `report` says that it is enough, or `most_steps` are done.
 
     Args:
+        problem: the discrete problem.
+        start: the state to begin with.
+        interpolation: V/a_P of momentum interpolation, m3 s/kg, shape (n_cells,).
+        most_steps: steps it may take.
         report: called after every step with the iterate and the Krylov iterations it took; True ends the run.
         from_scratch: the start is no former solution; its flow is found before heat joins in.
     """

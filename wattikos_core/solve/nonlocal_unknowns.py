@@ -66,6 +66,7 @@ def bordered(matrix: Any, columns: Array, rows: Sequence[tuple[Array, Array]]) -
     """The matrix of the cells with k further unknowns and equations around it.
 
     Args:
+        matrix: of the unknowns of cells.
         columns: derivatives of all equations by the further unknowns, shape (n + k, k).
         rows: columns and derivatives of each further equation by the unknowns of cells.
     """

@@ -65,6 +65,7 @@ def raise_flow(problem: Problem, report: Report, steps: int) -> tuple[Iterate | 
     """The flow of a problem at the temperatures of entry, found from slower ones.
 
     Args:
+        problem: the discrete problem.
         report: called after every step.
         steps: how many may be taken.
 

@@ -20,6 +20,10 @@ def start_from(
     """A former state carried over to the grid of a changed problem; regions that are new start at rest.
 
     Args:
+        problem: the discrete problem.
+        grid: cells and faces.
+        state: cell values of all unknowns.
+        interpolation: V/a_P of momentum interpolation, m3 s/kg, shape (n_cells,).
         unknowns: of the former state; those of the problem when None.
 
     Returns:

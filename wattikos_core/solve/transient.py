@@ -127,11 +127,14 @@ def solve_in_time(
 
     Args:
         at: the problem with what is given at a time; always on the same grid.
-        past: of a run that is carried on; it begins at time zero when None.
+        settings: how far and how exactly.
         start: the state at the beginning, and its coefficients of momentum interpolation (zeros where unknown).
+        past: of a run that is carried on; it begins at time zero when None.
         watch: quantities to follow at each step.
         keep: called at the beginning and at every stop, for frames.
         listen, cancel: progress out, the wish to stop in.
+        listen: told of every step.
+        cancel: asked at every step whether to stop.
 
     Raises:
         SolveError: steps became too short to go on.

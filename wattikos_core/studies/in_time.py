@@ -85,9 +85,12 @@ def solve_case_in_time(
     """Solve a prepared case in time.
 
     Args:
+        prepared: the case made ready.
         start: a former run's checkpoint; its fields are the beginning where the case or `go_on` asks for them.
         go_on: carry the former run on from its time, instead of beginning anew at zero.
         on_frame: called with each frame as it comes.
+        listen: told of every step.
+        cancel: asked at every step whether to stop.
 
     Raises:
         CaseError: the run cannot be carried on, or a temperature at its beginning cannot be evaluated.

@@ -87,6 +87,7 @@ def prepare(case: Case, grid_file: bytes | None = None) -> Prepared:
     """Make a case ready for a study.
 
     Args:
+        case: the document, read.
         grid_file: content of the grid file, for a case that uses one.
 
     Raises:

@@ -26,11 +26,14 @@ def solve_case(
     """Solve a case, steady or in time.
 
     Args:
+        case: the document, read.
         start: a former run's checkpoint, of this case or a changed one, to begin from.
         grid_file: content of the grid file, for a case that uses one.
         go_on: in time, carry the run that `start` comes from on from where it was, instead of beginning anew.
         on_frame: called with each frame of a run in time as it comes.
         listen, cancel: progress out, the wish to stop in.
+        listen: told of every step.
+        cancel: asked at every step whether to stop.
 
     Raises:
         CaseError: the case cannot be solved as it stands.

@@ -31,7 +31,10 @@ def solve_steady_case(prepared: Prepared, start: bytes | None, listen: Listen, c
     """Solve a prepared case for its steady state.
 
     Args:
+        prepared: the case made ready.
         start: a former run's checkpoint to begin from.
+        listen: told of every step.
+        cancel: asked at every step whether to stop.
 
     Raises:
         SolveError: the solve broke down.

@@ -60,7 +60,10 @@ def fill(outline: Outline, core: Any, size: SizeField, attempt: int = 0) -> Core
     """Fill a core with cells.
 
     Args:
+        outline: the boundary with its edges.
         core: the area inside the outline as a prepared shapely polygon.
+        size: wanted sizes of cells.
+        attempt: number of the attempt.
 
     Raises:
         Unfilled: cells and boundary do not fit together.

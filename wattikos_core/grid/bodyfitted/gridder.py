@@ -69,7 +69,13 @@ def grid_outlines(
     """Grid a painted section of any shapes.
 
     Args:
+        section: the painted section.
+        fineness: one number; doubling it halves every cell.
+        axisymmetric: whether the section turns about y = 0; else it is flat.
+        depth: of a flat section, m.
         bare: boundaries and interfaces that no layer need lie along.
+        local: finer or coarser places.
+        coarser: see `grid_section`.
 
     Raises:
         CaseError: the section cannot be gridded, with the place; or the grid would be too large.

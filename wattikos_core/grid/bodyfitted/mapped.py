@@ -32,6 +32,8 @@ def mappings(chains: Sequence[Chain], pieces: Sequence[Piece], movable: Sequence
     """The pieces that can be mapped.
 
     Args:
+        chains: outlines between regions.
+        pieces: regions with their loops of chains.
         movable: per piece, whether it may be mapped at all.
     """
     found = []

@@ -130,6 +130,9 @@ def inner_seeds(core: Any, size: SizeField, boundary: BoundarySeeds, outline: Ou
 
     Args:
         core: the core as a prepared shapely polygon.
+        size: wanted sizes of cells.
+        boundary: seeds along it.
+        outline: the boundary with its edges.
         number: of the attempt; another one places them a little differently.
     """
     import shapely

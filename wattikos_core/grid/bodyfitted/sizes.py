@@ -93,6 +93,9 @@ def size_field(
     """The sizes a section asks for at a fineness, with finer places.
 
     Args:
+        section: the painted section.
+        fineness: one number; doubling it halves every cell.
+        local: finer or coarser places.
         mapped: (chain, region) pairs across which rows of their own lie, so that gaps there do not count.
     """
     import shapely

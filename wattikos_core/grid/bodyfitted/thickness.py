@@ -71,7 +71,11 @@ def plan_layers(
     """Choose the walls and their thickness.
 
     Args:
+        chains: outlines between regions.
+        pieces: regions with their loops of chains.
+        fluid: which regions are fluid.
         bare: chains without layers (inlets, outlets, symmetry, the axis, open interfaces between fluids).
+        size: wanted sizes of cells.
         shrunk: where layers did not fit in an earlier attempt.
         skipped: pieces that have no layers at all.
     """

@@ -136,7 +136,16 @@ def _diffuse(
     """Friction of `values` (n_cells, k) between cells and against what walls and inlets are `given`, (n_faces, k).
 
     Args:
+        faces: geometry of faces.
+        fluid: 1 in cells whose fluid moves.
+        columns: of the balances they belong to.
+        levers: what values are multiplied by on faces; empty for none.
+        viscosity: of cells, Pa s.
+        values: in cells, shape (n_cells, k).
+        gradients: of the values, shape (n_cells, k, d).
+        given: what conditions give on faces.
         slower: by what values at inlets are divided; empty for none.
+        residual: array that it is added to.
         passing: what passes faces from the owner, of the first value; not written where it is empty.
     """
     for f in range(faces.owner.size):

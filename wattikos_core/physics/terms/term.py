@@ -208,7 +208,9 @@ class Term:
         """Add to the residuals, and write what passes faces.
 
         Args:
+            point: the state with what its balances have in common.
             interpolation: V/a_P of momentum interpolation, m3 s/kg, shape (n_cells,).
+            out: where it is added.
         """
 
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
