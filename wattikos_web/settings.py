@@ -9,6 +9,8 @@ import os
 import secrets
 from pathlib import Path
 
+from csp.constants import NONE, SELF, UNSAFE_INLINE
+
 BASE_DIR = Path(__file__).resolve().parent.parent
 DATA_DIR = Path(os.environ.get("WATTIKOS_DATA", BASE_DIR / "data"))
 DATA_DIR.mkdir(parents=True, exist_ok=True)
@@ -34,11 +36,12 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "ninja",
+    "csp",
     "wattikos_web",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
-    "wattikos_web.headers.ContentSecurityPolicy",
+    "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -82,6 +85,19 @@ STORAGES = {
 # Vite names built files by their content.
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+[.-][A-Za-z0-9_-]{8}\.(?:js|css|woff2?)$"
 
+# Everything ships with the application. Vuetify writes its theme into a style element.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "style-src": [SELF, UNSAFE_INLINE],
+        "img-src": [SELF, "data:", "blob:"],
+        "font-src": [SELF, "data:"],
+        "object-src": [NONE],
+        "base-uri": [SELF],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"

@@ -59,7 +59,7 @@ class Starters(unittest.TestCase):
                 self.assertLess(run.value("heat balance"), 1e-7)
                 self.assertFalse([f for f in run.findings if f.severity == "fault"])
                 row = next(row for row in run.ledger if row.name == asked)
-                self.assertIsNotNone(row.hand)
+                assert row.hand is not None
                 self.assertTrue(row.hand.inside, f"{asked}: {row.hand.range}")
                 self.assertTrue(row.agrees, f"{asked}: {row.solved} by field, {row.hand.low} to {row.hand.high} by hand")
 

@@ -64,9 +64,11 @@ def marched(ratio: float, places: np.ndarray, walls: Walls, *, flux: bool) -> np
 class Means(unittest.TestCase):
     def test_pipes_and_plates_follow_the_graetz_series(self) -> None:
         x_star = np.geomspace(0.0005, 0.5, 12)
-        for pipe, ratio, walls in ((True, 0.0, "outer"), (False, 1.0, "both")):
+        kinds: tuple[tuple[bool, float, Walls], ...] = ((True, 0.0, "outer"), (False, 1.0, "both"))
+        for pipe, ratio, walls in kinds:
             series = -np.log(graetz(x_star, pipe=pipe)) / (4.0 * x_star)
-            np.testing.assert_allclose([mean_nusselt(ratio, x, walls, flux=False) for x in x_star], series, rtol=5e-3)
+            found = np.array([mean_nusselt(ratio, float(x), walls, flux=False) for x in x_star])
+            np.testing.assert_allclose(found, series, rtol=5e-3)
 
     def test_hausen_and_the_developed_values_against_the_ht_library(self) -> None:
         """Hausen (1943) lies within 6 % of the Graetz problem up to a Graetz number of 250, and 11 % above it at 2,000."""

@@ -55,14 +55,14 @@ class CrossFlow(unittest.TestCase):
         """Zukauskas as in ht; both within a few percent of each other, far from a single tube."""
         for reynolds in (2e3, 1.5e4, 1e5, 6e5):
             # The library takes bundles of equal pitches as in line.
-            for arrangement, across, along, rows in (
-                ("staggered", 0.0313, 0.0343, 7),
-                ("staggered", 0.04, 0.03, 4),
-                ("in_line", 0.04, 0.04, 20),
+            for bundle in (
+                Bundle("staggered", 0.0164, 0.0313, 0.0343, 7),
+                Bundle("staggered", 0.0164, 0.04, 0.03, 4),
+                Bundle("in_line", 0.0164, 0.04, 0.04, 20),
             ):
-                ours = bundle_nusselt(Bundle(arrangement, 0.0164, across, along, rows), reynolds, 0.7, 0.7)
+                ours, across, along, rows = bundle_nusselt(bundle, reynolds, 0.7, 0.7), bundle.across, bundle.along, bundle.rows
                 other = ht.Nu_Zukauskas_Bejan(reynolds, 0.7, rows, pitch_parallel=along, pitch_normal=across)
-                self.assertAlmostEqual(ours / other, 1.0, delta=0.06, msg=f"{arrangement} {reynolds}")
+                self.assertAlmostEqual(ours / other, 1.0, delta=0.06, msg=f"{bundle.arrangement} {reynolds}")
                 self.assertGreater(ours / cylinder_nusselt(reynolds, 0.7, 0.7), 1.1)
 
     def test_range_of_bundles(self) -> None:

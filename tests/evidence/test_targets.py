@@ -140,7 +140,7 @@ class ThinLayers(unittest.TestCase):
             run = self.run_at(fineness, wide)
             row = next(row for row in run.ledger if row.name == "mean temperature of foil")
             assert row.solved is not None
-            self.assertIsNotNone(row.plus_minus)
+            assert row.plus_minus is not None
             self.assertGreater(row.plus_minus, abs(row.solved - mean))
 
 

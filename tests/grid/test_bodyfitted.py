@@ -143,9 +143,11 @@ class Refused(unittest.TestCase):
     def test_a_hairline_gap_is_told_with_its_place_and_width(self) -> None:
         problem = self.refusal("0.00005 mm")
         self.assertIn("'block' is only 5e-05 mm wide", problem.problem)
+        assert problem.at is not None
         self.assertAlmostEqual(problem.at[1], 0.009, delta=1e-5)
 
     def test_a_gap_that_would_need_cells_without_number(self) -> None:
         problem = self.refusal("0.001 mm")
         self.assertEqual(problem.field, "grid.fineness")
+        assert problem.at is not None
         self.assertAlmostEqual(problem.at[1], 0.009, delta=1e-5)

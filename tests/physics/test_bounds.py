@@ -7,12 +7,12 @@ from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
-from wattikos_core.physics.residual import bounded, bounded_slopes
 
 from tests.support import quads
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, beginning_at, build_problem
+from wattikos_core.physics.schemes import bounded, bounded_slopes
 from wattikos_core.solve import SolveSettings, TimeSettings, solve_in_time, solve_steady
 from wattikos_core.solve.start import initial_state
 from wattikos_core.studies import solve_case

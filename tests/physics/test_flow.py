@@ -11,7 +11,7 @@ from tests.states import plane_state
 from tests.support import quads
 from wattikos_core.grid import Grid
 from wattikos_core.grid.rectilinear import graded
-from wattikos_core.materials import constant_table
+from wattikos_core.materials import PropertyTable, constant_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, State, build_problem, compact_blocks, properties_of
 from wattikos_core.physics.pattern import build_pattern, wide_pressure
 from wattikos_core.physics.terms import Blocks
@@ -20,7 +20,7 @@ from wattikos_core.solve import SolveSettings, solve_steady
 from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at
 
 
-def fluid(reynolds: float) -> list:
+def fluid(reynolds: float) -> list[PropertyTable]:
     return [constant_table("fluid", density=1.0, specific_heat=1.0, viscosity=1.0 / reynolds, conductivity=1.0)]
 
 

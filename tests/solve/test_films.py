@@ -184,6 +184,7 @@ class ConvectingTank(unittest.TestCase):
     """A tank that its sides stir, against the same tank in 200 fixed steps: there is no exact solution."""
 
     END = 10.0
+    reference: Result
 
     @classmethod
     def setUpClass(cls) -> None:

@@ -179,7 +179,8 @@ class Runs(unittest.TestCase):
     def solve(
         self, start: State, past: Past | None, end: float, cancel: Callable[[], bool] = never_cancel
     ) -> tuple[TimeSolution, list[Instant]]:
-        problem, kept = self.problem(), []
+        kept: list[Instant] = []
+        problem = self.problem()
         wishes = TimeSettings(end=end, stops=(0.05, 0.1, 0.15), step=0.01, fixed=True, tolerance=1e-12)
         done = solve_in_time(
             lambda time: problem,

@@ -21,6 +21,8 @@ def checkpoint(run: Result) -> bytes:
 
 
 class KeptFlow(unittest.TestCase):
+    former: bytes
+
     @classmethod
     def setUpClass(cls) -> None:
         cls.former = checkpoint(solve_case(heated("60 °C")))

@@ -11,7 +11,7 @@ from tests.support import quads
 from wattikos_core.materials import constant_melting_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, State, beginning_at, build_problem
 from wattikos_core.physics.terms.storage import Storage
-from wattikos_core.solve import TimeSettings, solve_in_time
+from wattikos_core.solve import Instant, TimeSettings, solve_in_time
 from wattikos_core.solve.convergence import heat_sum
 from wattikos_core.solve.coupled import UNLIMITED, CoupledSolver
 from wattikos_core.solve.iterate import look_at, stored_in
@@ -105,7 +105,7 @@ class Iterations(unittest.TestCase):
 
     def test_heat_of_every_stage_closes(self) -> None:
         problem = enclosure(8)
-        kept = []
+        kept: list[Instant] = []
         wishes = TimeSettings(end=60.0, stops=(20.0, 40.0), tolerance=4e-5)
         solve_in_time(lambda time: problem, wishes, (begin(problem, 299.9), np.zeros(problem.grid.n_cells)), keep=kept.append)
         for instant in kept[1:]:

@@ -65,7 +65,7 @@ class Methods(unittest.TestCase):
         problem = build_problem(grid, [fluid], moving)
         self.assertEqual(int(problem.cells.pin.sum()), 1)
         for method in ("coupled", "segregated"):
-            solution = solve_steady(problem, SolveSettings(method=method, tolerance=1e-7))  # type: ignore[arg-type]
+            solution = solve_steady(problem, SolveSettings(method=method, tolerance=1e-7))
             self.assertTrue(solution.converged, method)
             self.assertAlmostEqual(float(solution.state.pressure[problem.cells.pin == 1][0]), 0.0, places=6)
 

@@ -70,10 +70,7 @@ class Steady(unittest.TestCase):
 @tag("slow")
 class Shedding(unittest.TestCase):
     def test_reynolds_100_at_default_settings(self) -> None:
-        """Largest drag 3.22 to 3.24 within 1 %, Strouhal number 0.295 to 0.305, largest lift 0.99 to 1.01 within 3 %.
-
-        The lift is not reached yet: 1.043 on the default grid (docs/numerics.md, Known weaknesses).
-        """
+        """Largest drag 3.22 to 3.24 within 1 %, Strouhal number 0.295 to 0.305, largest lift 0.99 to 1.01 within 3 %."""
         run = channel(1.0, physics={"regime": "time"}, time={"end": "10 s"})
         history = run.solution.history
         time = np.array([row["time"] for row in history])

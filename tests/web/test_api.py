@@ -21,6 +21,11 @@ def quick_case() -> Any:
 
 
 class ApiCase(TestCase):
+    user: User
+    other: User
+    project: Project
+    case: CaseRecord
+
     @classmethod
     def setUpTestData(cls) -> None:
         cls.user = User.objects.create_user("anna", password="a long password")
@@ -218,14 +223,16 @@ class BadInput(ApiCase):
         paths += ["section/parts/1/material", "section/parts/0/present", "section/parts/0/name", "wanted/0/target", "sizing/target"]
         paths += ["conditions/0/boundaries/0", "estimate/hot", "wanted/0/quantity", "inputs/length/kind", "inputs/length/lower"]
         for path in paths:
-            for value in [*values, 5, None, [], {}]:
+            entries: list[Any] = [*values, 5, None, [], {}]
+            for value in entries:
                 data = broken(path, value)
                 for target in ("/api/evaluate", "/api/grid"):
                     answer = self.post(target, data)
                     self.assertIn(answer.status_code, (200, 422), f"{target} {path} {value!r}")
 
     def test_rubbish_bodies(self) -> None:
-        for body in ([], "x", 3, None, {"inputs": 4}, {"version": "two"}):
+        bodies: list[Any] = [[], "x", 3, None, {"inputs": 4}, {"version": "two"}]
+        for body in bodies:
             for path in ("/api/evaluate", "/api/grid", "/api/vary"):
                 self.assertEqual(self.post(path, body).status_code, 422, f"{path} {body!r}")
         answer = self.client.post("/api/evaluate", "{not json", content_type="application/json")

@@ -21,6 +21,7 @@ class WorkerTest(WorkerTestCase):
         solve, sizing = self.queued(0.4), self.queued(0.4, "sizing")
         self.until(self.over(sizing))
         self.assertEqual((self.state(solve), self.state(sizing)), ("done", "done"))
+        assert solve.ledger is not None
         rows = {row["name"]: row for row in solve.ledger["quantities"]}
         self.assertAlmostEqual(rows["duty"]["solved"] / rows["duty"]["by_hand"]["value"], 1.0, delta=0.03)
         self.assertGreater(len(solve.history), 3)
@@ -44,6 +45,7 @@ class WorkerTest(WorkerTestCase):
             os.kill(process, signal.SIGKILL)
         self.until(self.over(run))
         self.assertEqual(self.state(run), "failed")
+        assert run.failure is not None
         self.assertIn("died", run.failure["problem"])
         after = self.queued(0.3)
         self.until(self.over(after))
@@ -87,4 +89,5 @@ class WorkerTest(WorkerTestCase):
         with mock.patch("wattikos_web.worker.engine.execute", len):
             self.until(self.over(run))
         self.assertEqual(self.state(run), "failed")
+        assert run.failure is not None
         self.assertIn("TypeError", run.failure["problem"])

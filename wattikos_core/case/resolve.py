@@ -167,6 +167,11 @@ def resolve(case: Case) -> ResolvedCase:
 
     Raises:
         CaseError: all problems found, not just the first.
+
+    Example:
+        >>> from wattikos_core.case.starters import starter_case
+        >>> [part.name for part in resolve(starter_case("feed_line")).parts]
+        ['stream', 'pipe', 'insulation']
     """
     values, problems = evaluate_inputs(case)
     if problems:

@@ -40,6 +40,11 @@ def estimate_case(resolved: ResolvedCase) -> dict[str, HandValue]:
 
     Raises:
         CaseError: the section is not what the bound relation describes; says what is missing.
+
+    Example:
+        >>> from wattikos_core.case import resolve, starter_case
+        >>> 0.0 < estimate_case(resolve(starter_case("plate_passage")))["effectiveness"].value < 1.0
+        True
     """
     if resolved.case.estimate is None:
         return {}

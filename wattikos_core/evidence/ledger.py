@@ -95,7 +95,14 @@ def build_ledger(
     solved: Mapping[str, float],
     uncertainty: Mapping[str, GridUncertainty] | None = None,
 ) -> list[LedgerRow]:
-    """All rows, wanted ones first."""
+    """All rows, wanted ones first.
+
+    Example:
+        >>> from wattikos_core.case import resolve, starter_case
+        >>> rows = build_ledger(resolve(starter_case("plate_passage")), {}, {"effectiveness": 0.7})
+        >>> rows[0].name, rows[0].solved
+        ('effectiveness', 0.7)
+    """
     from wattikos_core.case import evaluate_inputs
 
     targets = targets_of(resolved.case, evaluate_inputs(resolved.case)[0])

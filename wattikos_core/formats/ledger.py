@@ -9,7 +9,12 @@ from wattikos_core.evidence import Finding, LedgerRow
 
 
 def ledger_json(title: str, rows: Sequence[LedgerRow], findings: Sequence[Finding] = ()) -> dict[str, Any]:
-    """A JSON-ready document; `value` is the solved value where there is one, the hand-calculated one elsewhere."""
+    """A JSON-ready document; `value` is the solved value where there is one, the hand-calculated one elsewhere.
+
+    Example:
+        >>> ledger_json("nothing yet", [])["quantities"]
+        []
+    """
     return {
         "title": title,
         "quantities": [_row(row) for row in rows],

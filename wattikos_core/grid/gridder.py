@@ -21,11 +21,18 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
         section: the painted section.
         fineness: one number; doubling it halves every cell.
         coarser: by how much this grid is to be coarser than the one a user asked for, which has at least some cells in every
-        layer: the
-            same share of them is enough here, so that every layer is refined from grid to grid.
+            layer: the same share of them is enough here, so that every layer is refined from grid to grid.
 
     Raises:
         CaseError: the section cannot be gridded, with the place; or the grid would be too large.
+
+    Example:
+        >>> from wattikos_core.case import resolve, starter_case
+        >>> from wattikos_core.section import paint
+        >>> resolved = resolve(starter_case("feed_line"))
+        >>> grid = grid_section(resolved, paint(resolved), 0.5)
+        >>> sorted(grid.groups)[:2]
+        ['insulation, left', 'insulation, right']
     """
     unknown = [
         InputProblem(f"{wish.field}.at", f"there is no part or boundary '{name}'", f"name one of: {', '.join(section.names)}")

@@ -216,6 +216,10 @@ def table_of(key: str, pressure: float | None = None) -> PropertyTable:
 
     Raises:
         CaseError: the fluid is not a liquid at that pressure, or the pressure is outside the data.
+
+    Example:
+        >>> round(float(table_of("water").density(293.15)), 1)
+        998.2
     """
     material = find(key)
     if material.state == "solid":

@@ -40,13 +40,15 @@ def point_of(problem: Problem, state: State) -> Point:
     """A state with what its balances have in common.
 
     Example:
-        >>> from wattikos_core.case.starters import starter_case
-        >>> from wattikos_core.studies import grid_of, prepare
-        >>> from wattikos_core.physics import evaluate, initial_state, problem_of
-        >>> prepared = prepare(starter_case("plate_sink"))
-        >>> problem = problem_of(prepared.resolved, grid_of(prepared))
-        >>> point = point_of(problem, initial_state(problem))
-        >>> evaluate(point, 0.0 * problem.cells.volume).residual.shape == (problem.grid.n_cells, problem.unknowns.size)
+        >>> from wattikos_core.case import resolve, starter_case
+        >>> from wattikos_core.grid import grid_section
+        >>> from wattikos_core.physics import State, problem_of
+        >>> from wattikos_core.section import paint
+        >>> resolved = resolve(starter_case("feed_line"))
+        >>> problem = problem_of(resolved, grid_section(resolved, paint(resolved), 0.5))
+        >>> n = problem.grid.n_cells
+        >>> point = point_of(problem, State.at_rest(n, problem.unknowns, np.full(n, 300.0)))
+        >>> evaluate(point, np.zeros(n)).residual.shape == (n, problem.unknowns.size)
         True
     """
     properties = properties_of(problem, state)

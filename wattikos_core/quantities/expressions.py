@@ -114,6 +114,10 @@ def evaluate(
 
     Raises:
         QuantityError: with problem and remedy, for anything that cannot be evaluated.
+
+    Example:
+        >>> evaluate("2*gap + 3 mm", {"gap": evaluate("1 cm", {})}).magnitude
+        0.023
     """
     if not text.strip():
         raise QuantityError("nothing is entered", "enter a number with a unit, or an expression")

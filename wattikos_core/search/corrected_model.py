@@ -33,6 +33,13 @@ class CorrectedModel:
     Args:
         cheap: the quantity at a value of the input; None where the model has no answer.
         lower, upper: bounds of the input; `target` of the quantity.
+
+    Example:
+        >>> model = CorrectedModel(lambda x: 2.0 * x, 1.0, 10.0, 8.0)
+        >>> round(model.propose([]), 6)
+        4.0
+        >>> round(model.propose([Trial(4.0, 8.0, 7.0)]), 6)
+        4.5
     """
 
     def __init__(self, cheap: Callable[[float], float | None], lower: float, upper: float, target: float) -> None:

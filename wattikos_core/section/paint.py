@@ -18,6 +18,11 @@ def paint(resolved: ResolvedCase) -> PaintedSection:
     Raises:
         CaseError: nothing is painted, a part is hidden completely, an outline crosses itself, or a gap is too thin to
             mean anything.
+
+    Example:
+        >>> from wattikos_core.case import resolve, starter_case
+        >>> paint(resolve(starter_case("plate_passage"))).names
+        ('cold', 'plate', 'hot')
     """
     if not resolved.bodies:
         raise CaseError(InputProblem("section.parts", "no part is present", "switch at least one part on"))

@@ -114,6 +114,15 @@ def solve_steady(
 
     Raises:
         SolveError: no usable state was found by either method.
+
+    Example:
+        >>> from wattikos_core.case import resolve, starter_case
+        >>> from wattikos_core.grid import grid_section
+        >>> from wattikos_core.physics import problem_of
+        >>> from wattikos_core.section import paint
+        >>> resolved = resolve(starter_case("plate_sink"))
+        >>> solve_steady(problem_of(resolved, grid_section(resolved, paint(resolved), 0.5))).converged
+        True
     """
     settings = settings or SolveSettings()
     begun = time.perf_counter()

@@ -2,11 +2,18 @@
 
 from __future__ import annotations
 
+from django.contrib.auth.models import User
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 
 from wattikos_core.case import Case
 from wattikos_web.models import CaseRecord, Project, Run
+
+
+def user_of(request: HttpRequest) -> User:
+    """Who asks; every route but that of signing in needs somebody."""
+    assert isinstance(request.user, User)
+    return request.user
 
 
 def own_project(request: HttpRequest, project: int) -> Project:

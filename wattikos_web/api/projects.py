@@ -11,7 +11,7 @@ from ninja import Router
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.case.starters import STARTERS
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_web.api.access import own_case, own_project
+from wattikos_web.api.access import own_case, own_project, user_of
 from wattikos_web.api.schemas import CaseCardOut, CaseOut, NewCaseBody, ProblemsOut, ProjectBody, ProjectOut
 from wattikos_web.api.view import case_view
 from wattikos_web.models import CaseRecord, CaseRevision, Project, Run
@@ -22,7 +22,7 @@ router = Router(tags=["projects"])
 @router.get("/projects", response=list[ProjectOut])
 def projects(request: HttpRequest) -> Any:
     """The user's projects."""
-    found = Project.objects.filter(owner=request.user).annotate(count=Count("cases")).order_by("name")
+    found = Project.objects.filter(owner=user_of(request)).annotate(count=Count("cases")).order_by("name")
     return [{"id": p.pk, "name": p.name, "note": p.note, "cases": p.count} for p in found]
 
 
@@ -32,7 +32,7 @@ def new_project(request: HttpRequest, body: ProjectBody) -> Any:
     name = body.name.strip()
     if not 0 < len(name) <= 200:
         raise CaseError(InputProblem("name", f"a name of {len(name)} characters", "give one of 1 to 200 characters"))
-    project = Project.objects.create(owner=request.user, name=name, note=body.note)
+    project = Project.objects.create(owner=user_of(request), name=name, note=body.note)
     return 201, {"id": project.pk, "name": project.name, "note": project.note, "cases": 0}
 
 

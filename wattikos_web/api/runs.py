@@ -45,7 +45,7 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
     prepared = prepare(document, grid_file_of(record, document))
     if prepared.imported is None:
         check_sizes(prepared.resolved, prepared.section, document.grid.fineness)
-    if body.kind == Run.Kind.SIZING:
+    if body.kind == Run.Kind.SIZING.value:
         read_task(document, **document.sizing.model_dump())
     former = _former(record, document, body)
     _refuse_beginning(prepared.resolved, body, former)

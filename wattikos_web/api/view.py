@@ -261,8 +261,8 @@ def _dimensions(resolved: ResolvedCase) -> list[dict[str, Any]]:
     seen: set[str] = set()
     labels: list[dict[str, Any]] = []
     by_origin: dict[str, ResolvedPart] = {}
-    for part in resolved.parts:
-        by_origin.setdefault(part.origin, part)
+    for copy in resolved.parts:
+        by_origin.setdefault(copy.origin, copy)
     for index, part in enumerate(case.section.parts):
         placed = by_origin.get(part.name)
         if placed is None:
