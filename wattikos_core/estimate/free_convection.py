@@ -38,9 +38,8 @@ def free_convection(
     Args:
         shape: of the body.
         size: height of an upright plate, diameter, or area over perimeter of a lying plate, m.
-        surface, ambient: K; properties are taken midway.
         surface: temperature of the surface, K.
-        ambient: temperature of the fluid far away, K.
+        ambient: temperature of the fluid far away, K; properties are taken midway.
         fluid: property table.
         gravity: m/s2.
     """

@@ -11,12 +11,10 @@ def developed_profile(start: Array, end: Array, wall_start: bool, wall_end: bool
     """Face-averaged laminar fully developed velocity over an inlet, in multiples of its mean.
 
     Args:
-        start, end: shape (n,), coordinate across the stream of both ends of each face, m (the radius when axisymmetric).
-        start: coordinates of one end of each face, m.
-        end: coordinates of their other ends, m.
-        wall_start, wall_end: whether the lowest and highest coordinate are walls (otherwise symmetry).
-        wall_start: whether a wall is where the inlet starts.
-        wall_end: whether a wall is where it ends.
+        start: coordinate across the stream of one end of each face, m (the radius when axisymmetric), shape (n,).
+        end: the same of their other ends.
+        wall_start: whether the lowest coordinate is a wall (otherwise symmetry).
+        wall_end: whether the highest one is.
         axisymmetric: whether the section turns about y = 0; else it is flat.
 
     The parabola between plates and the annulus profile follow from the exact solution of developed flow (for example

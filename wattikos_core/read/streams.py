@@ -178,7 +178,6 @@ class WallExchange:
         """h = Q / (A ΔT_lm) with the mean temperature of the wall, W/m2/K: what correlations for a wall at one temperature mean.
 
         Args:
-            inlet, outlet: mixed-mean temperatures of the stream, K. NaN where the stream crosses the wall's mean temperature.
             inlet: mixed-mean temperature of the stream where it enters, K.
             outlet: the same where it leaves, K; NaN where the stream crosses the wall's mean temperature.
         """

@@ -104,7 +104,6 @@ def solve_steady(
         settings: how far and how exactly.
         start: a state and its interpolation coefficients to begin with (see `start_from`); at rest when None.
         watch: gives the quantities to follow at each step.
-        listen, cancel: progress out, the wish to stop in.
         listen: told of every step.
         cancel: asked at every step whether to stop.
         stage: what a listener is told that goes on.

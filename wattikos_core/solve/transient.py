@@ -132,7 +132,6 @@ def solve_in_time(
         past: of a run that is carried on; it begins at time zero when None.
         watch: quantities to follow at each step.
         keep: called at the beginning and at every stop, for frames.
-        listen, cancel: progress out, the wish to stop in.
         listen: told of every step.
         cancel: asked at every step whether to stop.
 

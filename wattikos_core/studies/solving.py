@@ -31,7 +31,6 @@ def solve_case(
         grid_file: content of the grid file, for a case that uses one.
         go_on: in time, carry the run that `start` comes from on from where it was, instead of beginning anew.
         on_frame: called with each frame of a run in time as it comes.
-        listen, cancel: progress out, the wish to stop in.
         listen: told of every step.
         cancel: asked at every step whether to stop.
 
