@@ -60,7 +60,9 @@ def foil(fineness: float) -> tuple[Result, float]:
         shape = {"type": "rectangle", "x": "0 mm", "y": f"{y} mm", "width": "10 mm", "height": f"{height} mm"}
         return {"name": name, "material": "p" if more else "s", "shape": shape, **more}
 
-    edges = [{"type": "wall", "boundaries": [b], "thermal": "temperature", "value": "20 degC"} for b in ("a, bottom", "b, top")]
+    edges = [
+        {"type": "wall", "boundaries": [b], "thermal": "temperature", "temperature": "20 degC"} for b in ("a, bottom", "b, top")
+    ]
     document = {
         "title": "foil",
         "inputs": {},
@@ -77,8 +79,14 @@ def foil(fineness: float) -> tuple[Result, float]:
 def fin(fineness: float) -> tuple[Result, float]:
     """A straight fin of 40 x 1 mm, k 15, h 50 W/(m2 K) on its sides: heat of its base by tanh mL / mL (exact in one dimension)."""
     shape = {"type": "rectangle", "x": "0 mm", "y": "0 mm", "width": "40 mm", "height": "0.5 mm"}
-    film_ = {"type": "wall", "boundaries": ["f, top"], "thermal": "convection", "value": "50 W/m^2/K", "ambient": "20 degC"}
-    base = {"type": "wall", "boundaries": ["f, left"], "thermal": "temperature", "value": "80 degC"}
+    film_ = {
+        "type": "wall",
+        "boundaries": ["f, top"],
+        "thermal": "convection",
+        "heat_transfer_coefficient": "50 W/m^2/K",
+        "ambient_temperature": "20 degC",
+    }
+    base = {"type": "wall", "boundaries": ["f, left"], "thermal": "temperature", "temperature": "80 degC"}
     document = {
         "title": "fin",
         "inputs": {},

@@ -40,7 +40,8 @@ def cavity(rayleigh: float, fineness: float) -> Case:
             "section": {"extent": "flat", "parts": [part]},
             "physics": {"gravity_y": f"{-gravity:.9g} m/s^2"},
             "conditions": [
-                {"type": "wall", "boundaries": [f"box, {side}"], "thermal": "temperature", "value": value} for side, value in sides
+                {"type": "wall", "boundaries": [f"box, {side}"], "thermal": "temperature", "temperature": value}
+                for side, value in sides
             ],
             "grid": {"fineness": fineness},
         }

@@ -61,7 +61,9 @@ def block(fineness: float) -> Case:
             held("block, left", at="80 °C"),
             held("block, right", at="20 °C"),
             wall("block, top", "block, bottom"),
-            wall("block, hole 1 outside", thermal="convection", value="200 W/m^2/K", ambient="10 °C"),
+            wall(
+                "block, hole 1 outside", thermal="convection", heat_transfer_coefficient="200 W/m^2/K", ambient_temperature="10 °C"
+            ),
         ],
         materials={"plain": PLAIN},
         fineness=fineness,

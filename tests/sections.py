@@ -43,7 +43,7 @@ def wall(*boundaries: str, **values: Any) -> Document:
 
 def held(*boundaries: str, at: str) -> Document:
     """A wall at a temperature."""
-    return wall(*boundaries, thermal="temperature", value=at)
+    return wall(*boundaries, thermal="temperature", temperature=at)
 
 
 def section_case(

@@ -134,7 +134,7 @@ def duct(
     )
 
 
-WALL_AT_60 = {"type": "wall", "thermal": "temperature", "value": "60 °C"}
-HEATED = {"type": "wall", "thermal": "heat_flux", "value": "1 kW/m^2"}
+WALL_AT_60 = {"type": "wall", "thermal": "temperature", "temperature": "60 °C"}
+HEATED = {"type": "wall", "thermal": "heat_flux", "heat_flux": "1 kW/m^2"}
 INSULATED = {"type": "wall", "thermal": "adiabatic"}
 SYMMETRIC = {"type": "symmetry"}

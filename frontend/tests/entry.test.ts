@@ -41,7 +41,7 @@ describe('units', () => {
     const fahrenheit = { unit: 'degF', label: '°F', factor: 5 / 9, offset: 459.67 }
     store.catalogue = {
       kinds: [{ name: 'temperature', label: 'temperature', unit: 'degC', units: [celsius, kelvin, fahrenheit] }],
-      materials: [],
+      materials: [], boundaries: [],
       starters: [],
     }
     return store
@@ -74,7 +74,7 @@ describe('units', () => {
 
 describe('giving a condition to boundaries', () => {
   const symmetry = (boundaries: string[]): Condition => ({ type: 'symmetry', boundaries, present: '1' })
-  const adiabatic = (boundaries: string[]): Condition => ({ type: 'wall', boundaries, present: '1', thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '', coating: '', coating_material: '', slide_x: '', slide_y: '', turning: '', centre: [] })
+  const adiabatic = (boundaries: string[]): Condition => ({ type: 'wall', boundaries, present: '1', thermal: 'adiabatic', temperature: '', heat_flux: '', heat_rate: '', heat_transfer_coefficient: '', ambient_temperature: '', emissivity: '', surroundings_temperature: '', coating_thickness: '', coating_material: '', slide_x: '', slide_y: '', angular_velocity: '', centre: [] })
   const document = (...conditions: Condition[]) => ({ conditions }) as unknown as CaseDocument
 
   it('replaces in place where the boundaries are the same', () => {

@@ -13,7 +13,7 @@ function called(name: string): CaseDocument {
     ],
     contacts: [{ between: [name, 'waterproof'] }],
     grid: { local: [{ at: [`${name} | waterproof`, `${name} 3`, `${name} 3, outside`] }] },
-    time: { of_parts: { [name]: '20 degC', waterproof: '10 degC' } },
+    time: { part_temperatures: { [name]: '20 degC', waterproof: '10 degC' } },
     watches: [`heat out through ${name}, left`, `liquid fraction of ${name}`, `${name} outlet temperature`],
     wanted: [
       `${name} pressure drop`,

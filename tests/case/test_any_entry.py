@@ -61,7 +61,7 @@ class AnyEntry(unittest.TestCase):
     def test_the_ones_that_once_were_not(self) -> None:
         for key, path, entry, field in (
             ("plate_passage", ("conditions", 0, "temperature"), "-300 degC", "conditions[0].temperature"),
-            ("cone_gap", ("conditions", 3, "coating"), "1 mm", "conditions[3].coating_material"),
+            ("cone_gap", ("conditions", 3, "coating_thickness"), "1 mm", "conditions[3].coating_material"),
             ("bundle_staggered", ("section", "parts", 0, "shape", "width"), "1e30 m", "section.parts"),
             ("power_module", ("estimate", "layers", 1, "height"), "1 mm", "estimate.layers[1].height"),
         ):

@@ -37,7 +37,7 @@ class Modules(unittest.TestCase):
         self.assertEqual((module.velocity, module.mass_flow, module.gradient), (0.01, None, None))
         self.assertAlmostEqual(module.properties_at, 308.15)
         self.assertAlmostEqual(module.wall, 323.15)
-        flux = prepared(ENDS, wall("water, top", thermal="heat_flux", value="1 kW/m^2")).resolved.module
+        flux = prepared(ENDS, wall("water, top", thermal="heat_flux", heat_flux="1 kW/m^2")).resolved.module
         self.assertIsNone(flux.wall)
         self.assertEqual(flux.properties_at, flux.temperature)
 
@@ -50,15 +50,15 @@ class Modules(unittest.TestCase):
 
     def test_one_wall_temperature(self) -> None:
         two = self.problems(ENDS, held("water, top", at="50 °C"), held("water, bottom", at="40 °C"))
-        self.assertIn("a module repeats with one wall temperature", two["conditions[2].value"])
-        mixed = self.problems(ENDS, held("water, top", at="50 °C"), wall("water, bottom", thermal="heat_flux", value="5 W/m^2"))
-        self.assertIn("not with both", mixed["conditions[2].value"])
+        self.assertIn("a module repeats with one wall temperature", two["conditions[2].temperature"])
+        mixed = self.problems(ENDS, held("water, top", at="50 °C"), wall("water, bottom", thermal="heat_flux", heat_flux="5 W/m^2"))
+        self.assertIn("not with both", mixed["conditions[2].heat_flux"])
         same = self.problems(ENDS, held("water, top", at="20 °C"))
         self.assertIn("no heat passes", same["conditions[0].temperature"])
-        bright = {"thermal": "radiation", "emissivity": "0.9", "surroundings": "50 °C"}
+        bright = {"thermal": "radiation", "emissivity": "0.9", "surroundings_temperature": "50 °C"}
         self.assertIn("radiates", self.problems(ENDS, wall("water, top", **bright))["conditions[1].emissivity"])
         along = self.problems(ENDS, held("water, top", at="50 °C + 5 K*x/(1 m)"))
-        self.assertIn("varies along it", along["conditions[1].value"])
+        self.assertIn("varies along it", along["conditions[1].temperature"])
 
     def test_what_does_not_repeat(self) -> None:
         outlet = self.problems(ENDS, {"type": "outlet", "boundaries": ["water, top"]})

@@ -20,7 +20,7 @@ def bar(*, material: str = "copper", ambient: str = "20 °C", heat: str = "", re
     time = {"end": "2 s", "temperature": "80 °C", **more.pop("time", {})}
     return section_case(
         rectangle("bar", material, "0 m", "0 m", "20 mm", "10 mm", heat=heat),
-        conditions=[wall("bar, top", thermal="convection", value="2000 W/m^2/K", ambient=ambient)],
+        conditions=[wall("bar, top", thermal="convection", heat_transfer_coefficient="2000 W/m^2/K", ambient_temperature=ambient)],
         physics={"regime": regime},
         time=time,
         **more,
@@ -43,9 +43,9 @@ class Frames(unittest.TestCase):
         for field, time in (
             ("time.frames[0]", {"frames": ["3 s"]}),
             ("time.every", {"every": "0.1 ms"}),
-            ("time.step", {"fixed": True}),
+            ("time.first_step", {"fixed": True}),
             ("time.end", {"end": "-1 s"}),
-            ("time.of_parts.rod", {"of_parts": {"rod": "20 °C"}}),
+            ("time.part_temperatures.rod", {"part_temperatures": {"rod": "20 °C"}}),
         ):
             with self.assertRaises(CaseError) as caught:
                 resolve(bar(time=time))
@@ -99,7 +99,12 @@ class Beginnings(unittest.TestCase):
             rectangle("right", "copper", "10 mm", "0 m", "10 mm", "10 mm"),
             conditions=[],
             physics={"regime": "time"},
-            time={"end": "1 ms", "temperature": "50 °C", "of_parts": {"right": "20 °C + 10 K*x/(10 mm)"}, "frames": ["0.1 ms"]},
+            time={
+                "end": "1 ms",
+                "temperature": "50 °C",
+                "part_temperatures": {"right": "20 °C + 10 K*x/(10 mm)"},
+                "frames": ["0.1 ms"],
+            },
         )
         kept: list[np.ndarray] = []
         grids: list[Grid] = []

@@ -65,14 +65,14 @@ class LeftOut(unittest.TestCase):
             document["section"]["parts"][0]["material"] = "mica"
 
         def varying(document: dict[str, Any]) -> None:
-            outside = next(c for c in document["conditions"] if c.get("ambient"))
-            outside["ambient"] = "15 °C + x*1 K/m"
+            outside = next(c for c in document["conditions"] if c.get("ambient_temperature"))
+            outside["ambient_temperature"] = "15 °C + x*1 K/m"
 
-        convection = {"thermal": "convection", "value": "20 W/m^2/K", "ambient": "10 °C"}
+        convection = {"thermal": "convection", "heat_transfer_coefficient": "20 W/m^2/K", "ambient_temperature": "10 °C"}
         for key, change, words in (
             ("plate_passage", shell(**convection), "the convection outside 'hot, top'"),
-            ("plate_passage", shell(thermal="temperature", value="20 °C"), "the temperature held at 'hot, top'"),
-            ("plate_passage", shell(thermal="heat_flux", value="2 kW/m^2"), "the heat flux at 'hot, top'"),
+            ("plate_passage", shell(thermal="temperature", temperature="20 °C"), "the temperature held at 'hot, top'"),
+            ("plate_passage", shell(thermal="heat_flux", heat_flux="2 kW/m^2"), "the heat flux at 'hot, top'"),
             ("plate_passage", lambda d: d["physics"].update(friction_heat=True), "the heat of friction"),
             ("feed_line", varying, "the variation along"),
             ("double_pipe", source, "the heat source in"),
@@ -115,7 +115,7 @@ class LeftOut(unittest.TestCase):
 class Disagreement(unittest.TestCase):
     def test_every_wanted_row_that_disagrees_is_a_finding_that_begins_with_what_is_left_out(self) -> None:
         def change(document: dict[str, Any]) -> None:
-            shell(thermal="temperature", value="20 °C")(document)
+            shell(thermal="temperature", temperature="20 °C")(document)
             document["wanted"] = [{"quantity": "hot outlet temperature"}, {"quantity": "cold heat gained"}]
 
         run = solve_case(read_case(changed("plate_passage", change, 0.6)))
@@ -130,6 +130,6 @@ class Disagreement(unittest.TestCase):
     def test_before_anything_is_solved_the_row_says_it(self) -> None:
         from wattikos_core.studies import estimate_ledger
 
-        rows = estimate_ledger(read_case(changed("plate_passage", shell(thermal="temperature", value="20 °C"))))
+        rows = estimate_ledger(read_case(changed("plate_passage", shell(thermal="temperature", temperature="20 °C"))))
         duty = next(row for row in rows if row.name == "duty")
         self.assertEqual(duty.verdict, "leaves out the temperature held at 'hot, top'")

@@ -37,10 +37,10 @@ class Outside(unittest.TestCase):
         """A line at the temperature of its ambient that radiates to a cold sky loses heat by hand as in the field."""
         sky = {
             "thermal": "convection_radiation",
-            "value": "5 W/m^2/K",
-            "ambient": "20 °C",
+            "heat_transfer_coefficient": "5 W/m^2/K",
+            "ambient_temperature": "20 °C",
             "emissivity": "0.9",
-            "surroundings": "-40 °C",
+            "surroundings_temperature": "-40 °C",
         }
         for inlet in ("20 °C", "15 °C", "60 °C"):
             document = line(outside=sky)
@@ -54,9 +54,18 @@ class Outside(unittest.TestCase):
 
     def test_coatings_contacts_and_held_surfaces(self) -> None:
         for outside, contact in (
-            ({"thermal": "convection", "value": "8 W/m^2/K", "ambient": "5 °C", "coating": "3 mm", "coating_material": "ptfe"}, ""),
-            ({"thermal": "convection", "value": "8 W/m^2/K", "ambient": "5 °C"}, "0.02 m^2*K/W"),
-            ({"thermal": "temperature", "value": "0 °C"}, ""),
+            (
+                {
+                    "thermal": "convection",
+                    "heat_transfer_coefficient": "8 W/m^2/K",
+                    "ambient_temperature": "5 °C",
+                    "coating_thickness": "3 mm",
+                    "coating_material": "ptfe",
+                },
+                "",
+            ),
+            ({"thermal": "convection", "heat_transfer_coefficient": "8 W/m^2/K", "ambient_temperature": "5 °C"}, "0.02 m^2*K/W"),
+            ({"thermal": "temperature", "temperature": "0 °C"}, ""),
         ):
             document = line(outside=outside)
             if contact:
@@ -80,7 +89,7 @@ class Film(unittest.TestCase):
     def test_an_oil_line_under_ice_water(self) -> None:
         """Unused oil at 20 °C, 2 m/s, 0.3 m bore, 200 m under a lake at 0 °C: as the Graetz series has it, and within a tenth of
         a book's 67.4 kW by Hausen (Çengel, Heat Transfer, example 8-3, from memory), whose film is 9 % thinner at that length."""
-        document = line(outside={"thermal": "temperature", "value": "0 °C"})
+        document = line(outside={"thermal": "temperature", "temperature": "0 °C"})
         document["materials"] |= {
             "oil": {
                 "base": "thermal_oil",

@@ -79,7 +79,7 @@ class Findings(unittest.TestCase):
             "type": "wall",
             "boundaries": ["plate, left", "plate, right"],
             "thermal": "temperature",
-            "value": "40 K",
+            "temperature": "40 K",
         }
         self.assertIn("doubt", self.texts(data))
 

@@ -29,7 +29,7 @@ def duct(**changes: Any) -> dict[str, Any]:
         "conditions": [
             {"type": "inlet", "boundaries": ["w, left"], "temperature": "20 degC", "velocity": "speed"},
             {"type": "outlet", "boundaries": ["w, right"]},
-            {"type": "wall", "boundaries": ["w, bottom", "w, top"], "thermal": "temperature", "value": "60 degC"},
+            {"type": "wall", "boundaries": ["w, bottom", "w, top"], "thermal": "temperature", "temperature": "60 degC"},
         ],
         "grid": {"fineness": 0.5},
     }
@@ -114,11 +114,19 @@ class ThinLayers(unittest.TestCase):
         def solid(conductivity: float) -> dict[str, str]:
             return {"base": "aluminium", "conductivity": f"{conductivity} W/m/K"}
 
-        edges = [{"type": "wall", "boundaries": [b], "thermal": "temperature", "value": "20 degC"} for b in ("a, bottom", "b, top")]
+        edges = [
+            {"type": "wall", "boundaries": [b], "thermal": "temperature", "temperature": "20 degC"} for b in ("a, bottom", "b, top")
+        ]
         # A side that is held makes it a section of two dimensions, if only by a little.
         if wide:
             edges.append(
-                {"type": "wall", "boundaries": ["a, left"], "thermal": "convection", "value": "1e-6 W/m^2/K", "ambient": "20 degC"}
+                {
+                    "type": "wall",
+                    "boundaries": ["a, left"],
+                    "thermal": "convection",
+                    "heat_transfer_coefficient": "1e-6 W/m^2/K",
+                    "ambient_temperature": "20 degC",
+                }
             )
         document = {
             "title": "foil",

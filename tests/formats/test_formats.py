@@ -58,7 +58,9 @@ class CommandLine(unittest.TestCase):
     def test_a_film_goes_to_files_and_is_carried_on(self) -> None:
         case = section_case(
             rectangle("bar", "copper", "0 m", "0 m", "20 mm", "10 mm"),
-            conditions=[wall("bar, top", thermal="convection", value="2000 W/m^2/K", ambient="20 °C")],
+            conditions=[
+                wall("bar, top", thermal="convection", heat_transfer_coefficient="2000 W/m^2/K", ambient_temperature="20 °C")
+            ],
             physics={"regime": "time"},
             time={"end": "4 s", "every": "1 s", "temperature": "80 °C"},
         )

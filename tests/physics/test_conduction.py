@@ -36,7 +36,9 @@ class CompositeWall(unittest.TestCase):
             parts.append({"name": name, "material": name, "shape": shape})
             x += thickness
         walls = [("pvc, left", "60 °C"), ("mineral_wool, right", "20 °C")]
-        conditions = [{"type": "wall", "boundaries": [name], "thermal": "temperature", "value": value} for name, value in walls]
+        conditions = [
+            {"type": "wall", "boundaries": [name], "thermal": "temperature", "temperature": value} for name, value in walls
+        ]
         # Wool that conducts the same at all temperatures.
         parts[-1]["material"] = "wool"
         materials = {"wool": {"base": "mineral_wool", "conductivity": "0.04 W/m/K"}}
@@ -107,8 +109,8 @@ class TemperatureDependence(unittest.TestCase):
             "inputs": {},
             "section": {"parts": [{"name": "slab", "material": "stainless_304", "shape": shape}]},
             "conditions": [
-                {"type": "wall", "boundaries": ["slab, left"], "thermal": "temperature", "value": "390 K"},
-                {"type": "wall", "boundaries": ["slab, right"], "thermal": "temperature", "value": "310 K"},
+                {"type": "wall", "boundaries": ["slab, left"], "thermal": "temperature", "temperature": "390 K"},
+                {"type": "wall", "boundaries": ["slab, right"], "thermal": "temperature", "temperature": "310 K"},
             ],
             "grid": {"fineness": 4.0},
         }

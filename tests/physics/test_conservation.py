@@ -11,12 +11,12 @@ import numpy as np
 
 from tests.states import plane_state
 from tests.support import HEATED, INSULATED, WALL_AT_60, duct, quads, triangles
+from wattikos_core.boundaries.profiles import developed_profile
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.grid import Grid
 from wattikos_core.materials import constant_table, table_of
 from wattikos_core.physics import Condition, Evaluation, FlowPhysics, Problem, State, build_problem
 from wattikos_core.physics.faces import INLET, INTERFACE, OUTLET
-from wattikos_core.physics.profiles import developed_profile
 from wattikos_core.solve.iterate import evaluate_state, look_at
 from wattikos_core.studies import solve_case
 

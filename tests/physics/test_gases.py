@@ -19,7 +19,7 @@ def gap(velocity: float, fineness: float, **physics: Any) -> Result:
     """Air through a narrow gap between walls at its own temperature, developed where it enters."""
     shape = {"type": "rectangle", "x": "0 mm", "y": "0 mm", "width": f"{LENGTH} m", "height": f"{GAP} m"}
     inlet = {"type": "inlet", "boundaries": ["duct, left"], "temperature": "20 °C", "velocity": f"{velocity} m/s"}
-    walls = {"type": "wall", "boundaries": ["duct, bottom", "duct, top"], "thermal": "temperature", "value": "20 °C"}
+    walls = {"type": "wall", "boundaries": ["duct, bottom", "duct, top"], "thermal": "temperature", "temperature": "20 °C"}
     return solve_case(
         read_case(
             {

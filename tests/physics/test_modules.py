@@ -47,7 +47,7 @@ def long_sought(run: Result) -> tuple[float, float]:
 
 class Ducts(unittest.TestCase):
     def check_duct(self, round_: bool, known: tuple[float, float, float]) -> None:
-        ways = (held("x", at="50 °C"), wall("x", thermal="heat_flux", value="500 W/m^2"))
+        ways = (held("x", at="50 °C"), wall("x", thermal="heat_flux", heat_flux="500 W/m^2"))
         for gives, nusselt in zip(ways, known[:2], strict=True):
             found = [long_sought(solve_case(duct(gives, fineness=f, round_=round_))) for f in (1.0, 2.0)]
             for value, exact in ((0, nusselt), (1, known[2])):
@@ -88,7 +88,7 @@ class Ducts(unittest.TestCase):
         self.assertAlmostEqual(two.value("water pressure drop") / one.value("water pressure drop"), 2.0, delta=1e-6)
 
     def test_a_gradient_drives_the_flow_it_belongs_to(self) -> None:
-        gives = wall("x", thermal="heat_flux", value="500 W/m^2")
+        gives = wall("x", thermal="heat_flux", heat_flux="500 W/m^2")
         by_velocity = solve_case(duct(gives))
         fall = by_velocity.value("water pressure drop") / 0.004
         by_gradient = solve_case(duct(gives, pressure_gradient=f"{fall!r} Pa/m"))
@@ -117,7 +117,7 @@ def ribs(count: int, conditions: list[dict[str, Any]]) -> Case:
     """A duct with ribs on its lower wall, 40 mm apart."""
     parts = [rectangle("water", "liquid", "0 m", "0 m", f"{40 * count} mm", f"{HEIGHT} m")]
     parts += [rectangle(f"rib {i + 1}", "copper", f"{40 * i + 20} mm", "0 m", "4 mm", "4 mm") for i in range(count)]
-    gives = wall("water, bottom", *(f"rib {i + 1}, bottom" for i in range(count)), thermal="heat_flux", value="200 W/m^2")
+    gives = wall("water, bottom", *(f"rib {i + 1}, bottom" for i in range(count)), thermal="heat_flux", heat_flux="200 W/m^2")
     return section_case(*parts, conditions=[*conditions, gives], materials={"liquid": LIQUID}, fineness=0.8)
 
 
@@ -216,6 +216,6 @@ class Findings(unittest.TestCase):
         self.assertTrue(any("its viscosity differs by up to" in text for text in texts), texts)
 
     def test_a_last_outlet_beyond_the_data_is_a_fault(self) -> None:
-        case = duct(wall("x", thermal="heat_flux", value="5 kW/m^2"), velocity="2 mm/s", modules="10000")
+        case = duct(wall("x", thermal="heat_flux", heat_flux="5 kW/m^2"), velocity="2 mm/s", modules="10000")
         found = [f for f in solve_case(case).findings if "would leave the last module at" in f.text]
         self.assertEqual([f.severity for f in found], ["fault"])

@@ -89,7 +89,7 @@ class ExactSolids(unittest.TestCase):
             circle("bore", "void", "0 m", "0 m", "20 mm"),
             conditions=[
                 held("inner, bore outside", at="100 °C"),
-                wall("outer, outside", thermal="convection", value="50 W/m^2/K", ambient="20 °C"),
+                wall("outer, outside", thermal="convection", heat_transfer_coefficient="50 W/m^2/K", ambient_temperature="20 °C"),
             ],
             materials={"dull": {"base": "pvc", "conductivity": "0.5 W/m/K"}},
             contacts=[{"between": ["inner", "outer"], "resistance": "1e-3 m^2*K/W"}],
@@ -131,9 +131,9 @@ class ExactSolids(unittest.TestCase):
                 wall(
                     "slab, right",
                     thermal="convection",
-                    value="50 W/m^2/K",
-                    ambient="20 °C",
-                    coating="2 mm",
+                    heat_transfer_coefficient="50 W/m^2/K",
+                    ambient_temperature="20 °C",
+                    coating_thickness="2 mm",
                     coating_material="felt",
                 ),
                 wall("slab, top", "slab, bottom"),
@@ -173,7 +173,7 @@ class ExactSolids(unittest.TestCase):
 class Fins(unittest.TestCase):
     """Efficiencies by the field against the textbook's one-dimensional ones, at Biot numbers about 0.02."""
 
-    FILM = {"thermal": "convection", "value": "100 W/m^2/K", "ambient": "0 °C"}
+    FILM = {"thermal": "convection", "heat_transfer_coefficient": "100 W/m^2/K", "ambient_temperature": "0 °C"}
 
     def efficiency(self, case: Case, foot: str, surface: float) -> float:
         return -solve_case(case).value(f"heat out through {foot}") / (100.0 * surface * 100.0)
@@ -230,7 +230,7 @@ class ThinWalls(unittest.TestCase):
             ]
             if not thin:
                 conditions.append(wall("plate, left", "plate, right"))
-            contacts = [{"between": ["warm", "cold"], "gap": "1 mm", "material": "dull"}] if thin else []
+            contacts = [{"between": ["warm", "cold"], "thickness": "1 mm", "material": "dull"}] if thin else []
             materials = {"dull": {"base": "stainless_304", "conductivity": "0.5 W/m/K"}}
             return solve_case(section_case(*parts, conditions=conditions, contacts=contacts, materials=materials)).value(
                 "warm heat gained"
@@ -251,7 +251,7 @@ class ThinWalls(unittest.TestCase):
             wall("water, top", "water, bottom"),
         ]
         rod = circle("rod", "copper", "30 mm", "20 mm", "10 mm", heat="50 W")
-        layer = [{"between": ["water", "rod"], "gap": "0.1 mm", "material": "ptfe"}]
+        layer = [{"between": ["water", "rod"], "thickness": "0.1 mm", "material": "ptfe"}]
         ring = part("skin", "ptfe", "ring", "30 mm", "20 mm", outer_diameter="10.2 mm", inner_diameter="10 mm")
         thin = solve_case(section_case(water, rod, conditions=flow, contacts=layer))
         gridded = solve_case(section_case(water, ring, rod, conditions=flow))

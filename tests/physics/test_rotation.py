@@ -102,7 +102,10 @@ class NarrowGaps(unittest.TestCase):
         case = section_case(
             circle("oil", "oil", "0 m", "0 m", "80 mm"),
             circle("rod", "void", "0 m", "0 m", "40 mm"),
-            conditions=[wall("oil, rod outside", turning="30 rpm", thermal="temperature", value="20 °C"), wall("oil, outside")],
+            conditions=[
+                wall("oil, rod outside", angular_velocity="30 rpm", thermal="temperature", temperature="20 °C"),
+                wall("oil, outside"),
+            ],
             materials={"oil": {"base": "water", "viscosity": "50 mPa*s"}},
             fineness=2.0,
         )
@@ -117,7 +120,7 @@ class NarrowGaps(unittest.TestCase):
 
         case = section_case(
             rectangle("oil", "water", "0 m", "0 m", "20 mm", "10 mm"),
-            conditions=[wall("oil, top", slide_y="1 m/s", thermal="temperature", value="20 °C")],
+            conditions=[wall("oil, top", slide_y="1 m/s", thermal="temperature", temperature="20 °C")],
         )
         with self.assertRaisesRegex(CaseError, "out of its own surface"):
             solve_case(case)
@@ -128,8 +131,8 @@ class NarrowGaps(unittest.TestCase):
             rectangle("oil", "water", "0 m", "20 mm", "50 mm", "1 mm"),
             axisymmetric=True,
             conditions=[
-                wall("oil, bottom", turning="60 rpm", thermal="temperature", value="20 °C"),
-                wall("oil, top", thermal="temperature", value="20 °C"),
+                wall("oil, bottom", angular_velocity="60 rpm", thermal="temperature", temperature="20 °C"),
+                wall("oil, top", thermal="temperature", temperature="20 °C"),
                 {"type": "symmetry", "boundaries": ["oil, left", "oil, right"]},
             ],
             physics={"friction_heat": True},
@@ -151,12 +154,18 @@ class TurningStreams(unittest.TestCase):
         """Between cylinders that turn at one rate: pressure rises by ρω²r along the radius, at the outlet too (exact)."""
 
         def run(rate: str) -> Result:
-            walls = {"turning": rate} if rate else {}
+            walls = {"angular_velocity": rate} if rate else {}
             case = section_case(
                 rectangle("oil", "heavy", "0 m", "20 mm", "60 mm", "5 mm"),
                 axisymmetric=True,
                 conditions=[
-                    {"type": "inlet", "boundaries": ["oil, left"], "velocity": "50 mm/s", "profile": "developed", "turning": rate},
+                    {
+                        "type": "inlet",
+                        "boundaries": ["oil, left"],
+                        "velocity": "50 mm/s",
+                        "profile": "developed",
+                        "angular_velocity": rate,
+                    },
                     {"type": "outlet", "boundaries": ["oil, right"]},
                     wall("oil, bottom", "oil, top", **walls),
                 ],

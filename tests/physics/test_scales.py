@@ -29,7 +29,7 @@ def solid(conductivity: float, density: float = 1000.0, heat: float = 1000.0) ->
 
 
 def held(boundary: str, temperature: str = "20 degC") -> dict[str, Any]:
-    return {"type": "wall", "boundaries": [boundary], "thermal": "temperature", "value": temperature}
+    return {"type": "wall", "boundaries": [boundary], "thermal": "temperature", "temperature": temperature}
 
 
 def solve(parts: list[dict[str, Any]], materials: dict[str, Any], conditions: list[dict[str, Any]], **more: Any) -> Result:

@@ -41,8 +41,8 @@ class Cylinder(unittest.TestCase):
             part("lagging", "foam", "0 m", "25 mm", "1 m", "30 mm"),
         ]
         conditions = [
-            wall("pipe, bottom", "temperature", value="60 °C"),
-            wall("lagging, top", "convection", value="12 W/m^2/K", ambient="20 °C"),
+            wall("pipe, bottom", "temperature", temperature="60 °C"),
+            wall("lagging, top", "convection", heat_transfer_coefficient="12 W/m^2/K", ambient_temperature="20 °C"),
         ]
         contacts = [{"between": ["lagging", "pipe"], "resistance": "0.02 m^2*K/W"}]
         materials = {"foam": {"base": "cellular_glass", "conductivity": "0.045 W/m/K"}}
@@ -62,8 +62,8 @@ class Cylinder(unittest.TestCase):
 
     def test_a_filled_gap_is_a_contact(self) -> None:
         parts = [part("a", "copper", "0 m", "0 m", "10 mm", "10 mm"), part("b", "copper", "10 mm", "0 m", "10 mm", "10 mm")]
-        conditions = [wall("a, left", "temperature", value="60 °C"), wall("b, right", "temperature", value="20 °C")]
-        contacts = [{"between": ["a", "b"], "gap": "0.2 mm", "material": "silicone"}]
+        conditions = [wall("a, left", "temperature", temperature="60 °C"), wall("b, right", "temperature", temperature="20 °C")]
+        contacts = [{"between": ["a", "b"], "thickness": "0.2 mm", "material": "silicone"}]
         case = case_of(parts, conditions, contacts=contacts)
         self.assertAlmostEqual(resolve(case).contacts["a | b"], 0.0002 / 0.35, places=9)
         copper = 0.02 / 400.3
@@ -77,8 +77,13 @@ class Radiation(unittest.TestCase):
         """The surface temperature is the root of k(Th - Ts)/L = h(Ts - Ta) + εσ(Ts⁴ - Tr⁴), exact."""
         parts = [part("wall", "wool", "0 m", "0 m", "50 mm", "10 mm")]
         materials = {"wool": {"base": "mineral_wool", "conductivity": "0.04 W/m/K"}}
-        given = {"value": "6 W/m^2/K", "ambient": "15 °C", "emissivity": "0.85", "surroundings": "-10 °C"}
-        conditions = [wall("wall, left", "temperature", value="180 °C"), wall("wall, right", "convection_radiation", **given)]
+        given = {
+            "heat_transfer_coefficient": "6 W/m^2/K",
+            "ambient_temperature": "15 °C",
+            "emissivity": "0.85",
+            "surroundings_temperature": "-10 °C",
+        }
+        conditions = [wall("wall, left", "temperature", temperature="180 °C"), wall("wall, right", "convection_radiation", **given)]
 
         def open_balance(surface: float) -> float:
             inside = 0.040 / 0.05 * (453.15 - surface)
@@ -91,7 +96,7 @@ class Radiation(unittest.TestCase):
 
     def test_radiation_alone(self) -> None:
         parts = [part("plate", "copper", "0 m", "0 m", "2 mm", "10 mm", heat="10 W")]
-        run = solve_case(case_of(parts, [wall("plate, right", "radiation", emissivity="0.5", surroundings="20 °C")]))
+        run = solve_case(case_of(parts, [wall("plate, right", "radiation", emissivity="0.5", surroundings_temperature="20 °C")]))
         exact = (10.0 / (0.010 * 0.5 * STEFAN_BOLTZMANN) + 293.15**4) ** 0.25
         self.assertAlmostEqual(run.value("mean temperature of plate, right"), exact, delta=1e-4)
 
@@ -100,7 +105,7 @@ class Sources(unittest.TestCase):
     def slab(self, heat: str) -> Any:
         return case_of(
             [part("slab", "pvc", "0 m", "0 m", "20 mm", "10 mm", heat=heat)],
-            [wall("slab, right", "convection", value="50 W/m^2/K", ambient="20 °C")],
+            [wall("slab, right", "convection", heat_transfer_coefficient="50 W/m^2/K", ambient_temperature="20 °C")],
             fineness=4.0,
         )
 
@@ -117,7 +122,7 @@ class Sources(unittest.TestCase):
     def test_heat_rate_over_a_boundary(self) -> None:
         case = case_of(
             [part("bar", "copper", "0 m", "0 m", "20 mm", "10 mm")],
-            [wall("bar, left", "heat_rate", value="25 W"), wall("bar, right", "temperature", value="20 °C")],
+            [wall("bar, left", "heat_rate", heat_rate="25 W"), wall("bar, right", "temperature", temperature="20 °C")],
         )
         self.assertAlmostEqual(solve_case(case).value("heat out through bar, right") / 25.0, 1.0, delta=1e-9)
 
@@ -131,18 +136,23 @@ class Refusals(unittest.TestCase):
         self.assertIn(word, str(caught.exception))
 
     def test_heat_needs_somewhere_to_go(self) -> None:
-        self.refused([wall("bar, left", "heat_flux", value="5 kW/m^2")], "nowhere to go")
-        self.refused([wall("bar, left", "convection", value="0 W/m^2/K", ambient="20 °C")], "nowhere to go")
+        self.refused([wall("bar, left", "heat_flux", heat_flux="5 kW/m^2")], "nowhere to go")
+        self.refused(
+            [wall("bar, left", "convection", heat_transfer_coefficient="0 W/m^2/K", ambient_temperature="20 °C")], "nowhere to go"
+        )
 
     def test_values_that_cannot_be(self) -> None:
-        self.refused([wall("bar, left", "radiation", emissivity="1.2", surroundings="20 °C")], "between 0 and 1")
-        self.refused([wall("bar, left", "convection", value="-5 W/m^2/K", ambient="20 °C")], "must not be less")
-        self.refused([wall("bar, left", "convection", value="5 W/m^2/K")], "nothing is entered")
-        hold = [wall("bar, left", "temperature", value="20 °C")]
+        self.refused([wall("bar, left", "radiation", emissivity="1.2", surroundings_temperature="20 °C")], "between 0 and 1")
+        self.refused(
+            [wall("bar, left", "convection", heat_transfer_coefficient="-5 W/m^2/K", ambient_temperature="20 °C")],
+            "must not be less",
+        )
+        self.refused([wall("bar, left", "convection", heat_transfer_coefficient="5 W/m^2/K")], "nothing is entered")
+        hold = [wall("bar, left", "temperature", temperature="20 °C")]
         self.refused(hold, "no part 'foil'", contacts=[{"between": ["bar", "foil"], "resistance": "1e-4 m^2*K/W"}])
 
     def test_a_cold_ambient_is_doubted(self) -> None:
-        given = {"value": "5 W/m^2/K", "ambient": "20 K"}
+        given = {"heat_transfer_coefficient": "5 W/m^2/K", "ambient_temperature": "20 K"}
         findings = prepare(case_of([self.bar], [wall("bar, left", "convection", **given)])).findings
         self.assertTrue(any(f.severity == "doubt" and "easily mixed up" in f.remedy for f in findings))
 
@@ -192,7 +202,9 @@ class Radiating(unittest.TestCase):
         """q = ε σ (T⁴ - T_s⁴), exact; iterations overshoot by far on their way, and the surface closes its balance on all of it."""
         for heat in (1e4, 1e6, 1e8):
             slab = part("slab", "copper", "0 mm", "0 mm", "10 mm", "10 mm", heat=f"{heat} W/m^3")
-            run = solve_case(case_of([slab], [wall("slab, right", "radiation", emissivity="0.5", surroundings="300 K")]))
+            run = solve_case(
+                case_of([slab], [wall("slab, right", "radiation", emissivity="0.5", surroundings_temperature="300 K")])
+            )
             self.assertTrue(run.solution.converged)
             exact = (300.0**4 + heat * 0.01 / (0.5 * STEFAN_BOLTZMANN)) ** 0.25
             self.assertAlmostEqual(run.value("mean temperature of slab, right"), exact, delta=1e-6 * exact)

@@ -225,8 +225,8 @@ class Cases(unittest.TestCase):
         still = section_case(
             rectangle("air", "air", "0 m", "0 m", "20 mm", "60 mm"),
             conditions=[
-                {"type": "wall", "boundaries": ["air, left"], "thermal": "temperature", "value": "40 °C"},
-                {"type": "wall", "boundaries": ["air, right"], "thermal": "temperature", "value": "0 °C"},
+                {"type": "wall", "boundaries": ["air, left"], "thermal": "temperature", "temperature": "40 °C"},
+                {"type": "wall", "boundaries": ["air, right"], "thermal": "temperature", "temperature": "0 °C"},
             ],
         )
         at_rest = solve_case(still).value("heat out through air, right")

@@ -137,7 +137,7 @@ class Rayleigh(unittest.TestCase):
     def cavity(self, hot: str, cold: str, length: str = "gap") -> Result:
         shape = {"type": "rectangle", "x": "0 mm", "y": "0 mm", "width": "20 mm", "height": "60 mm"}
         walls = [
-            {"type": "wall", "boundaries": [f"air, {side}"], "thermal": "temperature", "value": value}
+            {"type": "wall", "boundaries": [f"air, {side}"], "thermal": "temperature", "temperature": value}
             for side, value in ((hot, "40 degC"), (cold, "20 degC"))
         ]
         return solve_case(

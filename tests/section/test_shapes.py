@@ -102,8 +102,8 @@ class Repeats(unittest.TestCase):
                 repeat={"pattern": "line", "count": "3", "dx": "20 mm", "dy": "0 m"},
             ),
             conditions=[
-                wall("tube, inside", thermal="temperature", value="20 °C"),
-                wall("tube 2, inside", thermal="temperature", value="50 °C"),
+                wall("tube, inside", thermal="temperature", temperature="20 °C"),
+                wall("tube 2, inside", thermal="temperature", temperature="50 °C"),
             ],
         )
         resolved = resolve(case)

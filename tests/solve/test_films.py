@@ -60,7 +60,13 @@ def film(document: dict[str, Any], fineness: float, end: float, **wishes: Any) -
 
 def slab(height: float = 0.002) -> dict[str, Any]:
     """A plate that is adiabatic on its left and cooled on its right: 400 K at first, a film of 1000 W/(m2 K) to 300 K."""
-    cooled = {"type": "wall", "boundaries": ["s, right"], "thermal": "convection", "value": "1000 W/m^2/K", "ambient": "300 K"}
+    cooled = {
+        "type": "wall",
+        "boundaries": ["s, right"],
+        "thermal": "convection",
+        "heat_transfer_coefficient": "1000 W/m^2/K",
+        "ambient_temperature": "300 K",
+    }
     still = {"type": "symmetry", "boundaries": ["s, top", "s, bottom"]}
     return {"section": {"extent": "flat", "parts": [part("s", 0.0, LENGTH, height)]}, "conditions": [cooled, still]}
 
@@ -92,10 +98,10 @@ class Slab(unittest.TestCase):
             self.assertAlmostEqual(float(np.log2(np.abs(a - b).max() / np.abs(b - c).max())), 2.0, delta=0.1)
 
     def temperatures(self, fineness: float, steps: int) -> Array:
-        return film(slab(), fineness, 20.0, step=f"{20.0 / steps} s", fixed=True).evaluation.temperature
+        return film(slab(), fineness, 20.0, first_step=f"{20.0 / steps} s", fixed=True).evaluation.temperature
 
     def test_error_falls_with_the_grid_where_steps_are_short(self) -> None:
-        a, b, c = (self.error(fineness, step="0.25 s", fixed=True) for fineness in (0.5, 1.0, 2.0))
+        a, b, c = (self.error(fineness, first_step="0.25 s", fixed=True) for fineness in (0.5, 1.0, 2.0))
         self.assertLess(b, 0.5 * a)
         self.assertLess(c, 0.6 * b)
 
@@ -103,7 +109,13 @@ class Slab(unittest.TestCase):
 class Cylinder(unittest.TestCase):
     def test_at_default_settings(self) -> None:
         """Biot number 2 again; roots of ζ J1(ζ) = Bi J0(ζ)."""
-        cooled = {"type": "wall", "boundaries": ["s, top"], "thermal": "convection", "value": "1000 W/m^2/K", "ambient": "300 K"}
+        cooled = {
+            "type": "wall",
+            "boundaries": ["s, top"],
+            "thermal": "convection",
+            "heat_transfer_coefficient": "1000 W/m^2/K",
+            "ambient_temperature": "300 K",
+        }
         document = {
             "section": {"extent": "axisymmetric", "parts": [part("s", 0.0, 0.002, LENGTH)]},
             "conditions": [cooled, {"type": "symmetry", "boundaries": ["s, left", "s, right"]}],
@@ -122,7 +134,7 @@ class Contact(unittest.TestCase):
         resistance, a, b = 1e-3, 0.012, 0.008
         document = {
             "section": {"extent": "flat", "parts": [part("one", 0.0, a, 0.002), part("two", a, b, 0.002)]},
-            "conditions": [{"type": "wall", "boundaries": ["two, right"], "thermal": "temperature", "value": "300 K"}],
+            "conditions": [{"type": "wall", "boundaries": ["two, right"], "thermal": "temperature", "temperature": "300 K"}],
             "contacts": [{"between": ["one", "two"], "resistance": f"{resistance} m^2*K/W"}],
         }
         end = 20.0
@@ -188,14 +200,15 @@ class ConvectingTank(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.reference = cls.tank(step="0.05 s", fixed=True)
+        cls.reference = cls.tank(first_step="0.05 s", fixed=True)
 
     @classmethod
     def tank(cls, **time: Any) -> Result:
         shape = {"type": "rectangle", "x": "0 m", "y": "0 m", "width": "80 mm", "height": "40 mm"}
         sides = (("left", "34 °C"), ("right", "20 °C"))
         held = [
-            {"type": "wall", "boundaries": [f"water, {side}"], "thermal": "temperature", "value": value} for side, value in sides
+            {"type": "wall", "boundaries": [f"water, {side}"], "thermal": "temperature", "temperature": value}
+            for side, value in sides
         ]
         return solve_case(
             read_case(
@@ -223,7 +236,7 @@ class ConvectingTank(unittest.TestCase):
         self.assertLess(self.error(self.tank()), 5e-4)
 
     def test_second_order_in_fixed_steps(self) -> None:
-        coarse, fine = (self.error(self.tank(step=f"{step} s", fixed=True)) for step in (0.4, 0.2))
+        coarse, fine = (self.error(self.tank(first_step=f"{step} s", fixed=True)) for step in (0.4, 0.2))
         self.assertLess(coarse, 5e-4)
         self.assertGreater(np.log2(coarse / fine), 1.8)
 
@@ -287,7 +300,7 @@ class ShortSteps(unittest.TestCase):
             "conditions": [inlet, {"type": "outlet", "boundaries": ["f, right"]}],
             "grid": {"fineness": 0.5},
             "physics": {"regime": "time"},
-            "time": {"end": "0.02 s", "step": "1 ms", "fixed": True, "frames": ["0.02 s"]},
+            "time": {"end": "0.02 s", "first_step": "1 ms", "fixed": True, "frames": ["0.02 s"]},
         }
         run = solve_case(read_case(document))
         self.assertTrue(run.solution.converged)

@@ -11,7 +11,13 @@ from wattikos_core.studies import Result, solve_case
 
 def heated(wall: str, reynolds: float = 300.0, **solve: str) -> Case:
     case = duct(
-        length=0.3, height=0.01, reynolds=reynolds, bottom={**WALL_AT_60, "value": wall}, top=INSULATED, diameter=0.02, fineness=0.8
+        length=0.3,
+        height=0.01,
+        reynolds=reynolds,
+        bottom={**WALL_AT_60, "temperature": wall},
+        top=INSULATED,
+        diameter=0.02,
+        fineness=0.8,
     )
     return case.model_copy(update={"solve": case.solve.model_copy(update=solve)})
 

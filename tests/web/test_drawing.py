@@ -147,7 +147,7 @@ class Drawing(BrowserTestCase):
         page = self.page
         self.go("conditions")
         page.click("[data-boundary='whey, left']")
-        page.fill("#amount", "2 mm/s")
+        page.fill("#condition-velocity", "2 mm/s")
         page.keyboard.press("Tab")
         page.click("[data-test=copy-condition]")
         self.record = self.new_case(starter_case("bundle_in_line"), fineness=0.5)
@@ -163,9 +163,9 @@ class Drawing(BrowserTestCase):
         page.wait_for_selector("text=wall(x)")
         page.click("[data-boundary='whey, top']")
         page.select_option("#kind", "temperature")
-        page.fill("#wall-value", "wall(x)")
+        page.fill("#condition-temperature", "wall(x)")
         page.keyboard.press("Tab")
-        self.until(lambda: self.stored()["conditions"][-1].get("value") == "wall(x)")
+        self.until(lambda: self.stored()["conditions"][-1].get("temperature") == "wall(x)")
         self.assertEqual(page.locator("[data-form=conditions] .problems").count(), 0)
 
     def test_finer_at_a_part_and_a_grid_that_goes_out_and_in(self) -> None:

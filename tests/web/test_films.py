@@ -24,7 +24,7 @@ def cooling(end: str, every: str = "2 s", **time: Any) -> Case:
     return section_case(
         rectangle("bar", "copper", "0 m", "0 m", "20 mm", "10 mm"),
         conditions=[
-            wall("bar, top", thermal="convection", value="2000 W/m^2/K", ambient="20 °C"),
+            wall("bar, top", thermal="convection", heat_transfer_coefficient="2000 W/m^2/K", ambient_temperature="20 °C"),
             wall("bar, left", "bar, right", "bar, bottom"),
         ],
         physics={"regime": "time"},
@@ -91,7 +91,7 @@ class Frames(WorkerTestCase):
         self.assertAlmostEqual(self.temperature(second, 5), self.temperature(whole, 5), delta=0.05)
 
     def test_a_stopped_film_keeps_what_it_has(self) -> None:
-        run = self.start(cooling("400 s", every="1 s", step="0.02 s", fixed=True))
+        run = self.start(cooling("400 s", every="1 s", first_step="0.02 s", fixed=True))
         self.until(lambda: self.state(run) == "running" and run.frames.count() > 2)
         self.assertTrue(run.checkpoint, "the grid is there while it runs")
         Run.objects.filter(pk=run.pk).update(stop_wanted=True)
@@ -124,7 +124,9 @@ class Film(BrowserTestCase):
     def test_beginnings_by_part_and_frames_at_times(self) -> None:
         case = cooling("10 s").model_dump(mode="json")
         case["section"]["parts"].append(rectangle("cap", "pvc", "0 m", "10 mm", "20 mm", "2 mm"))
-        case["conditions"] = [wall("cap, top", thermal="convection", value="2000 W/m^2/K", ambient="20 °C")]
+        case["conditions"] = [
+            wall("cap, top", thermal="convection", heat_transfer_coefficient="2000 W/m^2/K", ambient_temperature="20 °C")
+        ]
         self.record = create_case(self.project, read_case(case))
         page = self.page
         page.goto(f"{self.live_server_url}/cases/{self.record.pk}/solve")
@@ -135,7 +137,7 @@ class Film(BrowserTestCase):
         page.click("[data-test=solve]")
         self.until(lambda: "ran to" in page.inner_text("[data-stage=solve]"))
         run = Run.objects.get(case=self.record)
-        self.assertEqual(run.document["time"]["of_parts"], {"cap": "5 °C"})
+        self.assertEqual(run.document["time"]["part_temperatures"], {"cap": "5 °C"})
         self.assertEqual([round(f.time or 0.0, 6) for f in run.frames.all()], [0.0, 1.5, 2.0, 3.0, 4.0, 6.0, 8.0, 10.0])
         first = unpack_frame(bytes(run.frames.get(number=0).data))["temperature"]
         self.assertAlmostEqual(float(first.min()), 278.15, places=2)

@@ -1,6 +1,6 @@
 """The case document, its inputs and their evaluation, and the starters."""
 
-from wattikos_core.case.conditions import ResolvedCondition
+from wattikos_core.boundaries import ResolvedCondition
 from wattikos_core.case.document import Case, case_from_json, json_schema, read_case
 from wattikos_core.case.parts import ResolvedPart
 from wattikos_core.case.repeating import ResolvedModule

@@ -12,14 +12,15 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
 
+from wattikos_core.boundaries import BOUNDARY_KINDS, Condition
 from wattikos_core.case.estimates import Estimate
 from wattikos_core.case.migrations import MIGRATIONS
-from wattikos_core.case.model import Expression, Model, Name
 from wattikos_core.case.shapes import Repeat, Shape
+from wattikos_core.documents import Expression, Model, Name
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.quantities import KINDS
 
-VERSION = 2
+VERSION = 3
 
 
 class Input(Model):
@@ -51,7 +52,7 @@ class Part(Model):
         angle: turned anticlockwise about the shape's own (x, y), after `mirror`.
         mirror: flipped left to right, or upside down, about the same point.
         repeat: copies of it.
-        turning: a solid part turns at this rate about the axis of the section, or its own centre in a flat one.
+        angular_velocity: at which a solid part turns about the axis of the section, or its own centre in a flat one.
     """
 
     name: Name
@@ -62,7 +63,7 @@ class Part(Model):
     angle: Expression = ""
     mirror: Literal["", "left_right", "upside_down"] = ""
     repeat: Repeat | None = None
-    turning: Expression = ""
+    angular_velocity: Expression = ""
 
 
 class Section(Model):
@@ -108,107 +109,6 @@ class Table(Model):
     rows: Annotated[list[Annotated[list[float], Field(min_length=2, max_length=2)]], Field(min_length=2, max_length=5000)]
 
 
-Boundaries = Annotated[list[Name], Field(min_length=1, max_length=200)]
-
-
-class Conditional(Model):
-    """What stands on boundaries; `present` is an expression: the condition holds when it is not zero."""
-
-    boundaries: Boundaries
-    present: Expression = "1"
-
-
-class Inlet(Conditional):
-    """Fluid enters: by mass flow, mean velocity, or pressure; the one of them that is given.
-
-    Attributes:
-        velocity: the mean; or, where it uses the position x, y or a table over it, what enters at each place.
-        pressure: static or total, as `pressure_is` says; the flow follows from it.
-        temperature: of what enters; may vary with the position. May be left out where nothing in the case has a temperature or
-            gives heat: then flow alone is solved, with properties at `physics.reference`, or 20 °C.
-        turning: rate at which what enters turns about the axis of an axisymmetric section.
-    """
-
-    type: Literal["inlet"] = "inlet"
-    mass_flow: Expression = ""
-    velocity: Expression = ""
-    pressure: Expression = ""
-    pressure_is: Literal["static", "total"] = "total"
-    turning: Expression = ""
-    temperature: Expression = ""
-    profile: Literal["uniform", "developed"] = "uniform"
-
-
-class Outlet(Conditional):
-    """Fluid leaves at a pressure (gauge)."""
-
-    type: Literal["outlet"] = "outlet"
-    pressure: Expression = "0 Pa"
-
-
-class Symmetry(Conditional):
-    """A plane or axis of symmetry: no flow, no shear and no heat across."""
-
-    type: Literal["symmetry"] = "symmetry"
-
-
-class Periodic(Conditional):
-    """The two ends of a module that repeats along a stream: what leaves downstream enters upstream, with developed flow and heat.
-
-    Walls hold one temperature, or give heat rates. Properties are constant in the module.
-
-    Attributes:
-        boundaries: at the upstream end; `downstream`: the same, one period on.
-        mass_flow: through the module, `velocity`, its mean at the ends, or `pressure_gradient`, the fall of pressure along the
-            module; the one that is given.
-        temperature: mixed-mean temperature at the upstream end.
-        properties_at: temperature that properties are taken at; that at the upstream end when empty.
-        modules: how many stand behind each other.
-    """
-
-    type: Literal["periodic"] = "periodic"
-    downstream: Boundaries
-    mass_flow: Expression = ""
-    velocity: Expression = ""
-    pressure_gradient: Expression = ""
-    temperature: Expression
-    properties_at: Expression = ""
-    modules: Expression = "1"
-
-
-WallThermal = Literal["adiabatic", "temperature", "heat_flux", "heat_rate", "convection", "radiation", "convection_radiation"]
-
-
-class Wall(Conditional):
-    """A wall and what it gives or takes. Values may vary: expressions may use the position x, y and the time.
-
-    Attributes:
-        slide_x, slide_y: velocity of a wall that slides along itself.
-        turning: rate of turning about the axis of an axisymmetric section, or (anticlockwise) about the `centre` of a
-            flat one: x and y, the middle of the boundary when empty.
-        value: the temperature, the heat flux or the heat rate into the section, or the heat transfer coefficient.
-        ambient: temperature of the fluid outside, for convection.
-        emissivity, surroundings: of the wall, and the temperature it radiates to.
-        coating, coating_material: thickness and material of a wall or coating outside the section, not gridded.
-    """
-
-    type: Literal["wall"] = "wall"
-    thermal: WallThermal = "adiabatic"
-    value: Expression = ""
-    ambient: Expression = ""
-    emissivity: Expression = ""
-    surroundings: Expression = ""
-    coating: Expression = ""
-    coating_material: Annotated[str, Field(max_length=60)] = ""
-    slide_x: Expression = ""
-    slide_y: Expression = ""
-    turning: Expression = ""
-    centre: Annotated[list[Expression], Field(max_length=2)] = []
-
-
-Condition = Annotated[Inlet | Outlet | Symmetry | Periodic | Wall, Field(discriminator="type")]
-
-
 class Contact(Model):
     """A resistance between two parts that touch: as a value, or as a thickness of a material.
 
@@ -217,7 +117,7 @@ class Contact(Model):
 
     between: Annotated[list[Name], Field(min_length=2, max_length=2)]
     resistance: Expression = ""
-    gap: Expression = ""
+    thickness: Expression = ""
     material: Annotated[str, Field(max_length=60)] = ""
 
 
@@ -228,9 +128,9 @@ class Physics(Model):
         regime: steady, or in time (see `TimeWishes`).
         gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
         density: whether it varies in the weight alone (Boussinesq), or in all balances (gases, slow compared with sound).
-        reference: temperature whose density weight is counted against; what enters, or the middle of those given, when empty.
+        reference_temperature: whose density weight is counted against; what enters, or the middle of those given, when empty.
         friction_heat: whether friction heats the fluid.
-        mush: resistance of the mush between solid and liquid; a customary value when empty.
+        mush_constant: of the momentum sink between solid and liquid; a customary value when empty.
         age: whether the mean age of fluid is wanted: how long ago it entered.
         age_diffusivity: by which ages mix, none when empty; `age_limit`: a time that fluid is to stay at least, none when empty.
         rayleigh_length: what Rayleigh numbers are on: the gap between the surfaces that give heat and take it, or the height.
@@ -242,9 +142,9 @@ class Physics(Model):
     gravity_x: Expression = ""
     gravity_y: Expression = ""
     density: Literal["in_weight", "varying"] = "in_weight"
-    reference: Expression = ""
+    reference_temperature: Expression = ""
     friction_heat: bool = False
-    mush: Expression = ""
+    mush_constant: Expression = ""
     age: bool = False
     age_diffusivity: Expression = ""
     age_limit: Expression = ""
@@ -257,26 +157,26 @@ class TimeWishes(Model):
     Attributes:
         end: when it ends.
         every, frames: frames are kept at this interval, and at these times; fifty of them when both are empty.
-        step: the first step, or each one with `fixed`; found from the case when empty.
-        largest: no step is longer.
+        first_step: the length of it, or of each one with `fixed`; found from the case when empty.
+        largest_step: no step is longer.
         accuracy: error of a step as a share of the temperatures and velocities given; what `fixed` steps do not watch.
         order: of the scheme in time.
         begin: at the temperatures given, or with the fields of the case's last run.
         temperature: at the beginning, everywhere; may use x and y. The middle of those given when empty.
-        of_parts: other temperatures at the beginning, by part.
+        part_temperatures: other temperatures at the beginning, by part.
     """
 
     end: Expression = "1 min"
     every: Expression = ""
     frames: Annotated[list[Expression], Field(max_length=200)] = []
-    step: Expression = ""
-    largest: Expression = ""
+    first_step: Expression = ""
+    largest_step: Expression = ""
     fixed: bool = False
     accuracy: Annotated[float, Field(ge=1e-6, le=0.1)] = 2e-4
     order: Literal[1, 2] = 2
     begin: Literal["given", "former_run"] = "given"
     temperature: Expression = ""
-    of_parts: dict[Name, Expression] = {}
+    part_temperatures: dict[Name, Expression] = {}
 
 
 class LocalFineness(Model):
@@ -341,7 +241,7 @@ class SizingWish(Model):
 class Case(Model):
     """One thing being modelled, as a section solved as a field."""
 
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     title: Annotated[str, Field(min_length=1, max_length=200)]
     note: Annotated[str, Field(max_length=4000)] = ""
     starter: str = ""
@@ -405,8 +305,13 @@ def json_schema() -> dict[str, Any]:
 
 
 def _problem(error: Any) -> InputProblem:
-    path = ""
+    path, before = "", None
     for step in error["loc"]:
+        # Of several kinds of something, the one that was tried is no field.
+        tag = isinstance(step, str) and (before in ("shape", "estimate") or (isinstance(before, int) and step in BOUNDARY_KINDS))
+        before = step
+        if tag:
+            continue
         path += f"[{step}]" if isinstance(step, int) else f".{step}" if path else str(step)
     entered = error.get("input")
     shown = "" if isinstance(entered, dict | list) or error["type"] == "missing" else f" ({entered!r})"

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wattikos_core.case.model import Expression, Model, Name
+from wattikos_core.documents import Expression, Model, Name
 
 
 class CounterflowPlates(Model):

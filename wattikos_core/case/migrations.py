@@ -38,5 +38,57 @@ def _with_senses(document: dict[str, Any]) -> dict[str, Any]:
     return new
 
 
+# Fields that are named by what they mean since version 3.
+_OF_CONDITION = {
+    "turning": "angular_velocity",
+    "ambient": "ambient_temperature",
+    "surroundings": "surroundings_temperature",
+    "coating": "coating_thickness",
+}
+_OF_PHYSICS = {"reference": "reference_temperature", "mush": "mush_constant"}
+_OF_TIME = {"step": "first_step", "largest": "largest_step", "of_parts": "part_temperatures"}
+# What a wall's one value was, by what stands on it.
+_VALUE = {
+    "temperature": "temperature",
+    "heat_flux": "heat_flux",
+    "heat_rate": "heat_rate",
+    "convection": "heat_transfer_coefficient",
+    "convection_radiation": "heat_transfer_coefficient",
+}
+
+
+def _with_meanings(document: dict[str, Any]) -> dict[str, Any]:
+    """From version 2: fields are named by what they mean; a wall's one value is a temperature, a flux, a rate or a coefficient."""
+    new = copy.deepcopy(document)
+
+    def rename(item: Any, names: dict[str, str]) -> None:
+        if isinstance(item, dict):
+            for old, name in names.items():
+                if old in item:
+                    item[name] = item.pop(old)
+
+    def each(items: Any) -> list[dict[str, Any]]:
+        return [item for item in items if isinstance(item, dict)] if isinstance(items, list) else []
+
+    for condition in each(new.get("conditions")):
+        rename(condition, _OF_CONDITION)
+        if "value" in condition:
+            # A value that stood beside a kind without one, unused, is kept where most such walls had theirs.
+            condition[_VALUE.get(str(condition.get("thermal", "")), "heat_transfer_coefficient")] = condition.pop("value")
+    for contact in each(new.get("contacts")):
+        rename(contact, {"gap": "thickness"})
+    if isinstance(new.get("section"), dict):
+        for part in each(new["section"].get("parts")):
+            rename(part, {"turning": "angular_velocity"})
+    if isinstance(new.get("inputs"), dict):
+        for item in each(list(new["inputs"].values())):
+            if item.get("kind") == "turning":
+                item["kind"] = "angular_velocity"
+    rename(new.get("physics"), _OF_PHYSICS)
+    rename(new.get("time"), _OF_TIME)
+    new["version"] = 3
+    return new
+
+
 # Takes a document of the version in the key to the next one.
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _with_senses}
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _with_senses, 2: _with_meanings}

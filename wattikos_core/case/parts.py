@@ -42,7 +42,7 @@ class ResolvedPart:
         angle, mirror: turned and flipped about the reference point.
         placement: of the copy.
         heat, heat_density: source in W and in W/m3; `heat_along` how it varies in time.
-        turning: rate of turning of a solid, rad/s.
+        angular_velocity: of a solid that turns, rad/s.
         divided: by side of a rectangle, where it is divided, m from its left or lower end.
     """
 
@@ -61,7 +61,7 @@ class ResolvedPart:
     heat: float = 0.0
     heat_density: float = 0.0
     heat_along: Along | None = None
-    turning: float = 0.0
+    angular_velocity: float = 0.0
     divided: Mapping[str, tuple[float, ...]] = dataclasses.field(default_factory=dict)
 
     def heat_at(self, time: float) -> tuple[float, float]:
@@ -130,9 +130,12 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
         return []
     heat, density, varying = _heat(part.heat, reader, f"{where}.heat")
     divided = _divided(part.shape, size, f"{where}.shape", reader) if isinstance(part.shape, Rectangle) else {}
-    turning = reader.read(part.turning, "turning", f"{where}.turning") if part.turning.strip() else 0.0
-    if turning and (table is None or table.fluid):
-        reader.fail(f"{where}.turning", f"'{part.name}' is no solid", "let a solid part or a wall turn; fluid follows by itself")
+    text = part.angular_velocity
+    angular_velocity = reader.read(text, "angular_velocity", f"{where}.angular_velocity") if text.strip() else 0.0
+    if angular_velocity and (table is None or table.fluid):
+        reader.fail(
+            f"{where}.angular_velocity", f"'{part.name}' is no solid", "let a solid part or a wall turn; fluid follows by itself"
+        )
     angle = reader.angle(part.angle, f"{where}.angle")
     places = _places(part.repeat, f"{where}.repeat", reader) if part.repeat is not None else [Placement()]
     if part.shape.type == "rectangle" and angle == 0.0:
@@ -155,7 +158,7 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
                 heat=heat,
                 heat_density=density,
                 heat_along=varying,
-                turning=turning,
+                angular_velocity=angular_velocity,
                 divided=divided,
             )
             for k, place in enumerate(places)
@@ -177,7 +180,7 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
             heat,
             density,
             varying,
-            turning,
+            angular_velocity,
             divided,
         )
         for k, place in enumerate(places)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from wattikos_core.boundaries import kind_of
 from wattikos_core.case.document import Case, CaseMaterial, Table
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.materials import CATALOGUE, PropertyTable, expanding, override, table_of, with_melting
@@ -61,6 +62,17 @@ class Reader:
         self.problems: list[InputProblem] = []
         self._tables: dict[str, PropertyTable | None] = {}
         self.functions = {name: function_of(table) for name, table in case.tables.items()}
+
+    @property
+    def gives_heat(self) -> bool:
+        """Whether anything in the case has a temperature or gives heat, so that what enters must have a temperature too."""
+        case = self.case
+        return (
+            any(kind_of(condition).gives_heat(condition) for condition in case.conditions)
+            or any(part.heat.strip() for part in case.section.parts)
+            or case.physics.friction_heat
+            or (case.physics.regime == "time" and bool(case.time.temperature.strip() or case.time.part_temperatures))
+        )
 
     def fail(self, field: str, problem: str, remedy: str) -> None:
         """Note a problem."""
@@ -129,6 +141,12 @@ class Reader:
             self.fail(field, f"'{text}' depends on the place", "give one value for the whole boundary")
             return float("nan"), None
         return value, varying
+
+    def layer_resistance(self, thickness: str, material: str, field: str, material_field: str) -> float:
+        """Resistance of a thin layer, m2 K/W, at room temperature (common practice, no source)."""
+        thick = self.read(thickness, "length", field, at_least=0.0)
+        table = self.material(material, material_field)
+        return thick / float(table.conductivity(300.0)) if table is not None else 0.0
 
     def material(self, name: str, field: str) -> PropertyTable | None:
         """The property table of a material of the case or the catalogue; the same one whenever it is asked for."""

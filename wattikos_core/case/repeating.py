@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from wattikos_core.case.conditions import ResolvedCondition
-from wattikos_core.case.document import Case, Periodic
+from wattikos_core.boundaries import BOUNDARY_KINDS, Periodic, ResolvedCondition
+from wattikos_core.case.document import Case
 from wattikos_core.case.parts import ResolvedPart
 from wattikos_core.case.reader import Reader
 from wattikos_core.errors import InputProblem
@@ -106,7 +106,7 @@ def _wall_temperature(
     held: dict[str, tuple[float, str]] = {}
     heat = next((f"{part.field}.heat" for part in parts if part.heat or part.heat_density), "")
     for condition in conditions:
-        where = f"{condition.field}.value"
+        where = f"{condition.field}.{'ambient_temperature' if condition.type == 'surroundings' else condition.type}"
         if condition.type == "temperature":
             held.setdefault(where, (condition.amount, condition.boundary))
         elif condition.type == "surroundings":
@@ -115,7 +115,7 @@ def _wall_temperature(
                 reader.fail(
                     f"{condition.field}.emissivity", problem, "give its share as convection with a heat transfer coefficient"
                 )
-            held.setdefault(f"{condition.field}.ambient", (condition.ambient, condition.boundary))
+            held.setdefault(where, (condition.ambient, condition.boundary))
         elif condition.type in ("heat_flux", "heat_rate") and (condition.amount or condition.along):
             heat = where
             continue
@@ -147,7 +147,8 @@ def _refuse_company(
 ) -> None:
     """Note what does not repeat from module to module."""
     for condition in conditions:
-        if condition.type.startswith("inlet") or condition.type == "outlet":
+        kind = BOUNDARY_KINDS[condition.kind]
+        if kind.enters or kind.leaves:
             problem = f"'{condition.boundary}' lets fluid in or out of a module that repeats"
             reader.fail(f"{condition.field}.boundaries", problem, "make it periodic, or leave the periodic condition out")
     physics = case.physics

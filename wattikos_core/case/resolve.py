@@ -6,7 +6,8 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from wattikos_core.case.conditions import ResolvedCondition, layer_resistance, resolve_conditions
+from wattikos_core.boundaries import ResolvedCondition
+from wattikos_core.case.conditions import resolve_conditions
 from wattikos_core.case.document import Case
 from wattikos_core.case.parts import ResolvedPart, resolve_parts
 from wattikos_core.case.reader import Reader
@@ -16,6 +17,9 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
 from wattikos_core.quantities.kinds import UNIT_WORDS
 
+# Constant of the momentum sink in the mush, kg/m3/s: the customary value, Brent, Voller and Reid (1988, Numer. Heat Transfer 13,
+# 297).
+_MUSH = 1.6e6
 _NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*\Z")
 
 
@@ -52,7 +56,7 @@ class ResolvedCase:
     local_sizes: tuple[LocalSize, ...] = ()
     gravity: tuple[float, float] = (0.0, 0.0)
     reference: float | None = None
-    mush: float = 1.6e6
+    mush: float = _MUSH
     age_diffusivity: float | None = None
     age_limit: float | None = None
     time: ResolvedTime | None = None
@@ -192,8 +196,11 @@ def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
     sizes = _local_sizes(case, reader, copies)
     gravity = _gravity(case, reader)
     physics = case.physics
-    reference = reader.read(physics.reference, "temperature", "physics.reference") if physics.reference.strip() else None
-    mush = reader.read(physics.mush, "mush_resistance", "physics.mush", above=0.0) if physics.mush.strip() else 1.6e6
+    reference = mush = None
+    if physics.reference_temperature.strip():
+        reference = reader.read(physics.reference_temperature, "temperature", "physics.reference_temperature")
+    if physics.mush_constant.strip():
+        mush = reader.read(physics.mush_constant, "mush_resistance", "physics.mush_constant", above=0.0)
     spreading = (
         reader.read(physics.age_diffusivity, "diffusivity", "physics.age_diffusivity", at_least=0.0)
         if (physics.age and physics.age_diffusivity.strip())
@@ -216,7 +223,7 @@ def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
         local_sizes=tuple(sizes),
         gravity=gravity,
         reference=reference,
-        mush=mush,
+        mush=_MUSH if mush is None else mush,
         age_diffusivity=spreading if physics.age else None,
         age_limit=limit,
         time=time,
@@ -270,7 +277,7 @@ def _contacts(case: Case, reader: Reader, copies: Mapping[str, Sequence[str]]) -
         if contact.resistance.strip():
             value = reader.read(contact.resistance, "contact_resistance", f"{field}.resistance", at_least=0.0)
         else:
-            value = layer_resistance(contact.gap, contact.material, reader, f"{field}.gap", f"{field}.material")
+            value = reader.layer_resistance(contact.thickness, contact.material, f"{field}.thickness", f"{field}.material")
         first, second = (copies.get(name, (name,)) for name in contact.between)
         for one in first:
             for other in second:

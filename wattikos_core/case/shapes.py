@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wattikos_core.case.model import Expression, Model
+from wattikos_core.documents import Expression, Model
 
 Point = Annotated[list[Expression], Field(min_length=2, max_length=2)]
 Points = Annotated[list[Point], Field(min_length=3, max_length=2000)]

@@ -52,10 +52,10 @@ def resolve_time(case: Case, reader: Reader, copies: Mapping[str, Sequence[str]]
     if every is not None and np.isfinite(end) and np.isfinite(every):
         times += [every * k for k in range(1, int(end / every * (1.0 + 1e-9)) + 1)]
     kept = sorted({round(t, 12) for t in times if 0.0 < t < end * (1.0 - 1e-9)} | {end})
-    step = reader.read(wishes.step, "time", "time.step", above=0.0) if wishes.step.strip() else None
+    step = reader.read(wishes.first_step, "time", "time.first_step", above=0.0) if wishes.first_step.strip() else None
     if wishes.fixed and step is None:
-        reader.fail("time.step", "the steps are fixed, but no step is given", "give a step, or let steps be found")
-    largest = reader.read(wishes.largest, "time", "time.largest", above=0.0) if wishes.largest.strip() else None
+        reader.fail("time.first_step", "the steps are fixed, but no step is given", "give a step, or let steps be found")
+    largest = reader.read(wishes.largest_step, "time", "time.largest_step", above=0.0) if wishes.largest_step.strip() else None
 
     def temperature(text: str, field: str) -> float | Along:
         value, varying = reader.along(text, "temperature", field)
@@ -63,11 +63,11 @@ def resolve_time(case: Case, reader: Reader, copies: Mapping[str, Sequence[str]]
 
     of_parts: dict[str, float | Along] = {}
     names = {part.name for part in case.section.parts}
-    for name, text in wishes.of_parts.items():
+    for name, text in wishes.part_temperatures.items():
         if name not in names:
-            reader.fail(f"time.of_parts.{name}", f"there is no part '{name}'", f"name one of: {', '.join(sorted(names))}")
+            reader.fail(f"time.part_temperatures.{name}", f"there is no part '{name}'", f"name one of: {', '.join(sorted(names))}")
             continue
-        value = temperature(text, f"time.of_parts.{name}")
+        value = temperature(text, f"time.part_temperatures.{name}")
         for copy in copies.get(name, (name,)):
             of_parts[copy] = value
     first = temperature(wishes.temperature, "time.temperature") if wishes.temperature.strip() else None

@@ -12,8 +12,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Literal
 
+from wattikos_core.boundaries import Condition, Inlet, Periodic, Wall
 from wattikos_core.case import Case, ResolvedCase, ResolvedCondition, ResolvedPart
-from wattikos_core.case.document import Condition, Inlet, Periodic, Wall
 from wattikos_core.quantities import names_in
 from wattikos_core.quantities.values import show
 
@@ -133,7 +133,7 @@ def _standing(resolved: ResolvedCase) -> Iterable[Standing]:
         )
         if {first, second} <= present and resistance > 0.0:
             words = f"the resistance between {first} and {second} ({show(resistance, 'contact_resistance')})"
-            entered = Entry("contact_resistance", resistance, inputs_of(case, contact.resistance or contact.gap))
+            entered = Entry("contact_resistance", resistance, inputs_of(case, contact.resistance or contact.thickness))
             yield Standing("contact", pair(first, second), words, (entered,))
     for condition in resolved.conditions:
         if resolved.condition(condition.boundary) is condition or condition.type == "periodic":
@@ -168,7 +168,7 @@ def _in_part(case: Case, part: ResolvedPart) -> Iterable[Standing]:
     own = case.materials.get(document.material)
     if own is not None and own.conductivity_y.strip():
         yield Standing("orthotropy", part.origin, f"the conductivity of {part.origin} that differs by direction")
-    if part.turning:
+    if part.angular_velocity:
         yield Standing("motion", part.origin, f"the turning of {part.origin}")
 
 
@@ -197,11 +197,13 @@ def _of_wall(case: Case, document: Wall, condition: ResolvedCondition) -> Iterab
         words = {"temperature": "the temperature held", "heat_flux": "the heat flux", "heat_rate": "the heat rate"}[condition.type]
         kind = {"temperature": "temperature", "heat_flux": "heat_flux", "heat_rate": "power"}[condition.type]
         if condition.type == "temperature" or condition.amount or "amount" in condition.along:
-            yield Standing("outside", place, f"{words} at '{place}'", (entered(kind, document.value, condition.amount),))
+            yield Standing(
+                "outside", place, f"{words} at '{place}'", (entered(kind, getattr(document, condition.type), condition.amount),)
+            )
     if condition.type == "surroundings" and condition.amount > 0.0:
         entries = (
-            entered("heat_transfer_coefficient", document.value, condition.amount),
-            entered("temperature", document.ambient, condition.ambient),
+            entered("heat_transfer_coefficient", document.heat_transfer_coefficient, condition.amount),
+            entered("temperature", document.ambient_temperature, condition.ambient),
         )
         yield Standing("outside", place, f"the convection outside '{place}'", entries)
     if condition.type == "surroundings" and condition.emissivity > 0.0:

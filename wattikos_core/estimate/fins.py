@@ -94,11 +94,16 @@ class _Fins:
     def efficiency(self, conductivity: float) -> float:
         """Efficiency at a conductivity, W/m/K."""
         if self.kind == "straight":
-            return straight_fin_efficiency(self.h, conductivity, self.thickness, self.height)
-        if self.kind == "pin":
-            return pin_fin_efficiency(self.h, conductivity, self.thickness, self.height)
-        annular = annular_fin_efficiency if self.kind == "annular" else hyperbolic_annular_fin_efficiency
-        return annular(self.h, conductivity, self.thickness, self.inner, self.inner + self.height)
+            found = straight_fin_efficiency(self.h, conductivity, self.thickness, self.height)
+        elif self.kind == "pin":
+            found = pin_fin_efficiency(self.h, conductivity, self.thickness, self.height)
+        else:
+            annular = annular_fin_efficiency if self.kind == "annular" else hyperbolic_annular_fin_efficiency
+            found = annular(self.h, conductivity, self.thickness, self.inner, self.inner + self.height)
+        if not math.isfinite(found):
+            what = f"a fin {self.thickness:g} m thick and {self.height:g} m high has no efficiency that could be computed"
+            raise CaseError(InputProblem("estimate.thickness", what, "give the thickness and height of a fin"))
+        return found
 
 
 def finned_base(bound: Bound, roles: Fins) -> dict[str, HandValue]:

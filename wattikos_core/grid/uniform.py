@@ -21,7 +21,7 @@ def uniform_directions(resolved: ResolvedCase, section: PaintedSection) -> tuple
     tensor = section.tensor
     if tensor is None or (tensor.label < 0).any() or resolved.gravity != (0.0, 0.0) or resolved.module is not None:
         return False, False
-    if any(c.type in _PUSHED or c.moves for c in resolved.conditions) or any(p.turning for p in resolved.bodies):
+    if any(c.type in _PUSHED or c.moves for c in resolved.conditions) or any(p.angular_velocity for p in resolved.bodies):
         return False, False
     if resolved.local_sizes or any(isinstance(t, Along) and t.in_place for t in _beginnings(resolved)):
         return False, False

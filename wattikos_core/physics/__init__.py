@@ -1,7 +1,7 @@
 """Finite-volume terms and models on the face-based grid."""
 
+from wattikos_core.boundaries import FaceCondition as Condition
 from wattikos_core.physics.balances import coefficients_of, compact_blocks, evaluate, flow_of, point_of, properties_of
-from wattikos_core.physics.conditions import Condition
 from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.modules import Module, bulk_temperatures, held_at
 from wattikos_core.physics.problem import Problem, beginning_at, build_problem, problem_at, problem_of

@@ -10,22 +10,51 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from wattikos_core.boundaries.face_kinds import (
+    AS_IT_COMES,
+    FLOW,
+    FLUX_GIVEN,
+    INLET,
+    INTERFACE,
+    OUTLET,
+    SOLID,
+    STATIC_PRESSURE,
+    SYMMETRY,
+    TEMPERATURE_GIVEN,
+    TOTAL_PRESSURE,
+    WALL,
+)
 from wattikos_core.grid import Grid
+
+__all__ = [
+    "AS_IT_COMES",
+    "FLOW",
+    "FLUX_GIVEN",
+    "INLET",
+    "INTERFACE",
+    "OUTLET",
+    "SOLID",
+    "STATIC_PRESSURE",
+    "SYMMETRY",
+    "TEMPERATURE_GIVEN",
+    "TOTAL_PRESSURE",
+    "WALL",
+    "Array",
+    "Faces",
+    "FlowWeights",
+    "Given",
+    "HeatWeights",
+    "Index",
+    "build_faces",
+    "build_weights",
+    "nothing_given",
+]
 
 Array = NDArray[np.float64]
 Index = NDArray[np.int64]
 
-# Kinds of faces. Internal ones first; what lies between different regions with a solid on either side is an interface.
-FLOW, SOLID, INTERFACE, WALL, INLET, OUTLET, SYMMETRY = range(7)
-# Thermal kinds of outer faces.
-FLUX_GIVEN, TEMPERATURE_GIVEN = range(2)
-# What an outlet feeds when fluid comes in there: what it finds, or fluid at a static or a total pressure.
-AS_IT_COMES, STATIC_PRESSURE, TOTAL_PRESSURE = range(3)
-
 # The foot of a centre is at least this share of the way between centres from the face.
 _LEAST_DISTANCE = 0.05
-# Determinants above this share of the mean eigenvalue to their order are those of matrices that can be inverted.
-_WELL_CONDITIONED = 1e-4
 # Shifts below this share of the distance are round-off of the geometry.
 _NO_SHIFT = 1e-9
 
@@ -292,21 +321,10 @@ def _least_squares(grid: Grid, offset_owner: Array, offset_neighbour: Array) -> 
         for i in range(d):
             for j in range(d):
                 matrix[:, i, j] += np.bincount(cells[used], (weight * offset[:, i] * offset[:, j])[used], grid.n_cells)
-    inverse = _pseudo_inverse(matrix)
+    inverse = np.linalg.pinv(matrix, rcond=1e-10, hermitian=True)
     result = []
     for cells, offset, weight in zip((grid.owner, grid.neighbour), (offset_owner, offset_neighbour), by_distance, strict=True):
         w = np.einsum("nij,nj->ni", inverse[np.maximum(cells, 0)], offset * weight[:, None])
         w[cells < 0] = 0.0
         result.append(np.ascontiguousarray(w))
     return result[0], result[1]
-
-
-def _pseudo_inverse(matrix: Array) -> Array:
-    """Pseudo-inverses of symmetric matrices, shape (n, d, d); plain ones, which are quicker, where they exist beyond doubt."""
-    d = matrix.shape[1]
-    size = np.trace(matrix, axis1=1, axis2=2) / d
-    plain = np.linalg.det(matrix) > _WELL_CONDITIONED * size**d
-    inverse = np.empty_like(matrix)
-    inverse[plain] = np.linalg.inv(matrix[plain])
-    inverse[~plain] = np.linalg.pinv(matrix[~plain], rcond=1e-10, hermitian=True)
-    return inverse

@@ -8,19 +8,18 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from wattikos_core.boundaries import BOUNDARY_KINDS, FaceCondition, Giving
 from wattikos_core.case import ResolvedCase
 from wattikos_core.grid import Grid, join_ends
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics.cells import Cells
-from wattikos_core.physics.conditions import Condition, conditions_of, rotating_parts, sources_of
+from wattikos_core.physics.conditions import conditions_of, rotating_parts, sources_of
 from wattikos_core.physics.faces import (
     FLOW,
     INLET,
     INTERFACE,
     OUTLET,
     SOLID,
-    SYMMETRY,
-    TEMPERATURE_GIVEN,
     Array,
     Faces,
     FlowWeights,
@@ -33,7 +32,6 @@ from wattikos_core.physics.faces import (
 )
 from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.modules import Module, held_at, module_of
-from wattikos_core.physics.profiles import developed_profile
 from wattikos_core.physics.properties import Gases, Tables
 from wattikos_core.physics.scales import Scales, Totals, bodies, scales_and_bounds, temperature_range
 from wattikos_core.physics.state import Periodicity
@@ -77,7 +75,7 @@ class Problem:
     terms: tuple[Term, ...]
     pins: Index
     materials: tuple[PropertyTable, ...]
-    conditions: Mapping[str, Condition]
+    conditions: Mapping[str, FaceCondition]
     scales: Scales
     body: Index
     heat_body: Index
@@ -198,7 +196,7 @@ def beginning_at(problem: Problem, temperature: Array) -> Problem:
 def build_problem(
     grid: Grid,
     materials: Sequence[PropertyTable],
-    conditions: Mapping[str, Condition],
+    conditions: Mapping[str, FaceCondition],
     *,
     source: Array | None = None,
     contacts: Mapping[str, float] | None = None,
@@ -327,66 +325,21 @@ def _turn(grid: Grid, rotating: Mapping[str, tuple[float, Array]], given: Given,
 
 
 def _give(
-    grid: Grid, materials: Sequence[PropertyTable], conditions: Mapping[str, Condition], fluid: NDArray[np.bool_], given: Given
+    grid: Grid,
+    materials: Sequence[PropertyTable],
+    conditions: Mapping[str, FaceCondition],
+    fluid: NDArray[np.bool_],
+    given: Given,
 ) -> Totals:
     """Write what conditions give into the arrays of `given`."""
     totals = Totals.none(grid.n_faces)
-    area = np.linalg.norm(grid.area, axis=1)
+    area, wet = np.linalg.norm(grid.area, axis=1), fluid[grid.region]
     for name, condition in conditions.items():
         group = grid.groups.get(name)
-        if group is None:
-            continue
-        table = materials[grid.region[grid.owner[group[0]]]]
-        if condition.kind == "symmetry":
-            given.kind[group] = SYMMETRY
-        elif condition.kind == "outlet":
-            given.kind[group] = OUTLET
-            given.pressure[group], given.fed[group] = condition.pressure, condition.fed
-            given.outlet[group] = group[0]
-            if condition.temperature is not None:
-                given.temperature[group] = condition.temperature
-        elif condition.kind == "inlet":
-            assert condition.temperature is not None
-            given.kind[group] = INLET
-            entering = float(np.mean(condition.temperature))
-            density = float(table.density(entering))
-            if condition.profile is not None:
-                given.mass_flow[group] = -condition.profile * table.density(condition.temperature) * area[group]
-                total = -float(given.mass_flow[group].sum())
-                share = -given.mass_flow[group] / total
-            else:
-                if condition.mass_flow is not None:
-                    total = condition.mass_flow
-                else:
-                    assert condition.mean_velocity is not None
-                    total = condition.mean_velocity * density * float(area[group].sum())
-                share = _inlet_shares(grid, group, condition.developed, conditions, fluid[grid.region])
-                given.mass_flow[group] = -total * share
-            normal = grid.area[group] / area[group][:, None]
-            given.velocity[group] = (given.mass_flow[group] / (density * area[group]))[:, None] * normal
-            given.angular_velocity[group] = condition.angular_velocity
-            totals.inflow[group] = total * share
-            totals.capacity[group] = total * share * float(table.specific_heat(entering))
-            totals.speed[group] = total / (density * float(area[group].sum()))
-        else:
-            given.velocity[group] = condition.velocity
-            given.angular_velocity[group] = condition.angular_velocity
-            turning = abs(condition.angular_velocity) * grid.face_centre[group][:, 1] if grid.axisymmetric else 0.0
-            totals.speed[group] = np.maximum(np.linalg.norm(given.velocity[group], axis=1), turning)
-            flux = condition.heat_flux + condition.heat_rate / float(area[group].sum())
-            given.heat_flux[group] = flux
-            given.coefficient[group], given.ambient[group] = condition.coefficient, condition.ambient
-            given.emissivity[group], given.surroundings[group] = condition.emissivity, condition.surroundings
-            given.contact[group] = condition.coating
-            for t, there in ((condition.ambient, condition.coefficient), (condition.surroundings, condition.emissivity)):
-                if np.any(there):
-                    totals.temperature(group, t, t)
-            totals.heat[group] = flux * area[group]
-        if condition.temperature is not None:
-            if condition.kind != "outlet":
-                given.thermal[group] = TEMPERATURE_GIVEN
-            given.temperature[group] = condition.temperature
-            totals.temperature(group, condition.temperature, condition.temperature)
+        if group is not None:
+            table = materials[grid.region[grid.owner[group[0]]]]
+            giving = Giving(grid, group, area[group], table, conditions, wet, given, totals)
+            BOUNDARY_KINDS[condition.kind].give(condition, giving)
     return totals
 
 
@@ -406,39 +359,6 @@ def _moves(faces: Faces, given: Given, body: Index, physics: FlowPhysics, module
     beyond = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)
     moved = set(body[faces.owner[pushes]].tolist()) | set(body[beyond[pushes]].tolist())
     return np.isin(body, [number for number in moved if number >= 0])
-
-
-def _inlet_shares(
-    grid: Grid, group: Index, developed: bool, conditions: Mapping[str, Condition], fluid: NDArray[np.bool_]
-) -> Array:
-    """Which share of an inlet's mass flow enters through each of its faces; they add up to one."""
-    area = np.linalg.norm(grid.area[group], axis=1)
-    if not developed:
-        return np.asarray(area / area.sum())
-    ends = grid.nodes[grid.edges[group]]
-    extent = np.ptp(ends.reshape(-1, 2), axis=0)
-    axis = int(extent[1] >= extent[0])
-    start, end = ends[:, 0, axis], ends[:, 1, axis]
-    low, high = float(np.minimum(start, end).min()), float(np.maximum(start, end).max())
-    walls = [_is_wall(grid, group, axis, at, conditions, fluid) for at in (low, high)]
-    profile = developed_profile(start, end, walls[0], walls[1], grid.axisymmetric and axis == 1)
-    return np.asarray(profile * area / (profile * area).sum())
-
-
-def _is_wall(grid: Grid, group: Index, axis: int, at: float, conditions: Mapping[str, Condition], fluid: NDArray[np.bool_]) -> bool:
-    """Whether the boundary or interface that ends an inlet at coordinate `at` is a wall."""
-    ends = grid.nodes[grid.edges[group]][:, :, axis]
-    tip = np.unique(grid.edges[group][np.abs(ends - at) < 1e-9 * max(np.ptp(ends), 1e-30)])
-    touching = np.nonzero(np.isin(grid.edges, tip).any(axis=1))[0]
-    cells = set(grid.owner[group].tolist())
-    for face in np.setdiff1d(touching, group):
-        a, b = int(grid.owner[face]), int(grid.neighbour[face])
-        if not ({a, b} & cells) or (b >= 0 and fluid[a] and fluid[b]):
-            continue
-        name = next((name for name, faces in grid.groups.items() if face in faces), "")
-        condition = conditions.get(name)
-        return condition is None or condition.kind == "wall"
-    return False
 
 
 def _bodies(faces: Faces, fluid: NDArray[np.bool_]) -> Index:

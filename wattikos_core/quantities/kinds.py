@@ -51,7 +51,7 @@ _KINDS = (
     Kind("ratio", "ratio", "", "", ("", "percent")),
     Kind("time", "time", "s", "s", ("s", "min", "h", "day")),
     Kind("acceleration", "acceleration", "m/s^2", "m/s^2", ("m/s^2",)),
-    Kind("turning", "rate of turning", "rad/s", "rpm", ("rpm", "rad/s")),
+    Kind("angular_velocity", "angular velocity", "rad/s", "rpm", ("rpm", "rad/s")),
     Kind("torque", "torque", "N*m", "N*m", ("N*m", "mN*m")),
     Kind("energy", "energy", "J", "kJ", ("J", "kJ", "MJ", "kWh")),
     Kind("specific_energy", "heat per mass", "J/kg", "kJ/kg", ("J/kg", "kJ/kg")),

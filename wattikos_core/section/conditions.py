@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from difflib import get_close_matches
 
+from wattikos_core.boundaries import BOUNDARY_KINDS
 from wattikos_core.case import ResolvedCase
 from wattikos_core.case.shapes import SHAPE_SIDES
 from wattikos_core.errors import CaseError, InputProblem
@@ -27,17 +28,16 @@ def on_axis(resolved: ResolvedCase, boundary: Boundary) -> bool:
 
 def symmetry_planes(resolved: ResolvedCase, section: PaintedSection) -> list[str]:
     """Boundaries without a layer along them, towards which a grid need not become thinner."""
-    kinds = ("symmetry", "periodic")
-    return [name for name in section.boundaries if (c := resolved.condition(name)) is not None and c.type in kinds]
+    given = ((name, resolved.condition(name)) for name in section.boundaries)
+    return [name for name, c in given if c is not None and BOUNDARY_KINDS[c.kind].mirrors]
 
 
 def without_layers(resolved: ResolvedCase, section: PaintedSection) -> list[str]:
     """Boundaries that no layer of cells need lie along: inlets, outlets, symmetry planes, and the axis."""
-    open_kinds = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "outlet", "symmetry", "periodic")
     chosen = []
     for name, boundary in section.boundaries.items():
         condition = resolved.condition(name)
-        if condition is not None and condition.type in open_kinds:
+        if condition is not None and not BOUNDARY_KINDS[condition.kind].layers:
             chosen.append(name)
         elif boundary.interface and all(section.fluid[section.names.index(p)] for p in boundary.parts):
             if name not in resolved.contacts:
@@ -90,15 +90,13 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
             problems.append(InputProblem(field, f"'{condition.boundary}' has two conditions", remedy))
             continue
         given[condition.boundary] = condition.field
-        part = boundary.parts[0]
-        fluid = section.fluid[section.names.index(part)]
-        if (condition.type.startswith("inlet") or condition.type == "outlet") and not fluid:
-            problems.append(
-                InputProblem(field, f"'{condition.boundary}' belongs to a solid", "put inlets and outlets on a fluid part")
-            )
-        elif condition.type == "outlet":
+        part, kind = boundary.parts[0], BOUNDARY_KINDS[condition.kind]
+        wrong = kind.check(condition, section.fluid[section.names.index(part)])
+        if wrong is not None:
+            problems.append(wrong)
+        elif kind.leaves:
             outflow.add(part)
-        elif condition.type.startswith("inlet"):
+        elif kind.enters:
             inflow[part] = field
     reach = _connected_fluids(resolved, section)
     for part, field in inflow.items():

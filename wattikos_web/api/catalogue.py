@@ -7,6 +7,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router
 
+from wattikos_core.boundaries import BOUNDARY_KINDS
 from wattikos_core.case import STARTERS, json_schema
 from wattikos_core.materials import CATALOGUE
 from wattikos_core.quantities import KINDS, from_si, to_si, unit_label
@@ -27,7 +28,12 @@ def catalogue(request: HttpRequest) -> dict[str, Any]:
         {"name": k.name, "label": k.label, "unit": k.unit, "units": [_unit(u, k.name) for u in k.units]} for k in KINDS.values()
     ]
     starters = [{"key": s.key, "label": s.label, "summary": s.summary} for s in STARTERS.values()]
-    return {"kinds": kinds, "materials": list(CATALOGUE.values()), "starters": starters}
+    return {
+        "kinds": kinds,
+        "materials": list(CATALOGUE.values()),
+        "starters": starters,
+        "boundaries": [{"form": kind.form(), "defaults": kind.defaults()} for kind in BOUNDARY_KINDS.values()],
+    }
 
 
 @router.get("/schema", response=dict[str, Any])

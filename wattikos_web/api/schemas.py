@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 from ninja import Schema
 
+from wattikos_core.boundaries.forms import Form
 from wattikos_core.case import Case
 from wattikos_core.case.shapes import Outline
 
@@ -75,12 +76,20 @@ class StarterOut(Schema):
     summary: str
 
 
+class BoundaryKindOut(Schema):
+    """A kind of boundary: its form, and what a fresh condition of it holds."""
+
+    form: Form
+    defaults: dict[str, Any]
+
+
 class CatalogueOut(Schema):
     """All that is the same for every case."""
 
     kinds: list[KindOut]
     materials: list[MaterialOut]
     starters: list[StarterOut]
+    boundaries: list[BoundaryKindOut]
 
 
 class RingsOut(Schema):

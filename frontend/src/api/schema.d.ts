@@ -577,6 +577,17 @@ export interface components {
             password: string;
         };
         /**
+         * BoundaryKindOut
+         * @description A kind of boundary: its form, and what a fresh condition of it holds.
+         */
+        BoundaryKindOut: {
+            form: components["schemas"]["Form"];
+            /** Defaults */
+            defaults: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * CatalogueOut
          * @description All that is the same for every case.
          */
@@ -587,6 +598,87 @@ export interface components {
             materials: components["schemas"]["MaterialOut"][];
             /** Starters */
             starters: components["schemas"]["StarterOut"][];
+            /** Boundaries */
+            boundaries: components["schemas"]["BoundaryKindOut"][];
+        };
+        /**
+         * Field
+         * @description One row of a form: an entry for a quantity, a choice, a layer with its material, or a hint in words.
+         *
+         *     Attributes:
+         *         shown: it stands there where all of this holds.
+         *         fluid_only: it makes sense on fluids alone.
+         *         field: of the condition; `material` the field beside it that names a layer's material.
+         */
+        Field: {
+            /**
+             * Control
+             * @enum {string}
+             */
+            control: "entry" | "choice" | "layer" | "hint" | "turn_round";
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Placeholder
+             * @default
+             */
+            placeholder: string;
+            /**
+             * Shown
+             * @default {}
+             */
+            shown: {
+                [key: string]: string[];
+            };
+            /**
+             * Fluid Only
+             * @default false
+             */
+            fluid_only: boolean;
+            /**
+             * Options
+             * @default []
+             */
+            options: components["schemas"]["Option"][];
+            /**
+             * Material
+             * @default
+             */
+            material: string;
+        };
+        /**
+         * Form
+         * @description A kind of boundary on the desk.
+         *
+         *     Attributes:
+         *         options: ways to choose it among all conditions, each with what a fresh one holds.
+         *         stands_on: any outer boundary, those of fluids, or the two ends of a module.
+         */
+        Form: {
+            /** Type */
+            type: string;
+            /**
+             * Stands On
+             * @enum {string}
+             */
+            stands_on: "any" | "fluid" | "ends";
+            /** Options */
+            options: components["schemas"]["Option"][];
+            /** Fields */
+            fields: components["schemas"]["Field"][];
         };
         /**
          * KindOut
@@ -617,6 +709,38 @@ export interface components {
             family: string;
             /** Source */
             source: string;
+        };
+        /**
+         * Option
+         * @description One of several ways, chosen where all of `when` holds; `gives` is written when it is chosen.
+         *
+         *     Attributes:
+         *         flat_only: whether it makes sense in flat sections alone.
+         */
+        Option: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
+            /**
+             * When
+             * @default {}
+             */
+            when: {
+                [key: string]: string[];
+            };
+            /**
+             * Gives
+             * @default {}
+             */
+            gives: {
+                [key: string]: string;
+            };
+            /**
+             * Flat Only
+             * @default false
+             */
+            flat_only: boolean;
         };
         /**
          * StarterOut
@@ -908,10 +1032,10 @@ export interface components {
         Case: {
             /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version: 2;
+            version: 3;
             /** Title */
             title: string;
             /**
@@ -951,9 +1075,9 @@ export interface components {
              *       "gravity_x": "",
              *       "gravity_y": "",
              *       "density": "in_weight",
-             *       "reference": "",
+             *       "reference_temperature": "",
              *       "friction_heat": false,
-             *       "mush": "",
+             *       "mush_constant": "",
              *       "age": false,
              *       "age_diffusivity": "",
              *       "age_limit": "",
@@ -966,14 +1090,14 @@ export interface components {
              *       "end": "1 min",
              *       "every": "",
              *       "frames": [],
-             *       "step": "",
-             *       "largest": "",
+             *       "first_step": "",
+             *       "largest_step": "",
              *       "fixed": false,
              *       "accuracy": 0.0002,
              *       "order": 2,
              *       "begin": "given",
              *       "temperature": "",
-             *       "of_parts": {}
+             *       "part_temperatures": {}
              *     }
              */
             time: components["schemas"]["TimeWishes"];
@@ -1152,10 +1276,10 @@ export interface components {
              */
             resistance: string;
             /**
-             * Gap
+             * Thickness
              * @default
              */
-            gap: string;
+            thickness: string;
             /**
              * Material
              * @default
@@ -1521,8 +1645,8 @@ export interface components {
          *         velocity: the mean; or, where it uses the position x, y or a table over it, what enters at each place.
          *         pressure: static or total, as `pressure_is` says; the flow follows from it.
          *         temperature: of what enters; may vary with the position. May be left out where nothing in the case has a temperature or
-         *             gives heat: then flow alone is solved, with properties at `physics.reference`, or 20 °C.
-         *         turning: rate at which what enters turns about the axis of an axisymmetric section.
+         *             gives heat: then flow alone is solved, with properties at `physics.reference_temperature`, or 20 °C.
+         *         angular_velocity: of what enters, about the axis of an axisymmetric section.
          */
         Inlet: {
             /** Boundaries */
@@ -1559,10 +1683,10 @@ export interface components {
              */
             pressure_is: "static" | "total";
             /**
-             * Turning
+             * Angular Velocity
              * @default
              */
-            turning: string;
+            angular_velocity: string;
             /**
              * Temperature
              * @default
@@ -1887,7 +2011,7 @@ export interface components {
          *         angle: turned anticlockwise about the shape's own (x, y), after `mirror`.
          *         mirror: flipped left to right, or upside down, about the same point.
          *         repeat: copies of it.
-         *         turning: a solid part turns at this rate about the axis of the section, or its own centre in a flat one.
+         *         angular_velocity: at which a solid part turns about the axis of the section, or its own centre in a flat one.
          */
         Part: {
             /** Name */
@@ -1919,10 +2043,10 @@ export interface components {
             mirror: "" | "left_right" | "upside_down";
             repeat?: components["schemas"]["Repeat"] | null;
             /**
-             * Turning
+             * Angular Velocity
              * @default
              */
-            turning: string;
+            angular_velocity: string;
         };
         /**
          * Periodic
@@ -1989,9 +2113,9 @@ export interface components {
          *         regime: steady, or in time (see `TimeWishes`).
          *         gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
          *         density: whether it varies in the weight alone (Boussinesq), or in all balances (gases, slow compared with sound).
-         *         reference: temperature whose density weight is counted against; what enters, or the middle of those given, when empty.
+         *         reference_temperature: whose density weight is counted against; what enters, or the middle of those given, when empty.
          *         friction_heat: whether friction heats the fluid.
-         *         mush: resistance of the mush between solid and liquid; a customary value when empty.
+         *         mush_constant: of the momentum sink between solid and liquid; a customary value when empty.
          *         age: whether the mean age of fluid is wanted: how long ago it entered.
          *         age_diffusivity: by which ages mix, none when empty; `age_limit`: a time that fluid is to stay at least, none when empty.
          *         rayleigh_length: what Rayleigh numbers are on: the gap between the surfaces that give heat and take it, or the height.
@@ -2032,20 +2156,20 @@ export interface components {
              */
             density: "in_weight" | "varying";
             /**
-             * Reference
+             * Reference Temperature
              * @default
              */
-            reference: string;
+            reference_temperature: string;
             /**
              * Friction Heat
              * @default false
              */
             friction_heat: boolean;
             /**
-             * Mush
+             * Mush Constant
              * @default
              */
-            mush: string;
+            mush_constant: string;
             /**
              * Age
              * @default false
@@ -2342,13 +2466,13 @@ export interface components {
          *     Attributes:
          *         end: when it ends.
          *         every, frames: frames are kept at this interval, and at these times; fifty of them when both are empty.
-         *         step: the first step, or each one with `fixed`; found from the case when empty.
-         *         largest: no step is longer.
+         *         first_step: the length of it, or of each one with `fixed`; found from the case when empty.
+         *         largest_step: no step is longer.
          *         accuracy: error of a step as a share of the temperatures and velocities given; what `fixed` steps do not watch.
          *         order: of the scheme in time.
          *         begin: at the temperatures given, or with the fields of the case's last run.
          *         temperature: at the beginning, everywhere; may use x and y. The middle of those given when empty.
-         *         of_parts: other temperatures at the beginning, by part.
+         *         part_temperatures: other temperatures at the beginning, by part.
          */
         TimeWishes: {
             /**
@@ -2367,15 +2491,15 @@ export interface components {
              */
             frames: string[];
             /**
-             * Step
+             * First Step
              * @default
              */
-            step: string;
+            first_step: string;
             /**
-             * Largest
+             * Largest Step
              * @default
              */
-            largest: string;
+            largest_step: string;
             /**
              * Fixed
              * @default false
@@ -2404,10 +2528,10 @@ export interface components {
              */
             temperature: string;
             /**
-             * Of Parts
+             * Part Temperatures
              * @default {}
              */
-            of_parts: {
+            part_temperatures: {
                 [key: string]: string;
             };
         };
@@ -2416,13 +2540,13 @@ export interface components {
          * @description A wall and what it gives or takes. Values may vary: expressions may use the position x, y and the time.
          *
          *     Attributes:
+         *         temperature, heat_flux, heat_rate: the one that `thermal` names; flux and rate into the section.
+         *         heat_transfer_coefficient, ambient_temperature: of the fluid outside, for convection.
+         *         emissivity, surroundings_temperature: of the wall, and the temperature it radiates to.
+         *         coating_thickness, coating_material: of a wall or coating outside the section, not gridded.
          *         slide_x, slide_y: velocity of a wall that slides along itself.
-         *         turning: rate of turning about the axis of an axisymmetric section, or (anticlockwise) about the `centre` of a
-         *             flat one: x and y, the middle of the boundary when empty.
-         *         value: the temperature, the heat flux or the heat rate into the section, or the heat transfer coefficient.
-         *         ambient: temperature of the fluid outside, for convection.
-         *         emissivity, surroundings: of the wall, and the temperature it radiates to.
-         *         coating, coating_material: thickness and material of a wall or coating outside the section, not gridded.
+         *         angular_velocity: about the axis of an axisymmetric section, or (anticlockwise) about the `centre` of a flat one: x and y,
+         *             the middle of the boundary when empty.
          */
         Wall: {
             /** Boundaries */
@@ -2444,30 +2568,45 @@ export interface components {
              */
             thermal: "adiabatic" | "temperature" | "heat_flux" | "heat_rate" | "convection" | "radiation" | "convection_radiation";
             /**
-             * Value
+             * Temperature
              * @default
              */
-            value: string;
+            temperature: string;
             /**
-             * Ambient
+             * Heat Flux
              * @default
              */
-            ambient: string;
+            heat_flux: string;
+            /**
+             * Heat Rate
+             * @default
+             */
+            heat_rate: string;
+            /**
+             * Heat Transfer Coefficient
+             * @default
+             */
+            heat_transfer_coefficient: string;
+            /**
+             * Ambient Temperature
+             * @default
+             */
+            ambient_temperature: string;
             /**
              * Emissivity
              * @default
              */
             emissivity: string;
             /**
-             * Surroundings
+             * Surroundings Temperature
              * @default
              */
-            surroundings: string;
+            surroundings_temperature: string;
             /**
-             * Coating
+             * Coating Thickness
              * @default
              */
-            coating: string;
+            coating_thickness: string;
             /**
              * Coating Material
              * @default
@@ -2484,10 +2623,10 @@ export interface components {
              */
             slide_y: string;
             /**
-             * Turning
+             * Angular Velocity
              * @default
              */
-            turning: string;
+            angular_velocity: string;
             /**
              * Centre
              * @default []

@@ -101,6 +101,6 @@ export function addPart(document: CaseDocument, shape: Part['shape'], angle = ''
   const taken = new Set(document.section.parts.map((p) => p.name))
   let number = document.section.parts.length + 1
   while (taken.has(`${name} ${number}`)) number++
-  document.section.parts.push({ name: `${name} ${number}`, material: 'stainless_304', present: '1', heat: '', angle, mirror: '', turning: '', shape })
+  document.section.parts.push({ name: `${name} ${number}`, material: 'stainless_304', present: '1', heat: '', angle, mirror: '', angular_velocity: '', shape })
   return document.section.parts.length - 1
 }

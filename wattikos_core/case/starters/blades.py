@@ -14,7 +14,7 @@ VANE = Starter(
     "Cooled vane",
     "A vane section with cooling passages between hot gas and coolant: metal temperatures and the heat to be cooled away.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Turbine vane section",
         "note": (
             "A section of a vane with three passages. Gas outside and coolant inside are films and temperatures; the gas film "
@@ -62,16 +62,16 @@ VANE = Starter(
                 "vane, pressure side",
                 "vane, trailing edge",
                 thermal="convection",
-                value="gas_h*(1 - 0.5*x/chord)",
-                ambient="gas",
+                heat_transfer_coefficient="gas_h*(1 - 0.5*x/chord)",
+                ambient_temperature="gas",
             ),
             wall(
                 "vane, front passage outside",
                 "vane, middle passage outside",
                 "vane, rear passage outside",
                 thermal="convection",
-                value="coolant_h",
-                ambient="coolant",
+                heat_transfer_coefficient="coolant_h",
+                ambient_temperature="coolant",
             ),
         ],
         "grid": {"fineness": 1.0},

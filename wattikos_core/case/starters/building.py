@@ -71,5 +71,5 @@ def periodic(upstream: str, downstream: str, temperature: str, **values: str) ->
 
 
 def wall(*boundaries: str, thermal: str = "adiabatic", **values: str) -> Document:
-    """A condition on walls; adiabatic unless told otherwise."""
+    """A condition on walls, with the fields of a `Wall`; adiabatic unless told otherwise."""
     return {"type": "wall", "boundaries": list(boundaries), "thermal": thermal, **values}

@@ -23,7 +23,7 @@ TUBE = Starter(
     "Tube or bar in cross-flow",
     "A heated bar across a wide slow stream: its h and Nusselt number, drag and lift, and how hot it gets.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Sensor bar in a stream",
         "note": "A bar across a wide stream. The stream is long and wide enough that the bar does not feel its ends.",
         "starter": "cross_flow",
@@ -75,7 +75,7 @@ def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
     repeat: dict[str, Any] = {"pattern": pattern, "columns": "columns", "rows": "rows", "dx": "pitch_x", "dy": "pitch_y"}
     x, y = "upstream", "pitch_y/2"
     document: Document = {
-        "version": 2,
+        "version": 3,
         "title": f"Whey heater bundle, {'staggered' if staggered else 'in line'}",
         "note": (
             "Tubes across a slow stream of whey (taken as water) in a duct, heated from inside by hot water along the tubes: how "
@@ -122,7 +122,7 @@ def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
             inlet("whey, left", "inlet", velocity="velocity"),
             outlet("whey, right"),
             wall("whey, top", "whey, bottom"),
-            wall("tube, inside", thermal="convection", value="inner_h", ambient="heating"),
+            wall("tube, inside", thermal="convection", heat_transfer_coefficient="inner_h", ambient_temperature="heating"),
         ],
         "grid": {"fineness": 1.0},
         "watches": ["whey outlet temperature", "whey heat gained"],
@@ -164,7 +164,7 @@ PIN_CHANNEL = Starter(
     "Pin fins in a stream",
     "Air across heated pins in line, between two planes of symmetry: air and pin temperatures, pressure drop.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Pin fin row",
         "note": (
             "One row of pins of a pin-fin sink, cut across the pins, with the air between two planes of symmetry. Each pin gives "

@@ -11,7 +11,7 @@ CONE_GAP = Starter(
     "Cone gap",
     "A viscous stream through the gap between a turning cone and its heated housing: outlet temperature, torque, friction heat.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Butter-oil cone gap",
         "note": (
             "Oil flows between a cone that turns and a housing held at a temperature outside, half a section about the axis. "
@@ -27,7 +27,7 @@ CONE_GAP = Starter(
             "flow": given("mass_flow", "8 g/s", "flow", "0.5 g/s", "50 g/s"),
             "inlet": temperature("40 °C", "oil inlet temperature"),
             "jacket": temperature("85 °C", "temperature outside the housing"),
-            "speed": given("turning", "300 rpm", "rate of turning of the cone", "0 rpm", "3000 rpm"),
+            "speed": given("angular_velocity", "300 rpm", "angular velocity of the cone", "0 rpm", "3000 rpm"),
         },
         "materials": {
             "butter oil": {
@@ -72,9 +72,9 @@ CONE_GAP = Starter(
         "conditions": [
             inlet("oil, side 4", "inlet", mass_flow="flow", profile="developed"),
             outlet("oil, side 2"),
-            wall("oil, side 1", turning="speed"),
+            wall("oil, side 1", angular_velocity="speed"),
             wall("housing, side 2", "housing, side 4"),
-            wall("housing, side 3", thermal="temperature", value="jacket"),
+            wall("housing, side 3", thermal="temperature", temperature="jacket"),
         ],
         "physics": {"friction_heat": True},
         "grid": {"fineness": 1.0},
@@ -104,7 +104,7 @@ CAVITY = Starter(
     "Closed gap",
     "A closed gap of air or liquid between a warm and a cold plate: heat through it, whether its fluid rests or stirs itself.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Closed gap of a cabinet wall",
         "note": "Without gravity (Solve) the fluid is at rest: right for narrow gaps and small differences of temperature.",
         "starter": "cavity",
@@ -126,8 +126,8 @@ CAVITY = Starter(
             ],
         },
         "conditions": [
-            wall("warm plate, left", thermal="temperature", value="warm"),
-            wall("cold plate, right", thermal="temperature", value="cold"),
+            wall("warm plate, left", thermal="temperature", temperature="warm"),
+            wall("cold plate, right", thermal="temperature", temperature="cold"),
             wall(*(f"{part}, {edge}" for part in ("warm plate", "air", "cold plate") for edge in ("top", "bottom"))),
         ],
         "physics": {"gravity_y": "-9.81 m/s^2"},

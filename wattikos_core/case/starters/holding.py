@@ -9,7 +9,7 @@ HOLDING_TUBE = Starter(
     "Holding tube",
     "A round tube in which a stream is to stay for a time: mean and shortest age, share that leaves too early, heat lost.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Holding tube",
         "note": (
             "A product is held at its temperature in a tube, half a section about the axis. In laminar flow the fastest part, on "
@@ -39,7 +39,7 @@ HOLDING_TUBE = Starter(
             inlet("product, left", "inlet", "developed", mass_flow="flow"),
             outlet("product, right"),
             symmetry("product, bottom"),
-            wall("tube, top", thermal="convection", value="outer_h", ambient="ambient"),
+            wall("tube, top", thermal="convection", heat_transfer_coefficient="outer_h", ambient_temperature="ambient"),
             wall("tube, left", "tube, right"),
         ],
         "grid": {"fineness": 1.0},

@@ -59,7 +59,7 @@ def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
         **({"depth": length("30 mm", "depth", note="of the section: chip, base and cooler are as deep")} if flat else {}),
     }
     document: Document = {
-        "version": 2,
+        "version": 3,
         "title": title,
         "note": _NOTE,
         "starter": key,
@@ -68,10 +68,10 @@ def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
         "section": {"extent": "flat" if flat else "axisymmetric", "depth": "depth" if flat else "1 m", "parts": parts},
         "conditions": [
             symmetry(*middle),
-            wall(wet, thermal="convection", value="film", ambient="coolant"),
+            wall(wet, thermal="convection", heat_transfer_coefficient="film", ambient_temperature="coolant"),
             wall(*free),
         ],
-        "contacts": [{"between": ["base", "cooler"], "gap": "paste", "material": "paste"}],
+        "contacts": [{"between": ["base", "cooler"], "thickness": "paste", "material": "paste"}],
         "grid": {"fineness": 1.5},
         "watches": ["hottest metal"],
         "wanted": [

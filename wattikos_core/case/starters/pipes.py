@@ -9,7 +9,7 @@ FEED_LINE = Starter(
     "Insulated pipe",
     "A stream in a round pipe with wall and insulation, losing heat by convection and radiation: loss, outlet, cladding.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Insulated feed line",
         "note": (
             "A pipe with glycol water in it, half a section about its axis: how much heat is lost, and how warm the cladding gets."
@@ -41,10 +41,10 @@ FEED_LINE = Starter(
             wall(
                 "insulation, top",
                 thermal="convection_radiation",
-                value="outer_h",
-                ambient="ambient",
+                heat_transfer_coefficient="outer_h",
+                ambient_temperature="ambient",
                 emissivity="emissivity",
-                surroundings="ambient",
+                surroundings_temperature="ambient",
             ),
             wall("pipe, left", "pipe, right", "insulation, left", "insulation, right"),
         ],
@@ -65,7 +65,7 @@ DOUBLE_PIPE = Starter(
     "Double pipe",
     "A stream in a pipe and one in the annulus around it, counter- or parallel flow: duty, outlets, effectiveness, length.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Double pipe cooler",
         "note": (
             "Warm water in the inner pipe, cold water in the annulus, half a section about the axis. The outer shell is left out: "
@@ -119,7 +119,7 @@ RINSE_HEATER = Starter(
     "Pipe with a heater rod",
     "A stream along an immersed heater rod with rings on it, in a pipe: outlet temperature, rod temperature, pressure drop.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Rinse-water heater",
         "note": (
             "A heater rod in the middle of a pipe, half a section about the axis. Rings on the rod stir the water and shed heat."

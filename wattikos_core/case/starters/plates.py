@@ -11,7 +11,7 @@ PLATE_PASSAGE = Starter(
     "Plate passage, counterflow",
     "Two streams in counterflow on both sides of a plate: duty, outlet temperatures, effectiveness, plate length.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Plate regenerator passage",
         "note": (
             "Half of a hot passage and half of a cold one with the plate between them, in counterflow: the smallest piece "

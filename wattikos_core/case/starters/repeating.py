@@ -30,7 +30,7 @@ BUNDLE_MODULE = Starter(
     "Tube bundle, two rows that repeat",
     "Deep inside a staggered bundle of many rows: h, pressure drop, and what leaves after all rows, from two half tubes.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Whey bundle module",
         "note": (
             "Two rows of a deep staggered bundle, between the planes through the tubes' middles: what leaves at the right enters "
@@ -73,7 +73,13 @@ BUNDLE_MODULE = Starter(
                 modules="rows/2",
             ),
             symmetry("whey, bottom", "whey, top", "lower tube, below top", "upper tube, above bottom"),
-            wall("lower tube, inside", "upper tube, inside", thermal="convection", value="inner_h", ambient="heating"),
+            wall(
+                "lower tube, inside",
+                "upper tube, inside",
+                thermal="convection",
+                heat_transfer_coefficient="inner_h",
+                ambient_temperature="heating",
+            ),
         ],
         "grid": {"fineness": 1.5},
         "watches": ["whey h", "whey pressure drop"],
@@ -104,7 +110,7 @@ RIBBED_DUCT = Starter(
     "Ribbed duct, one rib that repeats",
     "One rib of a long duct whose wall gives its heat evenly: how much ribs help, what they cost in pressure, how hot they get.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Air heater duct with ribs",
         "note": (
             "One pitch of a long flat duct with ribs on its heated lower wall. The upper wall is insulated. What leaves at the "
@@ -132,7 +138,7 @@ RIBBED_DUCT = Starter(
         },
         "conditions": [
             periodic("air, left", "air, right", "inlet", velocity="velocity", modules="ribs"),
-            wall("air, bottom", "rib, bottom", thermal="heat_flux", value="flux"),
+            wall("air, bottom", "rib, bottom", thermal="heat_flux", heat_flux="flux"),
             wall("air, top"),
         ],
         "grid": {"fineness": 1.5},

@@ -30,7 +30,7 @@ SILO = Starter(
     "Jacketed silo",
     "A vessel heated through its wall: how fast the content warms up while it turns over, and how even it is.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Jacketed cream silo",
         "note": "Half a section about the axis; the silo stands upright along x, so gravity acts against x. Cream values made up.",
         "starter": "silo",
@@ -55,7 +55,7 @@ SILO = Starter(
         "time": {"end": "duration", "temperature": "start"},
         "conditions": [
             wall("content, left", "content, right", "shell, left", "shell, right"),
-            wall("shell, top", thermal="convection", value="film", ambient="jacket"),
+            wall("shell, top", thermal="convection", heat_transfer_coefficient="film", ambient_temperature="jacket"),
         ],
         "grid": {"fineness": 0.67},
         "watches": ["mean temperature of content", "lowest temperature of content", "heat out through shell, top"],
@@ -73,7 +73,7 @@ TANK = Starter(
     "Tank heated from below",
     "A closed tank on a hot plate: plumes form, rise and merge; heat taken up and how evenly, in time.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Hot-water tank",
         "note": "The bottom is held hot, the top is cooled by the room through a film, the sides are insulated.",
         "starter": "tank",
@@ -96,8 +96,8 @@ TANK = Starter(
         # Plumes and moving melts at a thousandth: what a plume does next is not known better than that.
         "time": {"end": "duration", "every": "duration/60", "temperature": "start", "accuracy": 1e-3},
         "conditions": [
-            wall("water, bottom", thermal="temperature", value="hot"),
-            wall("water, top", thermal="convection", value="film", ambient="room"),
+            wall("water, bottom", thermal="temperature", temperature="hot"),
+            wall("water, top", thermal="convection", heat_transfer_coefficient="film", ambient_temperature="room"),
             wall("water, left", "water, right"),
         ],
         "grid": {"fineness": 1.05},
@@ -116,7 +116,7 @@ ICE_BANK = Starter(
     "Ice bank tube",
     "A store around a tube: how fast it freezes or melts, its heat rate, and the outlet temperature over time.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Ice bank tube",
         "note": (
             "Glycol through a tube freezes the water around it, until it enters warm and the store gives its cold back. Half a "
@@ -174,7 +174,7 @@ MELTING_BOX = Starter(
     "Melting enclosure",
     "A box of something that melts, heated from one side: the front, the melt that stirs itself, heat stored, melting time.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Wax panel of a ripening room",
         "note": "A panel filled with a wax that melts near 28 °C takes up the heat of the day through its warm side.",
         "starter": "melting_box",
@@ -194,7 +194,7 @@ MELTING_BOX = Starter(
         "physics": {"regime": "time", **_DOWN},
         "time": {"end": "duration", "temperature": "start", "accuracy": 1e-3},
         "conditions": [
-            wall("wax, left", thermal="temperature", value="warm"),
+            wall("wax, left", thermal="temperature", temperature="warm"),
             wall("wax, right", "wax, top", "wax, bottom"),
         ],
         "grid": {"fineness": 1.5},
@@ -221,7 +221,7 @@ CAPSULE = Starter(
     "Melting capsule",
     "A cylinder across the flow of air or water, filled with something that melts: melting time and heat taken up.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Cold capsule of a delivery box",
         "note": "Half a round capsule; ice in it melts in still air that is a film and a temperature.",
         "starter": "capsule",
@@ -244,7 +244,9 @@ CAPSULE = Starter(
         },
         "physics": {"regime": "time"},
         "time": {"end": "duration", "temperature": "start"},
-        "conditions": [wall("shell, outside", thermal="convection", value="film", ambient="ambient")],
+        "conditions": [
+            wall("shell, outside", thermal="convection", heat_transfer_coefficient="film", ambient_temperature="ambient")
+        ],
         "grid": {"fineness": 1.0},
         "watches": ["liquid fraction of ice", "heat stored in ice"],
         "wanted": [
@@ -260,7 +262,7 @@ DUCT_START = Starter(
     "Duct that starts",
     "A valve opens: flow in a duct grows under a given pressure until friction holds it; how long that takes.",
     {
-        "version": 2,
+        "version": 3,
         "title": "Start of a rinse line",
         "note": "Half of a flat duct between its middle and a wall; a static pressure stands at the inlet from the beginning on.",
         "starter": "duct_start",
@@ -284,7 +286,7 @@ DUCT_START = Starter(
             inlet("water, left", "inlet", pressure="pressure", pressure_is="static"),
             outlet("water, right"),
             symmetry("water, bottom"),
-            wall("water, top", thermal="temperature", value="wall"),
+            wall("water, top", thermal="temperature", temperature="wall"),
         ],
         "grid": {"fineness": 1.0},
         "watches": ["water Reynolds number", "water outlet temperature"],

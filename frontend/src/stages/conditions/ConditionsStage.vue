@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Condition, Schemas } from '../../api/client'
+import type { Condition } from '../../api/client'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import ContactsForm from './ContactsForm.vue'
 import TablesForm from './TablesForm.vue'
-import { copiedCondition, copyCondition, endsOf, giveCondition } from './give'
+import KindForm from './KindForm.vue'
+import { copiedCondition, copyCondition, endsOf, giveCondition, holds } from './give'
 
 /** The conditions: pick one or many boundaries, give the condition once. */
 const theCase = useCase()
@@ -51,86 +52,22 @@ const fluid = computed(() => chosen.value.every((name) => rowOf(name)?.fluid))
 const problems = computed(() => theCase.problems.filter((p) => p.field.startsWith('conditions')))
 const problemAt = (field: string) => (index.value === null ? undefined : theCase.problemOf(`conditions[${index.value}].${field}`))
 
-function wall(given: Partial<Pick<Schemas['Wall'], 'thermal' | 'value' | 'ambient' | 'emissivity' | 'surroundings'>>): Condition {
-  return { type: 'wall', boundaries: ['x'], present: '1', thermal: 'adiabatic', value: '', ambient: '', emissivity: '', surroundings: '', coating: '', coating_material: '', slide_x: '', slide_y: '', turning: '', centre: [], ...given }
-}
-
 const round = computed(() => theCase.document?.section.extent === 'axisymmetric')
-
-/** How what enters is given: one of four ways, each with its field. */
-const enteringLabels: Record<string, string> = { mass_flow: 'Mass flow', velocity: 'Mean velocity', total: 'Total pressure', static: 'Static pressure' }
-const enteringBy = computed(() => {
-  const c = condition.value
-  if (c?.type !== 'inlet') return 'mass_flow'
-  return c.pressure?.trim() ? (c.pressure_is ?? 'total') : c.mass_flow ? 'mass_flow' : 'velocity'
-})
-const enteringField = computed(() => (['total', 'static'].includes(enteringBy.value) ? 'pressure' : enteringBy.value))
-
-function giveEntering(c: Record<string, unknown>, by: string): void {
-  const pressure = by === 'total' || by === 'static'
-  const kept = pressure && c.pressure ? c.pressure : '1 Pa'
-  c.mass_flow = by === 'mass_flow' ? '1 g/s' : ''
-  c.velocity = by === 'velocity' ? '0.1 m/s' : ''
-  c.pressure = pressure ? kept : ''
-  if (pressure) c.pressure_is = by
-}
 
 /** The two ends of a module among the chosen boundaries, if they are. */
 const ends = computed(() => (theCase.sketch ? endsOf(theCase.sketch, chosen.value) : null))
 const module = computed(() => (condition.value?.type === 'periodic' ? condition.value : null))
-const drives: Record<string, [label: string, first: string]> = {
-  mass_flow: ['Mass flow', '1 g/s'],
-  velocity: ['Mean velocity', '0.1 m/s'],
-  pressure_gradient: ['Pressure gradient', '1 Pa/m'],
-}
-const drivenBy = computed(() => Object.keys(drives).find((key) => text(key).trim()) ?? 'velocity')
-
-/** How a wall moves. */
-const slides: [field: string, label: string][] = [
-  ['slide_x', 'Slides along x at'],
-  ['slide_y', 'Slides along y at'],
-]
-const motion = computed(() => {
-  const c = condition.value
-  if (c?.type !== 'wall') return 'rest'
-  return c.turning?.trim() ? 'turns' : c.slide_x?.trim() || c.slide_y?.trim() ? 'slides' : 'rest'
-})
-
-function giveMotion(c: Record<string, unknown>, how: string): void {
-  c.turning = how === 'turns' ? '60 rpm' : ''
-  c.slide_x = how === 'slides' ? '0.1 m/s' : ''
-  c.slide_y = how === 'slides' ? '0 m/s' : ''
-}
-
-/** The values a kind of wall asks for, in order. */
-const wallFields: Record<string, [field: string, label: string][]> = {
-  temperature: [['value', 'Temperature']],
-  heat_flux: [['value', 'Heat flux, inward']],
-  heat_rate: [['value', 'Heat rate, inward']],
-  convection: [['value', 'Coefficient h'], ['ambient', 'Ambient']],
-  radiation: [['emissivity', 'Emissivity'], ['surroundings', 'Surroundings']],
-  convection_radiation: [['value', 'Coefficient h'], ['ambient', 'Ambient'], ['emissivity', 'Emissivity'], ['surroundings', 'Surroundings']],
-}
-
-const fresh: Record<string, () => Condition> = {
-  inlet: () => ({ type: 'inlet', boundaries: ['x'], present: '1', mass_flow: '1 g/s', velocity: '', pressure: '', pressure_is: 'total', turning: '', temperature: '20 degC', profile: 'uniform' }),
-  outlet: () => ({ type: 'outlet', boundaries: ['x'], present: '1', pressure: '0 Pa' }),
-  symmetry: () => ({ type: 'symmetry', boundaries: ['x'], present: '1' }),
-  periodic: () => ({ type: 'periodic', boundaries: ends.value![0], downstream: ends.value![1], present: '1', mass_flow: '', velocity: '0.1 m/s', pressure_gradient: '', temperature: '20 degC', properties_at: '', modules: '1' }),
-  adiabatic: () => wall({}),
-  temperature: () => wall({ thermal: 'temperature', value: '20 °C' }),
-  heat_flux: () => wall({ thermal: 'heat_flux', value: '1 kW/m^2' }),
-  heat_rate: () => wall({ thermal: 'heat_rate', value: '100 W' }),
-  convection: () => wall({ thermal: 'convection', value: '10 W/m^2/K', ambient: '20 °C' }),
-  radiation: () => wall({ thermal: 'radiation', emissivity: '0.9', surroundings: '20 °C' }),
-  convection_radiation: () => wall({ thermal: 'convection_radiation', value: '10 W/m^2/K', ambient: '20 °C', emissivity: '0.9', surroundings: '20 °C' }),
-}
-const solids = computed(() => [...Object.keys(theCase.document?.materials ?? {}).map((key) => ({ key, label: key })), ...(units.catalogue?.materials ?? []).filter((m) => m.state === 'solid')])
-const kindOf = (c: Condition | null) => (c === null ? '' : c.type === 'wall' ? c.thermal : c.type)
+/** All kinds of conditions that the chosen boundaries can have, with what is written when one is chosen. */
+const kinds = computed(() => (units.catalogue?.boundaries ?? []).filter(({ form }) => (form.stands_on === 'any' ? true : form.stands_on === 'fluid' ? fluid.value : ends.value !== null || module.value !== null)))
+const options = computed(() => kinds.value.flatMap(({ form, defaults }) => form.options.map((option) => ({ option, defaults }))))
+const kindOf = (c: Condition | null) => (c === null ? '' : ((units.catalogue?.boundaries ?? []).flatMap(({ form }) => form.options).find((option) => holds(c, option.when ?? {}))?.value ?? ''))
 
 function give(kind: string): void {
-  const make = fresh[kind]
-  if (make) theCase.edit('conditions', (d) => giveCondition(d, chosen.value, make(), index.value))
+  const found = options.value.find(({ option }) => option.value === kind)
+  if (!found) return
+  const at = found.defaults.type === 'periodic' && ends.value ? { boundaries: ends.value[0], downstream: ends.value[1] } : { boundaries: ['x'] }
+  const fresh = { ...at, ...found.defaults, ...found.option.gives } as Condition
+  theCase.edit('conditions', (d) => giveCondition(d, chosen.value, fresh, index.value))
 }
 
 /** Change a value for the chosen boundaries only: others that share the condition keep theirs. */
@@ -172,6 +109,7 @@ function toggle(name: string, event: MouseEvent): void {
   if (event.shiftKey || event.ctrlKey) theCase.picked = theCase.picked.includes(name) ? theCase.picked.filter((n) => n !== name) : [...theCase.picked, name]
   else theCase.picked = [name]
 }
+const form = computed(() => (units.catalogue?.boundaries ?? []).find(({ form }) => form.type === condition.value?.type)?.form)
 const value = (event: Event) => (event.target as HTMLInputElement).value
 const text = (what: string) => String((condition.value as unknown as Record<string, unknown> | null)?.[what] ?? '')
 </script>
@@ -207,92 +145,13 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
         <label for="kind">Condition</label>
         <select id="kind" class="pad-select" :value="kindOf(condition)" @change="give(value($event))">
           <option value="" disabled>{{ mixed ? 'different ones' : 'none: adiabatic wall' }}</option>
-          <option v-if="fluid" value="inlet">inlet</option>
-          <option v-if="fluid" value="outlet">outlet</option>
-          <option value="symmetry">symmetry</option>
-          <option v-if="ends || module" value="periodic">periodic: ends of a module</option>
-          <option value="adiabatic">wall, adiabatic</option>
-          <option value="temperature">wall at a temperature</option>
-          <option value="heat_flux">wall with a heat flux</option>
-          <option value="heat_rate">wall with a heat rate</option>
-          <option value="convection">convection</option>
-          <option value="radiation">radiation</option>
-          <option value="convection_radiation">convection and radiation</option>
+          <option v-for="{ option } in options" :key="option.value" :value="option.value">{{ option.label }}</option>
         </select>
-        <template v-if="condition?.type === 'inlet'">
-          <label for="by">Given by</label>
-          <select id="by" class="pad-select" :value="enteringBy" @change="change('by', (c) => giveEntering(c, value($event)))">
-            <option value="mass_flow">mass flow</option>
-            <option value="velocity">mean velocity</option>
-            <option value="total">total pressure</option>
-            <option value="static">static pressure</option>
-          </select>
-          <label for="amount">{{ enteringLabels[enteringBy] }}</label>
-          <input id="amount" class="pad-input" :class="{ bad: problemAt(enteringField) }" :value="text(enteringField)" @change="change('amount', (c) => (c[enteringField] = value($event)))" />
-          <label for="temperature">Temperature</label>
-          <input id="temperature" class="pad-input" :class="{ bad: problemAt('temperature') }" :value="text('temperature')" @change="change('temperature', (c) => (c.temperature = value($event)))" />
-          <label v-if="!text('pressure')" for="profile">Profile</label>
-          <select v-if="!text('pressure')" id="profile" class="pad-select" :value="text('profile')" @change="change('profile', (c) => (c.profile = value($event)))">
-            <option value="uniform">uniform</option>
-            <option value="developed">fully developed</option>
-          </select>
-        </template>
-        <template v-else-if="module">
-          <label for="drive">Given by</label>
-          <select id="drive" class="pad-select" :value="drivenBy" @change="change('drive', (c) => { for (const key of Object.keys(drives)) c[key] = key === value($event) ? drives[key]![1] : '' })">
-            <option v-for="([label], key) in drives" :key="key" :value="key">{{ label.toLowerCase() }}</option>
-          </select>
-          <label for="driven">{{ drives[drivenBy]![0] }}</label>
-          <input id="driven" class="pad-input" :class="{ bad: problemAt(drivenBy) }" :value="text(drivenBy)" @change="change('driven', (c) => (c[drivenBy] = value($event)))" />
-          <label for="temperature" title="mixed-mean temperature at the upstream end">Enters at</label>
-          <input id="temperature" class="pad-input" :class="{ bad: problemAt('temperature') }" :value="text('temperature')" @change="change('temperature', (c) => (c.temperature = value($event)))" />
-          <label for="properties" title="temperature at which all properties are taken">Properties at</label>
-          <input id="properties" class="pad-input" :class="{ bad: problemAt('properties_at') }" :value="text('properties_at')" placeholder="as it enters" @change="change('properties', (c) => (c.properties_at = value($event)))" />
-          <label for="modules">Modules</label>
-          <span class="row">
-            <input id="modules" class="pad-input" :class="{ bad: problemAt('modules') }" :value="text('modules')" title="how many stand behind each other" @change="change('modules', (c) => (c.modules = value($event)))" />
-            <button class="pad-button quiet small" title="let the stream go the other way" data-test="turn-stream" @click="change('ends', (c) => ([c.boundaries, c.downstream] = [c.downstream, c.boundaries]))">turn round</button>
-          </span>
-        </template>
-        <template v-else-if="condition?.type === 'outlet'">
-          <label for="pressure">Pressure (gauge)</label>
-          <input id="pressure" class="pad-input" :class="{ bad: problemAt('pressure') }" :value="text('pressure')" @change="change('pressure', (c) => (c.pressure = value($event)))" />
-        </template>
-        <template v-for="[field, label] in condition?.type === 'wall' ? (wallFields[condition.thermal] ?? []) : []" v-else :key="field">
-          <label :for="`wall-${field}`">{{ label }}</label>
-          <input :id="`wall-${field}`" class="pad-input" :class="{ bad: problemAt(field) }" :value="text(field)" @change="change(field, (c) => (c[field] = value($event)))" />
-        </template>
-        <template v-if="condition?.type === 'wall' && ['temperature', 'convection', 'radiation', 'convection_radiation'].includes(condition.thermal)">
-          <label for="coating" title="a wall or coating outside, not gridded: its thickness and material">Coating</label>
-          <span class="row">
-            <input id="coating" class="pad-input" :class="{ bad: problemAt('coating') }" :value="text('coating')" placeholder="none: or a thickness, 0.2 mm" @change="change('coating', (c) => { c.coating = value($event); if (!c.coating_material) c.coating_material = 'ptfe' })" />
-            <select v-if="text('coating')" class="pad-select" aria-label="material of the coating" :value="text('coating_material')" @change="change('coating_material', (c) => (c.coating_material = value($event)))">
-              <option v-for="m in solids" :key="m.key" :value="m.key">{{ m.label }}</option>
-            </select>
-          </span>
-        </template>
-        <template v-if="condition?.type === 'wall' && fluid">
-          <label for="motion">Motion</label>
-          <select id="motion" class="pad-select" data-test="motion" :value="motion" @change="change('motion', (c) => giveMotion(c, value($event)))">
-            <option value="rest">at rest</option>
-            <option value="turns">turns</option>
-            <option v-if="!round" value="slides">slides along itself</option>
-          </select>
-          <template v-if="motion === 'turns'">
-            <label for="turning" :title="round ? 'about the axis of the section' : 'anticlockwise, about its middle'">Turns at</label>
-            <input id="turning" class="pad-input" :class="{ bad: problemAt('turning') || problemAt('motion') }" :value="text('turning')" @change="change('turning', (c) => (c.turning = value($event)))" />
-          </template>
-          <template v-for="[field, label] in motion === 'slides' ? slides : []" :key="field">
-            <label :for="field">{{ label }}</label>
-            <input :id="field" class="pad-input" :class="{ bad: problemAt(field) || problemAt('motion') }" :value="text(field)" @change="change(field, (c) => (c[field] = value($event)))" />
-          </template>
-        </template>
+        <KindForm v-if="condition && form" :condition="condition" :form="form" :fluid="fluid" :round="round" :bad="problemAt" @change="change" />
         <template v-if="condition">
           <label for="condition-present" title="not zero: the condition holds; an input can switch it">Present</label>
           <input id="condition-present" class="pad-input" :class="{ bad: problemAt('present') }" :value="text('present')" @change="change('present', (c) => (c.present = value($event) || '1'))" />
         </template>
-        <p v-if="condition?.type === 'inlet' && enteringBy === 'velocity'" class="muted small hint">Velocity and temperature may vary over the inlet: use the place x, y ({{ '6 m/s*y/(1 cm)*(1 - y/(1 cm))' }}) or a table by its name ({{ 'profile(y)' }}). Flow alone needs no temperature.</p>
-        <p v-if="condition?.type === 'wall' && condition.thermal !== 'adiabatic'" class="muted small hint">Values may vary along the boundary: use the place x, y ({{ '20 °C + 5 K*x/(1 m)' }}) or a table by its name ({{ 'profile(x)' }}).</p>
       </div>
     </div>
   </div>

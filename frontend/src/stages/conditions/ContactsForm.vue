@@ -28,11 +28,11 @@ function addContact(name: string): void {
   if (!name) return
   const between = name.split(' | ')
   const thin = kind(between) !== 'contact'
-  theCase.edit('contacts.add', (d) => d.contacts.push({ between, resistance: thin ? '' : '1e-4 m^2*K/W', gap: thin ? '1 mm' : '', material: thin ? 'stainless_304' : '' }))
+  theCase.edit('contacts.add', (d) => d.contacts.push({ between, resistance: thin ? '' : '1e-4 m^2*K/W', thickness: thin ? '1 mm' : '', material: thin ? 'stainless_304' : '' }))
 }
 
 function setBy(index: number, by: string): void {
-  theCase.edit(`contacts[${index}].by`, (d) => Object.assign(d.contacts[index]!, by === 'value' ? { resistance: '1e-4 m^2*K/W', gap: '', material: '' } : { resistance: '', gap: '0.1 mm', material: d.contacts[index]!.material || 'stainless_304' }))
+  theCase.edit(`contacts[${index}].by`, (d) => Object.assign(d.contacts[index]!, by === 'value' ? { resistance: '1e-4 m^2*K/W', thickness: '', material: '' } : { resistance: '', thickness: '0.1 mm', material: d.contacts[index]!.material || 'stainless_304' }))
 }
 </script>
 
@@ -46,12 +46,12 @@ function setBy(index: number, by: string): void {
       <label :for="`contact-${i}`" :title="kind(contact.between)">{{ contact.between.join(' | ') }}</label>
       <span class="row">
         <span class="muted small">{{ kind(contact.between) }}</span>
-        <select class="pad-select" :aria-label="`how the ${kind(contact.between)} is given`" :value="contact.gap || contact.material ? 'layer' : 'value'" @change="setBy(i, value($event))">
+        <select class="pad-select" :aria-label="`how the ${kind(contact.between)} is given`" :value="contact.thickness || contact.material ? 'layer' : 'value'" @change="setBy(i, value($event))">
           <option value="value">as a value</option>
           <option value="layer">as a layer</option>
         </select>
-        <template v-if="contact.gap || contact.material">
-          <input :id="`contact-${i}`" class="pad-input" aria-label="thickness" :class="{ bad: theCase.problemOf(`contacts[${i}].gap`) }" :value="contact.gap" @change="theCase.setText(`contacts[${i}].gap`, value($event))" />
+        <template v-if="contact.thickness || contact.material">
+          <input :id="`contact-${i}`" class="pad-input" aria-label="thickness" :class="{ bad: theCase.problemOf(`contacts[${i}].thickness`) }" :value="contact.thickness" @change="theCase.setText(`contacts[${i}].thickness`, value($event))" />
           <select class="pad-select material" aria-label="material of the layer" :value="contact.material" @change="theCase.setText(`contacts[${i}].material`, value($event))">
             <option v-for="m in solids" :key="m.key" :value="m.key">{{ m.label }}</option>
           </select>

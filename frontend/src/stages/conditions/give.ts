@@ -50,6 +50,15 @@ export function endsOf(sketch: Sketch, chosen: string[]): [upstream: string[], d
   return [ordered.slice(0, ordered.length / 2), ordered.slice(ordered.length / 2)]
 }
 
+/** Whether fields of a condition hold one of the values named for each; `*` stands for anything that is not empty. */
+export function holds(condition: Condition, when: Record<string, string[]>): boolean {
+  const fields = condition as unknown as Record<string, unknown>
+  return Object.entries(when).every(([field, values]) => {
+    const now = String(fields[field] ?? '').trim()
+    return values.includes(now) || (now !== '' && values.includes('*'))
+  })
+}
+
 const mean = (points: number[][], k: number) => points.reduce((sum, p) => sum + p[k]!, 0) / points.length
 
 const KEPT = 'wattikos.condition'

@@ -19,8 +19,8 @@ export function renamePart(document: CaseDocument, index: number, name: string):
     condition.boundaries = condition.boundaries.map(follow)
     if (condition.type === 'periodic') condition.downstream = condition.downstream.map(follow)
   }
-  const beginnings = document.time?.of_parts ?? {}
-  if (before in beginnings) document.time!.of_parts = Object.fromEntries(Object.entries(beginnings).map(([part, at]) => [part === before ? name : part, at]))
+  const beginnings = document.time?.part_temperatures ?? {}
+  if (before in beginnings) document.time!.part_temperatures = Object.fromEntries(Object.entries(beginnings).map(([part, at]) => [part === before ? name : part, at]))
   for (const contact of document.contacts) contact.between = contact.between.map(follow)
   for (const local of document.grid.local) local.at = local.at.map(follow)
   document.watches = document.watches.map(quantity)

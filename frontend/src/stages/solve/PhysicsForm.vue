@@ -33,9 +33,9 @@ const parts = computed(() => {
 
 function setBeginning(part: string, event: Event): void {
   const at = (event.target as HTMLInputElement).value.trim()
-  theCase.edit(`time.of_parts.${part}`, (d) => {
-    const others = Object.entries(d.time.of_parts ?? {}).filter(([name]) => name !== part)
-    d.time.of_parts = Object.fromEntries(at ? [...others, [part, withDefaultUnit(at, '°C')]] : others)
+  theCase.edit(`time.part_temperatures.${part}`, (d) => {
+    const others = Object.entries(d.time.part_temperatures ?? {}).filter(([name]) => name !== part)
+    d.time.part_temperatures = Object.fromEntries(at ? [...others, [part, withDefaultUnit(at, '°C')]] : others)
   })
 }
 
@@ -119,13 +119,13 @@ function setDown(event: Event): void {
         <TextField id="time-temperature" path="time.temperature" :value="time.temperature" label="temperature at the beginning" kind="temperature" unit="°C" placeholder="middle of those given" />
         <template v-for="(part, i) in parts" :key="part">
           <label :for="`time-part-${i}`" class="part" :title="`temperature of ${part} at the beginning, where it is another one`">{{ part }}</label>
-          <input :id="`time-part-${i}`" class="pad-input" :data-part-begins="part" :class="{ bad: theCase.problemOf(`time.of_parts.${part}`) }" :value="time.of_parts?.[part] ?? ''" placeholder="the same" @change="setBeginning(part, $event)" />
+          <input :id="`time-part-${i}`" class="pad-input" :data-part-begins="part" :class="{ bad: theCase.problemOf(`time.part_temperatures.${part}`) }" :value="time.part_temperatures?.[part] ?? ''" placeholder="the same" @change="setBeginning(part, $event)" />
         </template>
       </template>
       <label for="time-step">{{ time.fixed ? 'Step' : 'First step' }}</label>
-      <TextField id="time-step" path="time.step" :value="time.step" label="step" kind="time" unit="s" placeholder="found" />
+      <TextField id="time-step" path="time.first_step" :value="time.first_step" label="step" kind="time" unit="s" placeholder="found" />
       <label for="time-fixed">Steps</label>
-      <select id="time-fixed" class="pad-select" :value="time.fixed ? 'fixed' : 'follow'" @change="theCase.edit('time.fixed', (d) => { d.time.fixed = chosen($event) === 'fixed'; if (d.time.fixed && !d.time.step) d.time.step = '1 s' })">
+      <select id="time-fixed" class="pad-select" :value="time.fixed ? 'fixed' : 'follow'" @change="theCase.edit('time.fixed', (d) => { d.time.fixed = chosen($event) === 'fixed'; if (d.time.fixed && !d.time.first_step) d.time.first_step = '1 s' })">
         <option value="follow">follow their error</option>
         <option value="fixed">all the same</option>
       </select>

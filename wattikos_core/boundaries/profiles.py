@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
-from wattikos_core.physics.faces import Array
+Array = NDArray[np.float64]
 
 
 def developed_profile(start: Array, end: Array, wall_start: bool, wall_end: bool, axisymmetric: bool) -> Array:

@@ -1,0 +1,61 @@
+"""Documents of every version are read, and mean what they meant: every starter, as it was stored with its flags at the time."""
+
+from __future__ import annotations
+
+import json
+import unittest
+from pathlib import Path
+from typing import Any
+
+from wattikos_core.case import read_case
+from wattikos_core.case.document import VERSION
+from wattikos_core.section.sketch import sketch_of
+from wattikos_core.studies import draft
+
+# By starter: `document`, and `flags` by boundary as they were drawn.
+STORED = Path(__file__).parent / "stored"
+
+
+def stored(version: int) -> dict[str, Any]:
+    found: dict[str, Any] = json.loads((STORED / f"version_{version}.json").read_text())
+    return found
+
+
+class OldVersions(unittest.TestCase):
+    def test_every_starter_of_every_version_keeps_its_conditions(self) -> None:
+        for version in range(1, VERSION):
+            for starter, entry in stored(version).items():
+                with self.subTest(version=version, starter=starter):
+                    self.assertEqual(entry["document"]["version"], version)
+                    found = draft(read_case(entry["document"]))
+                    self.assertEqual(found.problems, [])
+                    assert found.resolved is not None
+                    assert found.section is not None
+                    boundaries = sketch_of(found.resolved, found.section)["boundaries"]
+                    self.assertEqual({b["name"]: b["flag"] for b in boundaries if b["flag"]}, entry["flags"])
+
+    def test_the_one_value_of_a_wall_becomes_what_it_was(self) -> None:
+        document = stored(2)["plate_sink"]["document"]
+        fields = {
+            "temperature": "temperature",
+            "heat_flux": "heat_flux",
+            "heat_rate": "heat_rate",
+            "convection": "heat_transfer_coefficient",
+            "convection_radiation": "heat_transfer_coefficient",
+            "adiabatic": "heat_transfer_coefficient",
+        }
+        for thermal, field in fields.items():
+            wall = {"type": "wall", "boundaries": ["base, bottom"], "thermal": thermal, "value": "7", "ambient": "20 degC"}
+            read = read_case(document | {"conditions": [wall]}).conditions[0].model_dump()
+            self.assertEqual({name: read[name] for name in set(fields.values())}, dict.fromkeys(fields.values(), "") | {field: "7"})
+            self.assertEqual(read["ambient_temperature"], "20 degC")
+
+    def test_what_is_stored_stays_as_it_was(self) -> None:
+        document = stored(1)["tank"]["document"]
+        before = json.dumps(document)
+        read_case(document)
+        self.assertEqual(json.dumps(document), before)
+
+
+if __name__ == "__main__":
+    unittest.main()

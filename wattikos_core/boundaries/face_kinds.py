@@ -1,0 +1,8 @@
+"""What faces are, as numbers for the kernels."""
+
+# Kinds of faces. Internal ones first; what lies between different regions with a solid on either side is an interface.
+FLOW, SOLID, INTERFACE, WALL, INLET, OUTLET, SYMMETRY = range(7)
+# Thermal kinds of outer faces.
+FLUX_GIVEN, TEMPERATURE_GIVEN = range(2)
+# What an outlet feeds when fluid comes in there: what it finds, or fluid at a static or a total pressure.
+AS_IT_COMES, STATIC_PRESSURE, TOTAL_PRESSURE = range(3)

@@ -1,0 +1,59 @@
+"""How the desk asks for a condition: options and fields, by what stands in the condition already."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Literal
+
+from pydantic import BaseModel
+
+# By field, what it may hold; `*` stands for anything that is not empty.
+When = Mapping[str, list[str]]
+
+
+class Option(BaseModel):
+    """One of several ways, chosen where all of `when` holds; `gives` is written when it is chosen.
+
+    Attributes:
+        flat_only: whether it makes sense in flat sections alone.
+    """
+
+    value: str
+    label: str
+    when: dict[str, list[str]] = {}
+    gives: dict[str, str] = {}
+    flat_only: bool = False
+
+
+class Field(BaseModel):
+    """One row of a form: an entry for a quantity, a choice, a layer with its material, or a hint in words.
+
+    Attributes:
+        shown: it stands there where all of this holds.
+        fluid_only: it makes sense on fluids alone.
+        field: of the condition; `material` the field beside it that names a layer's material.
+    """
+
+    control: Literal["entry", "choice", "layer", "hint", "turn_round"]
+    field: str = ""
+    label: str = ""
+    title: str = ""
+    placeholder: str = ""
+    shown: dict[str, list[str]] = {}
+    fluid_only: bool = False
+    options: list[Option] = []
+    material: str = ""
+
+
+class Form(BaseModel):
+    """A kind of boundary on the desk.
+
+    Attributes:
+        options: ways to choose it among all conditions, each with what a fresh one holds.
+        stands_on: any outer boundary, those of fluids, or the two ends of a module.
+    """
+
+    type: str
+    stands_on: Literal["any", "fluid", "ends"]
+    options: list[Option]
+    fields: list[Field]

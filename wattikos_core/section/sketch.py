@@ -1,0 +1,201 @@
+"""The drawing of a case: the section to scale with its named edges, flags in an engineer's notation, and dimension labels."""
+
+from __future__ import annotations
+
+import math
+import re
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wattikos_core.boundaries import BOUNDARY_KINDS, Shown, Wall, kind_of
+from wattikos_core.case import Case, ResolvedCase, ResolvedPart, resolve
+from wattikos_core.case.document import GridWishes, Physics
+from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.materials import CATALOGUE
+from wattikos_core.quantities import KINDS
+from wattikos_core.quantities.units import normalise
+from wattikos_core.quantities.values import show
+from wattikos_core.section.conditions import on_axis
+from wattikos_core.section.paint import paint
+from wattikos_core.section.painted import Boundary, PaintedSection
+from wattikos_core.section.shapes import outline_of, polygon_points
+
+# How far drawn curves may be from the real ones, as a share of the section's diagonal.
+_DRAWN = 2e-4
+
+
+def bare_sketch(case: Case, problems: list[InputProblem]) -> dict[str, Any] | None:
+    """The drawing of a case whose conditions cannot all be read, so that they can be corrected on it; None without a drawing."""
+    drawn = {"conditions": [], "contacts": [], "grid": GridWishes()}
+    sketch = None
+    for plain in (drawn, {**drawn, "physics": Physics()}):
+        try:
+            resolved = resolve(case.model_copy(update=plain))
+            sketch = sketch_of(resolved, paint(resolved))
+            break
+        except CaseError:
+            continue
+    if sketch is None:
+        return None
+    for index, condition in enumerate(case.conditions):
+        wrong = any(p.field.startswith(f"conditions[{index}]") for p in problems)
+        names = set(kind_of(condition).boundaries(condition))
+        for boundary in sketch["boundaries"]:
+            if not boundary["interface"] and names & {boundary["name"], boundary["general"]}:
+                # What needs no words on a drawing that can be read needs none here.
+                quiet = not wrong and isinstance(condition, Wall) and condition.thermal == "adiabatic"
+                kind, flag = "adiabatic" if quiet else "unread", "cannot be read" if wrong else condition.type
+                boundary |= {"condition": index, "kind": kind, "flag": flag}
+    return {**sketch, "bare": True}
+
+
+def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]:
+    """The section to scale with its named edges, flags and dimension labels."""
+    case = resolved.case
+    materials = {p.name: p.material for p in case.section.parts}
+    origin = {part.name: part.origin for part in resolved.parts}
+    tolerance = _DRAWN * math.dist(section.bounds()[:2], section.bounds()[2:])
+    parts = [
+        {
+            "name": name,
+            "origin": origin[name],
+            "material": _material_label(case, materials[origin[name]]),
+            "fluid": fluid,
+            "rings": [_thinned(ring, tolerance).tolist() for ring in section.rings[name]],
+        }
+        for name, fluid in zip(section.names, section.fluid, strict=True)
+    ]
+    boundaries = []
+    for boundary in section.boundaries.values():
+        index, kind, flag = _flag(resolved, boundary)
+        fluid = any(section.fluid[section.names.index(p)] for p in boundary.parts)
+        boundaries.append(
+            {
+                "name": boundary.name,
+                "general": resolved.general_name(boundary.name),
+                "interface": boundary.interface,
+                "lines": [_thinned(line, tolerance).tolist() for line in lines_through(boundary.segments)],
+                "length": boundary.length,
+                "fluid": fluid,
+                "kind": "interface" if boundary.interface else kind,
+                "flag": "" if boundary.interface else flag,
+                "condition": index,
+            }
+        )
+    outlines = [
+        {
+            "name": part.name,
+            "origin": part.origin,
+            "void": part.table is None,
+            "loops": [_thinned(polygon_points(loop), tolerance).tolist() for loop in outline_of(part)],
+        }
+        for part in resolved.parts
+    ]
+    return {
+        "bounds": section.bounds(),
+        "axisymmetric": resolved.axisymmetric,
+        "parts": parts,
+        "outlines": outlines,
+        "boundaries": boundaries,
+        "dimensions": _dimensions(resolved),
+        "bare": False,
+    }
+
+
+def lines_through(segments: NDArray[np.float64]) -> list[NDArray[np.float64]]:
+    """Segments, shape (n, 4), that follow each other as lines of points, shape (m, 2) each."""
+    joined = np.nonzero(np.any(segments[1:, :2] != segments[:-1, 2:], axis=1))[0] + 1
+    return [np.concatenate([piece[:, :2], piece[-1:, 2:]]) for piece in np.split(segments, joined)]
+
+
+def _thinned(line: NDArray[np.float64], tolerance: float) -> NDArray[np.float64]:
+    """A line with fewer points, nowhere further than a tolerance from the one given."""
+    import shapely
+
+    return np.asarray(shapely.get_coordinates(shapely.simplify(shapely.linestrings(line), tolerance)))
+
+
+def _material_label(case: Case, name: str) -> str:
+    """A material of the case has its own name there; one of the catalogue its label."""
+    return name if name in case.materials else CATALOGUE[name].label
+
+
+def _typed_unit(text: str) -> str:
+    found = re.fullmatch(r"\s*[-+]?[\d.]+(?:[eE][-+]?\d+)?\s*(\S.*?)\s*", text)
+    unit = normalise(found.group(1)) if found else ""
+    return unit if any(unit in kind.units for kind in KINDS.values()) else ""
+
+
+def _flag(resolved: ResolvedCase, boundary: Boundary) -> tuple[int | None, str, str]:
+    """The condition on a boundary, what it counts as on the drawing, and the flag in an engineer's notation."""
+    given = resolved.condition(boundary.name)
+    if given is None:
+        return (None, "symmetry", "axis") if on_axis(resolved, boundary) else (None, "open", "open")
+    index = int(given.field.split("[")[1].rstrip("]"))
+    condition = resolved.case.conditions[index]
+
+    def unit_of(text: str) -> str:
+        """The unit an input is shown in, or that of a number as it was typed."""
+        item = resolved.case.inputs.get(text.strip())
+        return item.unit if item else _typed_unit(text)
+
+    kind, flag = BOUNDARY_KINDS[given.kind].flag(condition, given, Shown(unit_of, resolved.module))
+    return index, kind, flag
+
+
+# The dimensions of each shape that have labels, and the ends of what they measure as shares of it from the centre.
+_LABELLED: dict[str, tuple[str, ...]] = {
+    "rectangle": ("width", "height"),
+    "circle": ("diameter",),
+    "ring": ("outer_diameter", "inner_diameter"),
+    "blade": ("chord",),
+}
+
+
+def _dimensions(resolved: ResolvedCase) -> list[dict[str, Any]]:
+    """A label per size expression of the parts present; one that several parts share is shown once."""
+    case = resolved.case
+    seen: set[str] = set()
+    labels: list[dict[str, Any]] = []
+    by_origin: dict[str, ResolvedPart] = {}
+    for copy in resolved.parts:
+        by_origin.setdefault(copy.origin, copy)
+    for index, part in enumerate(case.section.parts):
+        placed = by_origin.get(part.name)
+        if placed is None:
+            continue
+        for field in _LABELLED.get(part.shape.type, ()):
+            expression = getattr(part.shape, field)
+            key = expression.strip()
+            if key in seen:
+                continue
+            seen.add(key)
+            item = case.inputs.get(key)
+            value = placed.size[field]
+            start, end = _ends(placed, field, value)
+            labels.append(
+                {
+                    "part": index,
+                    "field": field,
+                    "text": show(value, "length", (item.unit if item else "mm") or "mm", 5),
+                    "expression": item.value if item else expression,
+                    "input": key if item else None,
+                    "start": start,
+                    "end": end,
+                }
+            )
+    return labels
+
+
+def _ends(part: ResolvedPart, field: str, value: float) -> tuple[tuple[float, float], tuple[float, float]]:
+    """The two ends of what a dimension measures."""
+    x, y = part.x + part.placement.dx, part.y + part.placement.dy
+    if field == "width":
+        return (x, y), (x + value, y)
+    if field == "height":
+        return (x, y), (x, y + value)
+    if field == "chord":
+        return (x, y), (x + value * math.cos(part.angle), y + value * math.sin(part.angle))
+    return (x - 0.5 * value, y), (x + 0.5 * value, y)
