@@ -31,7 +31,7 @@ slow: $(VENV)/.installed-dev frontend/collected/.built $(VENV)/.warm
 benchmarks: $(VENV)/.installed-dev $(VENV)/.warm
 	$(BIN)/python -m benchmarks.run
 	$(BIN)/python -m benchmarks.polygons
-	$(BIN)/python -m benchmarks.films
+	$(BIN)/python -m benchmarks.in_time
 	$(BIN)/python -m benchmarks.accuracy
 
 build: frontend/collected/.built

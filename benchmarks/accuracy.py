@@ -12,8 +12,8 @@ from typing import Any
 import numpy as np
 from scipy.optimize import brentq
 
-from benchmarks.films import cavity
-from tests.solve.test_films import film, slab, slab_exactly
+from benchmarks.in_time import cavity
+from tests.solve.test_runs_in_time import in_time, slab, slab_exactly
 from tests.support import INSULATED, WALL_AT_60, duct
 from wattikos_core.case import read_case
 from wattikos_core.studies import Result, solve_case
@@ -25,7 +25,7 @@ CAVITY = {1e4: 2.2448, 1e5: 4.5216, 1e6: 8.8252, 1e7: 16.523}
 
 def slabs(fineness: float) -> tuple[Result, float]:
     """A cooled slab after 20 s: largest error of its profile as a share of the span; Carslaw and Jaeger (1959)."""
-    run = film(slab(), fineness, 20.0)
+    run = in_time(slab(), fineness, 20.0)
     return run, float(np.abs(run.evaluation.temperature - slab_exactly(run.problem.grid.centre[:, 0], 20.0)).max()) / 100.0
 
 
@@ -79,7 +79,7 @@ def foil(fineness: float) -> tuple[Result, float]:
 def fin(fineness: float) -> tuple[Result, float]:
     """A straight fin of 40 x 1 mm, k 15, h 50 W/(m2 K) on its sides: heat of its base by tanh mL / mL (exact in one dimension)."""
     shape = {"type": "rectangle", "x": "0 mm", "y": "0 mm", "width": "40 mm", "height": "0.5 mm"}
-    film_ = {
+    cooled = {
         "type": "wall",
         "boundaries": ["f, top"],
         "thermal": "convection",
@@ -92,7 +92,7 @@ def fin(fineness: float) -> tuple[Result, float]:
         "inputs": {},
         "section": {"extent": "flat", "parts": [{"name": "f", "material": "m", "shape": shape}]},
         "materials": {"m": {"base": "aluminium", "conductivity": "15 W/m/K"}},
-        "conditions": [film_, base, {"type": "symmetry", "boundaries": ["f, bottom"]}],
+        "conditions": [cooled, base, {"type": "symmetry", "boundaries": ["f, bottom"]}],
         "grid": {"fineness": fineness},
     }
     run = solve_case(read_case(document))

@@ -22,8 +22,9 @@ OTHERS = (
     (2, "read", "bundle-read"),
     (3, "read", "module-read"),
     (5, "read", "vane"),
-    (8, "solve", "tank-solve"),
-    (10, "read", "ice-bank"),
+    (8, "read", "holding-tube"),
+    (9, "solve", "tank-solve"),
+    (11, "read", "ice-bank"),
 )
 STAGES = ("draw", "conditions", "grid", "solve", "read", "vary", "size")
 

@@ -55,7 +55,7 @@ class CommandLine(unittest.TestCase):
         self.assertAlmostEqual(duty["by_hand"]["value"] / duty["solved"], 1.0, delta=0.03)
         self.assertTrue(duty["definition"])
 
-    def test_a_film_goes_to_files_and_is_carried_on(self) -> None:
+    def test_a_run_in_time_goes_to_files_and_is_carried_on(self) -> None:
         case = section_case(
             rectangle("bar", "copper", "0 m", "0 m", "20 mm", "10 mm"),
             conditions=[
@@ -65,7 +65,7 @@ class CommandLine(unittest.TestCase):
             time={"end": "4 s", "every": "1 s", "temperature": "80 °C"},
         )
         self.case.write_text(case.model_dump_json())
-        frames, checkpoint = self.folder / "film", self.folder / "film.npz"
+        frames, checkpoint = self.folder / "frames", self.folder / "run.npz"
         files = ("--frames", str(frames), "--checkpoint", str(checkpoint), "--quiet")
         code, out, _ = self.run_command("solve", str(self.case), *files)
         self.assertEqual(code, 0)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from benchmarks.films import cavity
+from benchmarks.in_time import cavity
 from wattikos_core.case import Case, starter_case
 from wattikos_core.studies import fineness_of, grid_of, prepare, solve_case
 

@@ -85,15 +85,15 @@ class Shedding(unittest.TestCase):
 
 
 class FromAnotherGrid(unittest.TestCase):
-    def test_a_film_begins_with_fields_of_another_grid(self) -> None:
+    def test_a_run_in_time_begins_with_fields_of_another_grid(self) -> None:
         """They do not balance mass where they are laid: the first step jumps to fields that do, in however short a step."""
         coarse = channel(0.2, fineness=0.4)
         case = coarse.case.model_dump(mode="json")
         case["grid"]["fineness"] = 0.6
         case["physics"]["regime"] = "time"
         case["time"] |= {"end": "20 ms", "begin": "former_run"}
-        film = solve_case(read_case(case), start=coarse.solution.checkpoint())
-        self.assertNotEqual(film.problem.grid.n_cells, coarse.problem.grid.n_cells)
+        run = solve_case(read_case(case), start=coarse.solution.checkpoint())
+        self.assertNotEqual(run.problem.grid.n_cells, coarse.problem.grid.n_cells)
         self.assertAlmostEqual(
-            film.value(f"drag coefficient of {BODY}") / coarse.value(f"drag coefficient of {BODY}"), 1.0, delta=0.05
+            run.value(f"drag coefficient of {BODY}") / coarse.value(f"drag coefficient of {BODY}"), 1.0, delta=0.05
         )

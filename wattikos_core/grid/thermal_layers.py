@@ -18,7 +18,7 @@ def layer_fineness(resolved: ResolvedCase, section: PaintedSection) -> float:
     pull = float(np.hypot(*resolved.gravity))
     given = list(resolved.temperatures_given)
     if resolved.time is not None:
-        # A film spans what it begins with, too; its boundary layers are as thin as those of a steady state with such differences.
+        # A run in time spans what it begins with, too; its layers are as thin as those of a steady state with such differences.
         begins = [resolved.time.temperature, *resolved.time.of_parts.values()]
         given += [t for t in begins if isinstance(t, float)]
     if pull == 0.0 or len(given) < 2 or max(given) <= min(given):

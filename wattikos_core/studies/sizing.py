@@ -96,7 +96,7 @@ def size_case(
             ]
             return SizingResult(task, "unsolved", text, ways, trials, model.curve, trial_case, run)
         if run.solution.time is None:
-            # A film begins where it is wished to, not where the last trial ended.
+            # A run in time begins where it is wished to, not where the last trial ended.
             start = run.solution.checkpoint()
         if abs(solved - task.target) <= model.tolerance(trials):
             return SizingResult(task, "met", _met(task, trials), [], trials, model.curve, trial_case, run)

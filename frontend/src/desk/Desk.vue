@@ -6,7 +6,7 @@ import { saveFile } from '../api/client'
 import { useUnits } from '../quantity/units'
 import { STAGES, type Stage } from '../router'
 import ColourScale from '../sketch/ColourScale.vue'
-import FilmStrip from '../sketch/FilmStrip.vue'
+import FrameStrip from '../sketch/FrameStrip.vue'
 import SketchView from '../sketch/SketchView.vue'
 import ConditionsStage from '../stages/conditions/ConditionsStage.vue'
 import DrawStage from '../stages/draw/DrawStage.vue'
@@ -58,7 +58,7 @@ watch(
   { immediate: true },
 )
 watch([() => theCase.readable?.id, () => theCase.readable?.frames.at(-1)?.number, showsField], () => {
-  if (showsField.value) void reading.followFilm().catch(() => undefined)
+  if (showsField.value) void reading.followFrames().catch(() => undefined)
 })
 watch([stage, () => theCase.view], () => {
   if (stage.value === 'grid') void reading.loadGrid()
@@ -146,7 +146,7 @@ onBeforeUnmount(() => {
     <p v-if="theCase.loadError" class="fault sheet" role="alert">{{ theCase.loadError }} <RouterLink to="/">Back to the projects</RouterLink></p>
     <section class="sheet drawing" aria-label="Sketch">
       <SketchView :mode="mode" :draw="stage === 'draw'" @condition="stage === 'read' ? undefined : go('conditions')" />
-      <FilmStrip v-if="mode === 'field'" />
+      <FrameStrip v-if="mode === 'field'" />
       <ColourScale v-if="mode === 'field'" />
     </section>
     <GivenPanel class="given" />

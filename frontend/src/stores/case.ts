@@ -319,7 +319,7 @@ export const useCase = defineStore('case', () => {
     return pool.sort((a, b) => b.id - a.id)[0] ?? candidates[0] ?? null
   })
   const staleBecause = computed(() => changedSince(solution.value))
-  /** What can be read: a film that is still running, from its first frame on, or the solution. */
+  /** What can be read: a run in time that is still going, from its first frame on, or the solution. */
   const readable = computed<Run | null>(() => {
     const running = run.value
     if (running && !isOver(running) && running.frames.length > 0 && changedSince(running).length === 0) return running

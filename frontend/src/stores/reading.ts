@@ -21,8 +21,8 @@ export const useReading = defineStore('reading', () => {
   /** Whether the newest frame is shown as frames come, which ends when an older one is chosen. */
   let following = true
   let asked = 0
-  /** Colours span the whole film as far as it has been seen, or each frame by itself. */
-  const wholeFilm = ref(true)
+  /** Colours span all frames as far as they have been seen, or each frame by itself. */
+  const allFrames = ref(true)
   const seen = ref<Record<string, [number, number]>>({})
   const kept = new Map<string, Field[]>()
   const own = shallowRef<Polygons | null>(null)
@@ -60,7 +60,7 @@ export const useReading = defineStore('reading', () => {
   const range = computed<[number, number]>(() => {
     const f = field.value
     if (!f) return [0, 1]
-    if (wholeFilm.value && frames.value.length > 1) return ranges.value[f.name] ?? seen.value[f.name] ?? [f.low, f.high]
+    if (allFrames.value && frames.value.length > 1) return ranges.value[f.name] ?? seen.value[f.name] ?? [f.low, f.high]
     return ranges.value[f.name] ?? [f.low, f.high]
   })
 
@@ -90,7 +90,7 @@ export const useReading = defineStore('reading', () => {
     fields.value = now
     frameNumber.value = number
     kept.set(`${runId.value}.${number}`, now)
-    // The oldest frames go, so that a long film does not fill the memory.
+    // The oldest frames go, so that a long run does not fill the memory.
     for (const key of kept.keys()) {
       if (kept.size <= FRAMES_KEPT) break
       kept.delete(key)
@@ -110,7 +110,7 @@ export const useReading = defineStore('reading', () => {
   }
 
   /** While a run goes on, its newest frame is shown, unless an older one has been chosen. */
-  async function followFilm(): Promise<void> {
+  async function followFrames(): Promise<void> {
     await loadFields()
     const last = newest()
     if (theCase.readable?.id === runId.value && following && last !== undefined && last !== asked) await showFrame(last)
@@ -156,5 +156,5 @@ export const useReading = defineStore('reading', () => {
     ranges.value = {}
   }
 
-  return { runId, frameNumber, frames, wholeFilm, showFrame, followFilm, repeats, mirrors, goesOn, planes, copies, velocity, mesh, fields, areas, fieldName, arrows, grid, gridError, gridProblems, shownWorst, field, shading, map, range, loadFields, loadGrid, gridIsCurrent, setRange, wholeRange, clear }
+  return { runId, frameNumber, frames, allFrames, showFrame, followFrames, repeats, mirrors, goesOn, planes, copies, velocity, mesh, fields, areas, fieldName, arrows, grid, gridError, gridProblems, shownWorst, field, shading, map, range, loadFields, loadGrid, gridIsCurrent, setRange, wholeRange, clear }
 })

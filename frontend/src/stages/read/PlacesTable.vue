@@ -15,7 +15,7 @@ const HEAT = 'heat'
 type Column = [prefix: string, label: string, kind: string]
 const VIEWS: Record<string, { label: string; columns: Column[] }> = {
   heat: { label: 'heat and temperatures', columns: [[HEAT, 'heat', 'power'], ['mean temperature of', 'mean', 'temperature'], ['lowest temperature of', 'lowest', 'temperature'], ['highest temperature of', 'highest', 'temperature']] },
-  film: { label: 'h and Nusselt number', columns: [[HEAT, 'heat', 'power'], ['mean h of', 'h', 'heat_transfer_coefficient'], ['mean Nusselt number of', 'Nu', 'number']] },
+  coefficients: { label: 'h and Nusselt number', columns: [[HEAT, 'heat', 'power'], ['mean h of', 'h', 'heat_transfer_coefficient'], ['mean Nusselt number of', 'Nu', 'number']] },
   force: { label: 'drag and lift', columns: [['drag on', 'drag', 'force'], ['lift on', 'lift', 'force'], ['drag coefficient of', 'coefficient', 'number'], ['Reynolds number of', 'Reynolds', 'number']] },
 }
 const which = ref('heat')
@@ -35,7 +35,7 @@ const heats = computed(() => {
 })
 const places = computed(() => {
   const found = new Set<string>()
-  for (const [prefix] of which.value === 'film' ? columns.value.slice(1) : columns.value) for (const name of prefix === HEAT ? [] : values.value.keys()) if (name.startsWith(`${prefix} `)) found.add(name.slice(prefix.length + 1))
+  for (const [prefix] of which.value === 'coefficients' ? columns.value.slice(1) : columns.value) for (const name of prefix === HEAT ? [] : values.value.keys()) if (name.startsWith(`${prefix} `)) found.add(name.slice(prefix.length + 1))
   if (which.value === 'heat') for (const place of heats.value.keys()) found.add(place)
   return [...found].sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
 })

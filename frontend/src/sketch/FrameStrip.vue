@@ -4,7 +4,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useUnits } from '../quantity/units'
 import { useReading } from '../stores/reading'
 
-/** The film of a run in time: which frame is shown, one after the other, and when it is. */
+/** The frames of a run in time: which frame is shown, one after the other, and when it is. */
 const PAUSE = 120
 const reading = useReading()
 const units = useUnits()
@@ -39,17 +39,17 @@ onBeforeUnmount(() => window.clearTimeout(timer))
 </script>
 
 <template>
-  <div v-if="reading.frames.length > 1" class="film" data-test="film">
-    <button class="pad-button quiet" :aria-label="playing ? 'pause the film' : 'play the film'" data-test="play" @click="toggle">{{ playing ? '❚❚' : '▶' }}</button>
+  <div v-if="reading.frames.length > 1" class="frames" data-test="frames">
+    <button class="pad-button quiet" :aria-label="playing ? 'pause' : 'play the frames'" data-test="play" @click="toggle">{{ playing ? '❚❚' : '▶' }}</button>
     <input type="range" min="0" :max="last" :value="at" aria-label="frame" data-test="frame" @input="go(Number(($event.target as HTMLInputElement).value))" />
     <output class="when">{{ units.withUnit(time, 'time', 4) }}</output>
     <span class="muted small">{{ at + 1 }} of {{ last + 1 }}</span>
-    <label class="row small" title="colours span the whole film, or each frame by itself"><input v-model="reading.wholeFilm" type="checkbox" /> one scale</label>
+    <label class="row small" title="colours span all frames, or each frame by itself"><input v-model="reading.allFrames" type="checkbox" /> one scale</label>
   </div>
 </template>
 
 <style scoped>
-.film { display: flex; align-items: center; gap: 8px; padding: 0 8px; }
-.film input[type='range'] { flex: 1; accent-color: var(--heat); min-width: 60px; }
+.frames { display: flex; align-items: center; gap: 8px; padding: 0 8px; }
+.frames input[type='range'] { flex: 1; accent-color: var(--heat); min-width: 60px; }
 .when { font-variant-numeric: tabular-nums; min-width: 76px; text-align: right; }
 </style>

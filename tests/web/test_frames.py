@@ -1,4 +1,4 @@
-"""Runs in time through the worker, the API and the desk: frames while it runs, stop, go on, and the film in Read."""
+"""Runs in time through the worker, the API and the desk: frames while it runs, stop, go on, and its frames in Read."""
 
 from __future__ import annotations
 
@@ -49,7 +49,7 @@ class Frames(WorkerTestCase):
         packed = next(field["values"] for field in fields if field["name"] == "temperature")
         return float(np.frombuffer(base64.b64decode(packed), dtype="<f4").mean())
 
-    def test_a_film_is_kept_and_read_frame_by_frame(self) -> None:
+    def test_a_run_is_kept_and_read_frame_by_frame(self) -> None:
         run = self.start(cooling("10 s"))
         self.until(self.over(run))
         self.assertEqual(self.state(run), "done", run.failure)
@@ -90,7 +90,7 @@ class Frames(WorkerTestCase):
         self.until(self.over(whole))
         self.assertAlmostEqual(self.temperature(second, 5), self.temperature(whole, 5), delta=0.05)
 
-    def test_a_stopped_film_keeps_what_it_has(self) -> None:
+    def test_a_stopped_run_keeps_what_it_has(self) -> None:
         run = self.start(cooling("400 s", every="1 s", first_step="0.02 s", fixed=True))
         self.until(lambda: self.state(run) == "running" and run.frames.count() > 2)
         self.assertTrue(run.checkpoint, "the grid is there while it runs")
@@ -120,7 +120,7 @@ class Frames(WorkerTestCase):
 
 
 @skipUnless(Path(CHROMIUM).exists(), "Chromium is not installed")
-class Film(BrowserTestCase):
+class OnTheDesk(BrowserTestCase):
     def test_beginnings_by_part_and_frames_at_times(self) -> None:
         case = cooling("10 s").model_dump(mode="json")
         case["section"]["parts"].append(rectangle("cap", "pvc", "0 m", "10 mm", "20 mm", "2 mm"))
@@ -142,7 +142,7 @@ class Film(BrowserTestCase):
         first = unpack_frame(bytes(run.frames.get(number=0).data))["temperature"]
         self.assertAlmostEqual(float(first.min()), 278.15, places=2)
 
-    def test_from_steady_to_a_film(self) -> None:
+    def test_from_steady_to_frames(self) -> None:
         page = self.page
         self.record = create_case(self.project, cooling("10 s"))
         page.goto(f"{self.live_server_url}/cases/{self.record.pk}/solve")
@@ -151,13 +151,13 @@ class Film(BrowserTestCase):
         page.click("[data-test=solve]")
         self.until(lambda: "ran to" in page.inner_text("[data-stage=solve]"))
         page.keyboard.press("5")
-        page.wait_for_selector("[data-test=film]")
-        self.until(lambda: "6 of 6" in page.inner_text("[data-test=film]"))
+        page.wait_for_selector("[data-test=frames]")
+        self.until(lambda: "6 of 6" in page.inner_text("[data-test=frames]"))
         page.fill("[data-test=frame]", "0")
-        self.until(lambda: "1 of 6" in page.inner_text("[data-test=film]"))
-        self.assertIn("0 s", page.inner_text("[data-test=film] output"))
+        self.until(lambda: "1 of 6" in page.inner_text("[data-test=frames]"))
+        self.assertIn("0 s", page.inner_text("[data-test=frames] output"))
         page.click("[data-test=play]")
-        self.until(lambda: "1 of 6" not in page.inner_text("[data-test=film]"))
+        self.until(lambda: "1 of 6" not in page.inner_text("[data-test=frames]"))
         page.click("[data-test=play]")
         # A later end: the run can be carried on.
         page.keyboard.press("4")
@@ -165,7 +165,7 @@ class Film(BrowserTestCase):
         page.click("[data-test=go-on]")
         self.until(lambda: "ran to 14" in page.inner_text("[data-stage=solve]"))
         page.keyboard.press("5")
-        self.until(lambda: "of 8" in page.inner_text("[data-test=film]"))
+        self.until(lambda: "of 8" in page.inner_text("[data-test=frames]"))
 
     def test_gravity_and_motion_are_given_by_forms(self) -> None:
         page = self.page

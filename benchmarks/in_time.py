@@ -1,6 +1,6 @@
 """Measure natural convection, modules that repeat and runs in time: cost against cells and steps.
 
-python -m benchmarks.films
+python -m benchmarks.in_time
 """
 
 from __future__ import annotations
@@ -49,7 +49,7 @@ def cavity(rayleigh: float, fineness: float) -> Case:
 
 
 @dataclass(frozen=True)
-class Film:
+class RunInTime:
     """The first steps of a starter: cells, steps taken, seconds in the solver, time reached (s), open heat balance."""
 
     cells: int
@@ -59,20 +59,22 @@ class Film:
     balance: float
 
 
-def film(key: str, fineness: float, steps: int) -> Film:
+def measured(key: str, fineness: float, steps: int) -> RunInTime:
     """Solve a starter in time until `steps` were taken, or taken back."""
     case = starter_case(key)
     case = case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": fineness})})
     left = iter(range(steps))
     run = solve_case(case, cancel=lambda: next(left, None) is None)
     history = run.solution.history
-    return Film(run.field.quality.cells, len(history) - 1, run.field.solver_seconds, history[-1]["time"], run.value("heat balance"))
+    return RunInTime(
+        run.field.quality.cells, len(history) - 1, run.field.solver_seconds, history[-1]["time"], run.value("heat balance")
+    )
 
 
 CAVITIES = ((1e4, 2.0), (1e6, 2.0), (1e6, 4.0), (1e6, 8.0), (1e7, 4.0))
 MODULES = (1.0, 2.0, 3.0)
 # The melting enclosure of 5,005 cells comes well into its melting.
-FILMS = (
+CASES = (
     ("tank", 2.0, 200),
     ("tank", 4.0, 200),
     ("melting_box", 2.0, 200),
@@ -111,8 +113,8 @@ def main() -> None:
             flush=True,
         )
     print("\n| in time | cells | steps | time reached, s | solver, s | s a step | heat balance |\n|---|---|---|---|---|---|---|")
-    for key, fineness, steps in FILMS:
-        f = film(key, fineness, min(steps, 30) if quick else steps)
+    for key, fineness, steps in CASES:
+        f = measured(key, fineness, min(steps, 30) if quick else steps)
         pace = f"{f.steps} | {f.reached:.0f} | {f.seconds:.1f} | {f.seconds / f.steps:.2f}"
         print(f"| {key} | {f.cells:,} | {pace} | {f.balance:.0e} |", flush=True)
 

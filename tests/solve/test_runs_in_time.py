@@ -1,4 +1,4 @@
-"""Films at default settings against exact solutions: the error a user gets, on several grids, and the order in fixed steps.
+"""Runs in time at default settings against exact solutions: the error a user gets, on several grids, and the order in fixed steps.
 
 Series of Fourier and Bessel functions: Carslaw and Jaeger (1959), sections 3.11 and 7.7; melting: section 11.2 (Neumann).
 """
@@ -44,10 +44,10 @@ def part(name: str, x: float, width: float, height: float) -> dict[str, Any]:
     return {"name": name, "material": "s", "shape": shape}
 
 
-def film(document: dict[str, Any], fineness: float, end: float, **wishes: Any) -> Result:
+def in_time(document: dict[str, Any], fineness: float, end: float, **wishes: Any) -> Result:
     given = {"end": f"{end} s", "temperature": "400 K", "frames": [f"{end} s"], **wishes}
     whole = {
-        "title": "film",
+        "title": "run",
         "inputs": {},
         "materials": {"s": METAL},
         "physics": {"regime": "time"},
@@ -82,7 +82,7 @@ def slab_exactly(x: Array, time: float) -> Array:
 class Slab(unittest.TestCase):
     def error(self, fineness: float, **wishes: Any) -> float:
         """Largest error of the profile after 20 s, as a share of the 100 K there were at first."""
-        run = film(slab(), fineness, 20.0, **wishes)
+        run = in_time(slab(), fineness, 20.0, **wishes)
         self.assertLess(run.value("heat balance"), 1e-8)
         return float(np.abs(run.evaluation.temperature - slab_exactly(run.problem.grid.centre[:, 0], 20.0)).max()) / 100.0
 
@@ -98,7 +98,7 @@ class Slab(unittest.TestCase):
             self.assertAlmostEqual(float(np.log2(np.abs(a - b).max() / np.abs(b - c).max())), 2.0, delta=0.1)
 
     def temperatures(self, fineness: float, steps: int) -> Array:
-        return film(slab(), fineness, 20.0, first_step=f"{20.0 / steps} s", fixed=True).evaluation.temperature
+        return in_time(slab(), fineness, 20.0, first_step=f"{20.0 / steps} s", fixed=True).evaluation.temperature
 
     def test_error_falls_with_the_grid_where_steps_are_short(self) -> None:
         a, b, c = (self.error(fineness, first_step="0.25 s", fixed=True) for fineness in (0.5, 1.0, 2.0))
@@ -123,7 +123,7 @@ class Cylinder(unittest.TestCase):
         z = roots_of(lambda z: z * j1(z) - 2.0 * j0(z))
         weight = 2.0 / z * j1(z) / (j0(z) ** 2 + j1(z) ** 2) * np.exp(-(z**2) * DIFFUSIVITY * 10.0 / LENGTH**2)
         for fineness in (1.0, 2.0):
-            run = film(document, fineness, 10.0)
+            run = in_time(document, fineness, 10.0)
             exact = 300.0 + 100.0 * weight @ j0(np.outer(z, run.problem.grid.centre[:, 1] / LENGTH))
             self.assertLess(float(np.abs(run.evaluation.temperature - exact).max()) / 100.0, 1e-4)
 
@@ -150,7 +150,7 @@ class Contact(unittest.TestCase):
         square += factor**2 * (0.5 * b - np.sin(2.0 * beta * b) / (4.0 * beta))
         weight = whole / square * np.exp(-(beta**2) * DIFFUSIVITY * end)
         for fineness in (1.0, 2.0):
-            run = film(document, fineness, end)
+            run = in_time(document, fineness, end)
             x = run.problem.grid.centre[:, 0]
             shapes = np.where(x < a, np.cos(np.outer(beta, x)), factor[:, None] * np.sin(np.outer(beta, a + b - x)))
             error = run.evaluation.temperature - (300.0 + 100.0 * weight @ shapes)
@@ -218,7 +218,7 @@ class ConvectingTank(unittest.TestCase):
                     "section": {"extent": "flat", "parts": [{"name": "water", "material": "water", "shape": shape}]},
                     "conditions": [*held, {"type": "wall", "boundaries": ["water, top", "water, bottom"]}],
                     "physics": {"regime": "time", "gravity_y": "-9.81 m/s^2"},
-                    # 696 cells: at fineness 1 a film is gridded for its layers.
+                    # 696 cells: at fineness 1 a run in time is gridded for its layers.
                     "grid": {"fineness": 0.35},
                     "time": {"end": f"{cls.END} s", "frames": [f"{cls.END} s"], "temperature": "30 °C", **time},
                 }
