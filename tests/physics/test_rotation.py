@@ -27,11 +27,11 @@ def annulus(inner: float, outer: float, cells: int, conditions: dict[str, Condit
 class Couette(unittest.TestCase):
     """Between turning cylinders w = A r + B/r (for example White 2006, section 3-2.3), with the heat of its friction exact too."""
 
-    a, b, spin = 1.0, 2.0, 3.0
+    a, b, rate = 1.0, 2.0, 3.0
 
     def solved(self, cells: int) -> tuple[Problem, State, np.ndarray, np.ndarray]:
         conditions = {
-            "fluid, bottom": Condition("wall", angular_velocity=self.spin, temperature=300.0),
+            "fluid, bottom": Condition("wall", angular_velocity=self.rate, temperature=300.0),
             "fluid, top": Condition("wall", temperature=300.0),
         }
         problem = annulus(self.a, self.b, cells, conditions, heating=True)
@@ -41,8 +41,8 @@ class Couette(unittest.TestCase):
         return problem, solution.state, e.temperature, e.torque[problem.grid.groups["fluid, bottom"]]
 
     def test_turning_torque_and_friction_heat(self) -> None:
-        # w = c (b²/r - r) with c = Ω a²/(b² - a²); rate of turning w/r.
-        c = self.spin * self.a**2 / (self.b**2 - self.a**2)
+        # w = c (b²/r - r) with c = Ω a²/(b² - a²); angular velocity w/r.
+        c = self.rate * self.a**2 / (self.b**2 - self.a**2)
         errors = []
         for cells in (16, 32):
             problem, state, temperature, torque = self.solved(cells)
@@ -63,7 +63,7 @@ class Couette(unittest.TestCase):
         """What turns the cylinder leaves as heat, exactly by the balance and closely by the two integrals."""
         problem, state, *_ = self.solved(32)
         now = look_at(problem, state, np.zeros(problem.grid.n_cells))
-        power = -self.spin * float(now.evaluation.torque[problem.grid.groups["fluid, bottom"]].sum())
+        power = -self.rate * float(now.evaluation.torque[problem.grid.groups["fluid, bottom"]].sum())
         self.assertAlmostEqual(float(now.evaluation.dissipation.sum()) / power, 1.0, delta=0.01)
 
     def test_solid_rotation_is_exact(self) -> None:
@@ -82,10 +82,10 @@ class Couette(unittest.TestCase):
 class NarrowGaps(unittest.TestCase):
     def test_disc_near_a_wall(self) -> None:
         """Slow and narrow: torque π μ Ω R⁴ / 2s on each side (exact limit of lubrication)."""
-        gap, radius, spin = 0.02, 1.0, 0.5
+        gap, radius, rate = 0.02, 1.0, 0.5
         grid = quads(np.linspace(0.0, gap, 9), np.linspace(0.0, radius, 41), axisymmetric=True)
         conditions = {
-            "fluid, left": Condition("wall", angular_velocity=spin),
+            "fluid, left": Condition("wall", angular_velocity=rate),
             "fluid, right": Condition("wall"),
             "fluid, bottom": Condition("symmetry"),
             "fluid, top": Condition("symmetry"),
@@ -95,7 +95,7 @@ class NarrowGaps(unittest.TestCase):
         self.assertTrue(solution.converged)
         e = evaluate_state(problem, solution.state, solution.interpolation)
         torque = -float(e.torque[grid.groups["fluid, left"]].sum())
-        self.assertAlmostEqual(torque / (np.pi * VISCOSITY * spin * radius**4 / (2.0 * gap)), 1.0, delta=0.01)
+        self.assertAlmostEqual(torque / (np.pi * VISCOSITY * rate * radius**4 / (2.0 * gap)), 1.0, delta=0.01)
 
     def test_rotating_cylinder_in_a_flat_section(self) -> None:
         """A rod that turns in a round casing, across its axis: torque 4π μ Ω L / (1/a² - 1/b²)."""
@@ -110,10 +110,10 @@ class NarrowGaps(unittest.TestCase):
             fineness=2.0,
         )
         run = solve_case(case)
-        spin = 30.0 * 2.0 * np.pi / 60.0
-        exact = 4.0 * np.pi * 0.05 * spin / (1.0 / 0.02**2 - 1.0 / 0.04**2)
+        rate = 30.0 * 2.0 * np.pi / 60.0
+        exact = 4.0 * np.pi * 0.05 * rate / (1.0 / 0.02**2 - 1.0 / 0.04**2)
         self.assertAlmostEqual(run.value("torque to turn oil, rod outside") / exact, 1.0, delta=0.02)
-        self.assertAlmostEqual(run.value("power to turn oil, rod outside") / (exact * spin), 1.0, delta=0.02)
+        self.assertAlmostEqual(run.value("power to turn oil, rod outside") / (exact * rate), 1.0, delta=0.02)
 
     def test_a_wall_may_not_leave_its_surface(self) -> None:
         from wattikos_core.errors import CaseError

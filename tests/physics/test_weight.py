@@ -179,13 +179,13 @@ class Jacobian(unittest.TestCase):
     """Weight and swirl in the blocks, against differences of the residuals, with the momentum interpolation left out: of that,
     blocks hold the compact part alone."""
 
-    def check(self, problem: Problem, spin: float) -> None:
+    def check(self, problem: Problem, rate: float) -> None:
         problem = replace(problem, blend=0.0)
         random = np.random.default_rng(3)
         n = problem.grid.n_cells
         u, v, p = 0.1 * random.random((3, n))
         t = 300.0 + random.random(n)
-        state = plane_state(u, v, p, t, spin * (1.0 + 0.1 * random.random(n)))
+        state = plane_state(u, v, p, t, rate * (1.0 + 0.1 * random.random(n)))
         d = np.zeros(n)
         flow = evaluate_state(problem, state, d).flow
         pattern, unknowns = build_pattern(problem), problem.unknowns

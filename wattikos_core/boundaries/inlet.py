@@ -69,7 +69,7 @@ class InletKind(BoundaryKind):
             first, second = (name.replace("_", " ") for name in given[:2])
             problem = f"both a {first} and a {second} ('{getattr(condition, given[1])}') are given"
             reader.problems.append(InputProblem(f"{field}.{given[1]}", problem, "leave one of them empty"))
-        turning, varying = reader.in_time(condition.angular_velocity, "angular_velocity", f"{field}.angular_velocity")
+        angular_velocity, varying = reader.in_time(condition.angular_velocity, "angular_velocity", f"{field}.angular_velocity")
         if varying is not None:
             along["angular_velocity"] = varying
         if condition.velocity.strip() and reader.varies_in_place(condition.velocity, "velocity"):
@@ -84,24 +84,24 @@ class InletKind(BoundaryKind):
         elif condition.pressure.strip():
             kind = "inlet_total" if condition.pressure_is == "total" else "inlet_static"
             amount = _amount("pressure", condition.pressure, reader, field, along)
-            developed, turning = False, 0.0
+            developed, angular_velocity = False, 0.0
         else:
             kind, amount = "inlet_velocity", _amount("velocity", condition.velocity, reader, field, along)
         return ResolvedCondition(
-            field, boundary, "inlet", kind, amount, temperature, developed, angular_velocity=turning, along=along
+            field, boundary, "inlet", kind, amount, temperature, developed, angular_velocity=angular_velocity, along=along
         )
 
     @override
     def on_faces(self, given: ResolvedCondition, grid: Grid, group: Index, time: float) -> FaceCondition:
         value = values_on(given, grid, group, time)
-        amount, temperature, turning = value["amount"], value["temperature"], float(np.mean(value["angular_velocity"]))
+        amount, temperature, angular_velocity = value["amount"], value["temperature"], float(np.mean(value["angular_velocity"]))
         if given.type in ("inlet_static", "inlet_total"):
             fed = STATIC_PRESSURE if given.type == "inlet_static" else TOTAL_PRESSURE
             return FaceCondition("outlet", pressure=float(np.mean(amount)), fed=fed, temperature=temperature)
         if given.type == "inlet_velocity" and isinstance(amount, np.ndarray):
             profile = _none_leaving(given, grid, group, amount)
-            return FaceCondition("inlet", temperature=temperature, profile=profile, angular_velocity=turning)
-        plain = FaceCondition("inlet", temperature=temperature, developed=given.developed, angular_velocity=turning)
+            return FaceCondition("inlet", temperature=temperature, profile=profile, angular_velocity=angular_velocity)
+        plain = FaceCondition("inlet", temperature=temperature, developed=given.developed, angular_velocity=angular_velocity)
         if given.type == "inlet_mass":
             return replace(plain, mass_flow=float(np.mean(amount)))
         return replace(plain, mean_velocity=float(np.mean(amount)))

@@ -83,10 +83,10 @@ class WallKind(BoundaryKind):
     def on_faces(self, given: ResolvedCondition, grid: Grid, group: Index, time: float) -> FaceCondition:
         value = values_on(given, grid, group, time)
         amount = value["amount"]
-        turning = float(np.mean(value["angular_velocity"]))
+        angular_velocity = float(np.mean(value["angular_velocity"]))
         slide = (float(np.mean(value["slide_x"])), float(np.mean(value["slide_y"])))
-        velocity = _velocity(given, grid, group, turning, slide)
-        plain = FaceCondition("wall", velocity, turning if grid.axisymmetric else 0.0)
+        velocity = _velocity(given, grid, group, angular_velocity, slide)
+        plain = FaceCondition("wall", velocity, angular_velocity if grid.axisymmetric else 0.0)
         if given.type == "temperature":
             return dataclasses.replace(plain, temperature=amount, coating=given.coating)
         if given.type == "heat_flux":
@@ -109,8 +109,8 @@ class WallKind(BoundaryKind):
         given, totals, grid, group, area = giving.given, giving.totals, giving.grid, giving.group, giving.area
         given.velocity[group] = condition.velocity
         given.angular_velocity[group] = condition.angular_velocity
-        turning = abs(condition.angular_velocity) * grid.face_centre[group][:, 1] if grid.axisymmetric else 0.0
-        totals.speed[group] = np.maximum(np.linalg.norm(given.velocity[group], axis=1), turning)
+        of_swirl = abs(condition.angular_velocity) * grid.face_centre[group][:, 1] if grid.axisymmetric else 0.0
+        totals.speed[group] = np.maximum(np.linalg.norm(given.velocity[group], axis=1), of_swirl)
         flux = condition.heat_flux + condition.heat_rate / float(area.sum())
         given.heat_flux[group] = flux
         given.coefficient[group], given.ambient[group] = condition.coefficient, condition.ambient
@@ -214,12 +214,12 @@ def _motion(condition: Wall, reader: Reader, field: str, along: dict[str, Along]
     return found
 
 
-def _velocity(given: ResolvedCondition, grid: Grid, group: Index, turning: float, slide: tuple[float, float]) -> Array:
+def _velocity(given: ResolvedCondition, grid: Grid, group: Index, angular_velocity: float, slide: tuple[float, float]) -> Array:
     """Velocity of a moving wall's faces, along themselves; CaseError when it would leave its surface."""
     velocity = np.tile(np.asarray(slide, dtype=float), (group.size, 1))
-    if turning and not grid.axisymmetric:
+    if angular_velocity and not grid.axisymmetric:
         centre = given.centre if given.centre is not None else grid.nodes[np.unique(grid.edges[group])].mean(axis=0)
-        velocity = velocity + about(grid, group, turning, np.asarray(centre))
+        velocity = velocity + about(grid, group, angular_velocity, np.asarray(centre))
     normal = grid.area[group] / np.linalg.norm(grid.area[group], axis=1)[:, None]
     across = np.einsum("ij,ij->i", velocity, normal)
     speed = float(np.linalg.norm(velocity, axis=1).max(initial=0.0))

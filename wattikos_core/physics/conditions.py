@@ -41,7 +41,7 @@ def sources_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Array:
 
 
 def rotating_parts(resolved: ResolvedCase, grid: Grid) -> dict[str, tuple[float, Array]]:
-    """Interfaces of solid parts that turn, by name: rate of turning (rad/s) and velocity of each face in a flat section."""
+    """Interfaces of solid parts that turn, by name: angular velocity (rad/s) and velocity of each face in a flat section."""
     found = {}
     for part in resolved.bodies:
         if part.angular_velocity == 0.0:

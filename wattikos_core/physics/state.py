@@ -60,12 +60,12 @@ class State:
     def of(columns: Array, unknowns: Unknowns, periodicity: Periodicity = NOT_PERIODIC) -> State:
         """The inverse of `columns`."""
         d = unknowns.dimensions
-        turning = np.ascontiguousarray(columns[:, d + 2]) if unknowns.swirl else np.zeros(len(columns))
+        angular_velocity = np.ascontiguousarray(columns[:, d + 2]) if unknowns.swirl else np.zeros(len(columns))
         return State(
             np.ascontiguousarray(columns[:, :d]),
             np.ascontiguousarray(columns[:, d]),
             np.ascontiguousarray(columns[:, d + 1]),
-            turning,
+            angular_velocity,
             np.ascontiguousarray(columns[:, list(unknowns.transported)]),
             periodicity,
         )

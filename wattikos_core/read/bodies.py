@@ -85,7 +85,7 @@ def _ahead(problem: Problem, stream: Stream) -> Array:
     entering = (faces.kind == INLET) | ((faces.kind == OUTLET) & (problem.given.fed != AS_IT_COMES))
     inlet = np.nonzero(entering & (grid.region[grid.owner] == grid.region_names.index(stream.part)))[0]
     inward = -(faces.area[inlet] @ faces.normal[inlet])
-    return np.asarray(inward / np.hypot(*inward))
+    return np.asarray(inward / np.linalg.norm(inward))
 
 
 def _body_length(problem: Problem, group: Index, ahead: Array | None) -> float:
@@ -101,7 +101,7 @@ def _body_length(problem: Problem, group: Index, ahead: Array | None) -> float:
         cancels = abs(float(faces.normal[group][:, 0] @ area)) < _CLOSED * total
         return float(np.sqrt(total / np.pi)) if cancels and blocks > _CLOSED * total else 0.0
     open_by = area @ faces.normal[group]
-    if np.hypot(*open_by) < _CLOSED * total:
+    if np.linalg.norm(open_by) < _CLOSED * total:
         return total / grid.depth / np.pi
     if ahead is None:
         return 0.0

@@ -7,7 +7,7 @@ import numpy as np
 from wattikos_core.physics import Evaluation, Point, Problem
 from wattikos_core.physics.faces import INTERFACE, WALL, Array, Index
 from wattikos_core.physics.properties import liquid_fractions
-from wattikos_core.read.shear import friction_on_walls, turning_of_walls
+from wattikos_core.read.shear import angular_velocity_of_walls, friction_on_walls
 
 # A surface passes heat worth speaking of from this share of the largest amount on.
 _PASSING = 0.02
@@ -133,12 +133,12 @@ def _turning(point: Point, evaluation: Evaluation) -> dict[str, float]:
             continue
         if problem.unknowns.swirl:
             onto = float(evaluation.torque[group].sum())
-            turning = float(given.angular_velocity[group[0]])
+            angular_velocity = float(given.angular_velocity[group[0]])
             wet = problem.cells.fluid[grid.owner[group[0]]] == 1
             torque = onto if wet else -onto
-            if turning != 0.0:
-                values[f"torque to turn {name}"] = -torque * float(np.sign(turning))
-                values[f"power to turn {name}"] = -torque * turning
+            if angular_velocity != 0.0:
+                values[f"torque to turn {name}"] = -torque * float(np.sign(angular_velocity))
+                values[f"power to turn {name}"] = -torque * angular_velocity
             elif torque != 0.0:
                 values[f"torque on {name}"] = torque * sense
         elif given.velocity[group].any():
@@ -187,5 +187,5 @@ def _something_turns(problem: Problem) -> bool:
 
 def _sense_in_the_plane(problem: Problem) -> float:
     """1 where what turns fastest in a flat section turns anticlockwise, -1 where clockwise."""
-    rates = turning_of_walls(problem)
+    rates = angular_velocity_of_walls(problem)
     return float(np.sign(rates[int(np.argmax(np.abs(rates)))])) or 1.0

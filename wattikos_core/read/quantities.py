@@ -168,7 +168,7 @@ _OF_SURFACE = {
         "torque",
         "moment of the fluid's friction against which {place} turns, about the axis (or its own centre in a flat section)",
     ),
-    "power to turn": ("power", "moment against which {place} is turned, times its rate of turning"),
+    "power to turn": ("power", "moment against which {place} is turned, times its angular velocity"),
     "power to slide": ("power", "friction against which {place} slides, times its velocity"),
     "liquid fraction of": ("ratio", "share of liquid in {place}, by volume"),
     "heat stored in": ("energy", "heat taken up by {place} since the beginning, latent heat included"),

@@ -16,7 +16,7 @@ def friction_on_walls(point: Point) -> Array:
     problem, velocity = point.problem, point.state.velocity
     grid, faces = problem.grid, problem.faces
     onto = np.zeros((grid.n_faces, 2))
-    turning = turning_of_walls(problem)
+    angular_velocity = angular_velocity_of_walls(problem)
     sides = ((grid.owner, faces.near, faces.shift_owner, 1.0), (grid.neighbour, faces.far, faces.shift_neighbour, -1.0))
     for cells, gap, shift, outward in sides:
         wet = np.isin(faces.kind, (WALL, INTERFACE)) & (cells >= 0) & (problem.cells.fluid[np.maximum(cells, 0)] == 1)
@@ -26,18 +26,17 @@ def friction_on_walls(point: Point) -> Array:
         strength = point.properties.viscosity[c] * faces.area[f]
         onto[f] += (strength / gap[f])[:, None] * (at_foot - problem.given.velocity[f])
         # Along a wall that turns its velocity turns too: the transposed part of the stress, n·∂u/∂s, is there as well. It is that
-        # of the wall itself, minus its rate of turning, not that of the cell beside it.
+        # of the wall itself, minus its angular velocity, not that of the cell beside it.
         normal = outward * faces.normal[f]
         along = np.stack([-normal[:, 1], normal[:, 0]], axis=1)
-        onto[f] += (strength * turning[f])[:, None] * along
+        onto[f] += (strength * angular_velocity[f])[:, None] * along
     return onto
 
 
-def turning_of_walls(problem: Problem) -> Array:
-    """Rate at which each wall's velocity turns along it (rad/s, anticlockwise), shape (n_faces,): of a rigid motion, by
-    regression."""
+def angular_velocity_of_walls(problem: Problem) -> Array:
+    """Angular velocity of each wall (rad/s, anticlockwise), shape (n_faces,): that of a rigid motion, by regression."""
     faces, grid = problem.faces, problem.grid
-    turning = np.zeros(grid.n_faces)
+    angular_velocity = np.zeros(grid.n_faces)
     for group in grid.groups.values():
         velocity = problem.given.velocity[group]
         if faces.kind[group[0]] not in (WALL, INTERFACE) or not velocity.any():
@@ -45,8 +44,8 @@ def turning_of_walls(problem: Problem) -> Array:
         arm, relative = grid.face_centre[group] - grid.face_centre[group].mean(axis=0), velocity - velocity.mean(axis=0)
         square = float((arm**2).sum())
         if square > 0.0:
-            turning[group] = float((arm[:, 0] * relative[:, 1] - arm[:, 1] * relative[:, 0]).sum()) / square
-    return turning
+            angular_velocity[group] = float((arm[:, 0] * relative[:, 1] - arm[:, 1] * relative[:, 0]).sum()) / square
+    return angular_velocity
 
 
 def shear_along(problem: Problem, friction: Array, group: Index, ahead: Array, name: str) -> dict[str, float]:

@@ -92,7 +92,7 @@ def streams_of(problem: Problem, evaluation: Evaluation, periodicity: Periodicit
             cross_section=float(faces.area[inlet].sum()),
             backflow=float(-leaving[leaving < 0.0].sum()) / mass,
             walls=walls,
-            direction=along / max(float(np.hypot(*along)), 1e-300),
+            direction=along / max(float(np.linalg.norm(along)), 1e-300),
         )
     return streams
 

@@ -70,10 +70,35 @@ TUBE = Starter(
 )
 
 
-def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
-    staggered = pattern == "staggered"
+def _bundle_section(pattern: str) -> dict[str, Any]:
+    """Copies of one tube in a duct, half a pitch from its walls."""
     repeat: dict[str, Any] = {"pattern": pattern, "columns": "columns", "rows": "rows", "dx": "pitch_x", "dy": "pitch_y"}
     x, y = "upstream", "pitch_y/2"
+    return {
+        "extent": "flat",
+        "depth": "depth",
+        "parts": [
+            rectangle(
+                "whey",
+                "water",
+                "0 m",
+                "0 m",
+                "upstream + (columns - 1)*pitch_x + downstream",
+                "(rows + 0.5)*pitch_y" if pattern == "staggered" else "rows*pitch_y",
+            ),
+            circle("bore", "void", x, y, "tube - 2*tube_wall", repeat=repeat),
+            {
+                "name": "tube",
+                "material": "stainless_316",
+                "shape": {"type": "ring", "x": x, "y": y, "outer_diameter": "tube", "inner_diameter": "tube - 2*tube_wall"},
+                "repeat": repeat,
+            },
+        ],
+    }
+
+
+def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
+    staggered = pattern == "staggered"
     document: Document = {
         "version": 3,
         "title": f"Whey heater bundle, {'staggered' if staggered else 'in line'}",
@@ -97,27 +122,7 @@ def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
             "heating": temperature("65 °C", "hot water temperature"),
             "inner_h": given("heat_transfer_coefficient", "1500 W/m²/K", "h inside the tubes"),
         },
-        "section": {
-            "extent": "flat",
-            "depth": "depth",
-            "parts": [
-                rectangle(
-                    "whey",
-                    "water",
-                    "0 m",
-                    "0 m",
-                    "upstream + (columns - 1)*pitch_x + downstream",
-                    "(rows + 0.5)*pitch_y" if staggered else "rows*pitch_y",
-                ),
-                circle("bore", "void", x, y, "tube - 2*tube_wall", repeat=repeat),
-                {
-                    "name": "tube",
-                    "material": "stainless_316",
-                    "shape": {"type": "ring", "x": x, "y": y, "outer_diameter": "tube", "inner_diameter": "tube - 2*tube_wall"},
-                    "repeat": repeat,
-                },
-            ],
-        },
+        "section": _bundle_section(pattern),
         "conditions": [
             inlet("whey, left", "inlet", velocity="velocity"),
             outlet("whey, right"),

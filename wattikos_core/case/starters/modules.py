@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from wattikos_core.case.starters.building import Document, Starter, given, length, rectangle, symmetry, temperature, wall
 
 _NOTE = (
@@ -28,6 +30,43 @@ _INPUTS: Document = {
 }
 
 
+def _layers(flat: bool) -> dict[str, Any]:
+    """Heat through chip, base, paste and cooler: over the mean of their areas, and over narrower ones where heat spreads by 45°."""
+
+    def area(size: str) -> str:
+        return f"({size})*depth" if flat else f"pi*({size})^2/4"
+
+    def narrow(layer: str) -> str:
+        spread = "chip + 2*base_height" + (" + 2*cooler_height" if layer == "cooler" else "")
+        return f"min({layer}, {spread})"
+
+    return {
+        "relation": "layers",
+        "heat": "power",
+        "layers": [
+            {"part": "chip", "thickness": "chip_height/2", "area": area("chip")},
+            {
+                "part": "base",
+                "thickness": "base_height",
+                "area": f"({area('chip')} + {area('base')})/2",
+                "narrow": area(f"({narrow('base')} + chip)/2"),
+            },
+            {"resistance": "paste/(1.2 W/m/K)", "area": area("base"), "narrow": area(narrow("base"))},
+            {
+                "part": "cooler",
+                "thickness": "cooler_height",
+                "area": f"({area('base')} + {area('cooler')})/2",
+                "narrow": area(f"({narrow('base')} + {narrow('cooler')})/2"),
+            },
+        ],
+        "h": "film",
+        "h_area": area("cooler"),
+        "h_narrow": area(narrow("cooler")),
+        "cold": "coolant",
+        "quantity": "mean temperature of chip",
+    }
+
+
 def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
     # In the flat section heat goes down (y) and half of everything is drawn; about an axis it goes along x.
     if flat:
@@ -46,13 +85,6 @@ def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
         ]
         middle, wet = ("cooler, bottom", "base, bottom", "chip, bottom"), "cooler, left"
         free = ("cooler, top", "cooler, right", "base, top", "base, right", "chip, top", "chip, right")
-
-    def area(size: str) -> str:
-        return f"({size})*depth" if flat else f"pi*({size})^2/4"
-
-    def narrow(layer: str) -> str:
-        spread = "chip + 2*base_height" + (" + 2*cooler_height" if layer == "cooler" else "")
-        return f"min({layer}, {spread})"
 
     inputs = {
         **_INPUTS,
@@ -79,31 +111,7 @@ def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
             {"quantity": "mean temperature of chip"},
             {"quantity": f"mean temperature of {wet}"},
         ],
-        "estimate": {
-            "relation": "layers",
-            "heat": "power",
-            "layers": [
-                {"part": "chip", "thickness": "chip_height/2", "area": area("chip")},
-                {
-                    "part": "base",
-                    "thickness": "base_height",
-                    "area": f"({area('chip')} + {area('base')})/2",
-                    "narrow": area(f"({narrow('base')} + chip)/2"),
-                },
-                {"resistance": "paste/(1.2 W/m/K)", "area": area("base"), "narrow": area(narrow("base"))},
-                {
-                    "part": "cooler",
-                    "thickness": "cooler_height",
-                    "area": f"({area('base')} + {area('cooler')})/2",
-                    "narrow": area(f"({narrow('base')} + {narrow('cooler')})/2"),
-                },
-            ],
-            "h": "film",
-            "h_area": area("cooler"),
-            "h_narrow": area(narrow("cooler")),
-            "cold": "coolant",
-            "quantity": "mean temperature of chip",
-        },
+        "estimate": _layers(flat),
         "sizing": {"input": "film", "quantity": "hottest metal", "target": "80 °C"},
     }
     return Starter(

@@ -77,8 +77,8 @@ class CentrifugalForce(Term):
     @override
     def add_force_slopes(self, point: Point, slopes: Array) -> None:
         cells = point.problem.cells
-        by_turning = 2.0 * point.properties.density * point.state.angular_velocity * cells.radius
-        slopes[:, point.problem.unknowns.angular_velocity[0], 1] += np.where(cells.fluid == 1, by_turning, 0.0)
+        by_angular_velocity = 2.0 * point.properties.density * point.state.angular_velocity * cells.radius
+        slopes[:, point.problem.unknowns.angular_velocity[0], 1] += np.where(cells.fluid == 1, by_angular_velocity, 0.0)
 
 
 @njit(cache=True, error_model="numpy", nogil=True)

@@ -164,7 +164,7 @@ function setPoints(event: Event): void {
         <TextField :path="`${at}.heat`" :value="part.heat" label="heat source, W or W/m³" kind="power" unit="W" placeholder="none" />
         <template v-if="solid">
           <span class="label" title="about the axis of the section, or its own centre in a flat one">turns at</span>
-          <TextField :path="`${at}.angular_velocity`" :value="part.angular_velocity" label="rate of turning" kind="angular_velocity" unit="rpm" placeholder="at rest" />
+          <TextField :path="`${at}.angular_velocity`" :value="part.angular_velocity" label="angular velocity" kind="angular_velocity" unit="rpm" placeholder="at rest" />
         </template>
       </template>
     </div>
