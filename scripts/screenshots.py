@@ -17,7 +17,6 @@ FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 OTHERS = (
     (1, "read", "feed-line"),
     (2, "draw", "bundle-draw"),
-    (2, "conditions", "bundle-conditions"),
     (2, "grid", "bundle-grid"),
     (2, "read", "bundle-read"),
     (3, "read", "module-read"),
@@ -68,9 +67,9 @@ def visit(page: Page, address: str, name: str) -> None:
     if name == "bundle-draw":
         page.click("[data-part=tube]")
         page.wait_for_timeout(300)
-    if name == "bundle-conditions":
-        page.click("[data-boundary='tube, inside']")
-        page.wait_for_timeout(300)
+    if name == "holding-tube":
+        page.select_option("[data-test=field]", "age")
+        page.wait_for_timeout(800)
     if name == "module-read":
         page.select_option("[data-test=repeats]", "3")
         page.check("[data-test=mirror-0]")
