@@ -98,7 +98,7 @@ def evaluate(point: Point, interpolation: Array) -> Evaluation:
 
     first, rest = problem.terms[:1], problem.terms[1:]
     if problem.has_flow:
-        # The flow through faces, which all that is carried needs.
+        # Mass flow through faces, needed by all convection terms.
         add(first)
     else:
         rest = problem.terms

@@ -248,7 +248,7 @@ def build_weights(grid: Grid, faces: Faces, given: Given, conductivity: Array | 
 
     velocity = weights(kind, (FLOW,), (INTERFACE, WALL, INLET), (SYMMETRY,))
     pressure = weights(kind, (FLOW,), (OUTLET,), (SYMMETRY,))
-    # Scalars do not pass walls: there they do not change along the normal.
+    # At walls scalars have zero normal gradient.
     scalar = weights(kind, (FLOW,), (INLET,), (WALL, SYMMETRY))
     # For heat, a wall counts as a value at the face or as a slope along the normal, by what is given there.
     fixed = (kind >= WALL) & (given.thermal == TEMPERATURE_GIVEN)
@@ -272,7 +272,7 @@ def _pushes(grid: Grid, faces: Faces, gradient: tuple[Array, Array]) -> tuple[Ar
     to_neighbour = np.divide(near, near + far, out=np.zeros_like(near), where=flow)[:, None]
     owner = np.where(flow[:, None], to_neighbour * grid.area, np.where(outlet[:, None], grid.area, 0.0))
     neighbour = np.where(flow[:, None], (to_neighbour - 1.0) * grid.area, 0.0)
-    # What the gradient of a cell counts: walls, and what areas that do not close leave over.
+    # Faces that enter the gradient of a cell: walls, and the remainder of areas that do not close.
     rest = grid.volume[:, None, None] * np.eye(grid.dimensions)
     for cells, reach, outward in ((grid.owner, faces.reach_owner, 1.0), (grid.neighbour, faces.reach_neighbour, -1.0)):
         used = (cells >= 0) & (flow | outlet)

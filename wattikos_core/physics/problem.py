@@ -231,7 +231,7 @@ def build_problem(
     fed = np.zeros(int(body.max(initial=-1)) + 1, dtype=bool)
     fed[body[faces.owner[faces.kind == INLET]]] = True
     moving = wet & _moves(faces, given, body, physics, module)
-    # Fluid that nothing moves conducts like a solid.
+    # A fluid that nothing drives conducts like a solid.
     still = (faces.kind == FLOW) & ~moving[grid.owner]
     flow_weights, heat_weights = build_weights(grid, faces, given, _conductivity_shares(grid, materials))
     faces = faces._replace(kind=np.where(still, SOLID, faces.kind))

@@ -163,7 +163,7 @@ def rises(problem: Problem, heat: Array, held: Index) -> Array:
     beyond = np.where(fixed, 1.0 / inside, film / (1.0 + film * inside)) * faces.area[outer]
     right = problem.cells.source * grid.volume + per_body(c, heat[outer], n)
     diagonal = per_body(a, between, n) + per_body(b, between, n) + per_body(c, beyond, n)
-    # Where nothing is held, warming up as a whole takes what comes in; the mean stands still.
+    # Without any fixed temperature heating warms the body as a whole; its mean is left out.
     count = int(heat_body.max()) + 1
     free = per_body(heat_body, per_body(c, beyond, n), count) == 0.0
     volume = per_body(heat_body, grid.volume, count)
@@ -219,7 +219,7 @@ def scales_and_bounds(problem: Problem, totals: Totals, start: Array | None) -> 
         density = float(materials[module.region].density(module.temperature))
         stirred[streaming] = max(stirred[streaming], module.mass_flow / (density * module.area))
     if problem.scales.stirred.size:
-        # What was driven at the beginning of a run in time goes on for a while.
+        # Speeds at the start of a run in time persist for a while.
         stirred = np.maximum(stirred, problem.scales.stirred)
     ends = np.stack([ranges[:, heat_body[np.nonzero(body == b)[0][0]]] for b in range(n_bodies)]) if n_bodies else np.zeros((0, 2))
     if physics.heavy and heat.any():

@@ -13,7 +13,7 @@ from wattikos_core.physics.flow_physics import FlowPhysics
 
 # A slow buoyant flow is about this share of g Δρ L²/μ (the square cavity at small Rayleigh numbers, our own solutions).
 _SLOW = 0.01
-# Flow through all faces of a closed body, as a share of its speed scale times their areas (our own solutions).
+# Sum of |flow| through the faces of a closed body over its speed scale times their areas (our own solutions).
 _TURNOVER = 0.05
 
 

@@ -26,7 +26,7 @@ class Periodicity:
     source: float = 0.0
 
 
-# Of what does not repeat.
+# Where nothing repeats.
 NOT_PERIODIC = Periodicity()
 
 

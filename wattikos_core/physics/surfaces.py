@@ -44,7 +44,7 @@ def surface_temperature(faces: Faces, given: Given, f: int, foot: float, k: floa
     if h == 0.0 and emission == 0.0:
         return float(foot + given.heat_flux[f] / inside)
     surface = foot
-    # From far below, the first step leads far beyond, and each one after that comes back by a quarter.
+    # From far below, the first Newton step overshoots (T⁴), and each further one comes back by a quarter.
     for _ in range(_MOST_BALANCING):
         arriving = given.heat_flux[f] + h * (given.ambient[f] - surface)
         arriving += emission * (given.surroundings[f] ** 4 - surface**4)

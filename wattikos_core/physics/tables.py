@@ -25,7 +25,7 @@ def build_tables(materials: Sequence[PropertyTable], physics: FlowPhysics, refer
     level = []
     constant = (physics.heavy or physics.in_time) and not physics.varying_density
     for material in materials:
-        # What melts has, solid too, the density of its liquid: it fills the same space.
+        # A melting material has the density of its liquid when solid too: no change of volume.
         at = reference if material.melting is None else material.melting.ends
         at = min(max(at, material.start_temperature), material.end)
         level.append(float(material.heavy_density(at)))

@@ -115,7 +115,7 @@ def norms(problem: Problem, state: State, evaluation: Evaluation, diagonals: Dia
         inert = diagonals.inertia if in_time else diagonals.momentum
         velocity = float(np.max((force / (inert * scales.velocity))[fluid]))
         if in_time:
-            # Mass that goes missing in a cell is made up for by what passes it.
+            # The continuity residual of a cell is judged against the mass flow through the cell.
             velocity = max(velocity, float(np.max(np.abs(evaluation.mass[fluid]) / diagonals.passing[fluid])))
     number = problem.heat_body
     left = per_body(number, off, scales.span.size)
@@ -127,7 +127,7 @@ def norms(problem: Problem, state: State, evaluation: Evaluation, diagonals: Dia
     pace = max(momentum, mass, float(np.sum(off)) / exchanged)
     scalars = 0.0
     for column, amount in zip(problem.unknowns.transported, evaluation.scalar_amounts, strict=True):
-        # A scalar is open by what nobody has accounted for of all that comes about.
+        # The imbalance of a scalar is judged against its sources.
         scalars = max(scalars, float(np.abs(evaluation.residual[fluid, column]).sum()) / max(float(amount), 1e-300))
     return Norms(momentum, mass, energy, velocity, temperature, pace, scalars)
 
@@ -192,7 +192,7 @@ def imbalances(problem: Problem, evaluation: Evaluation, periodicity: Periodicit
     mass = float(np.max(np.abs(per_body(of_face, flow, count) + gained) / through, initial=0.0))
     leaving, amounts, _ = heat_account(problem, evaluation, periodicity)
     noise = _ULPS * _EPSILON * (scales.capacity + scales.conductance) * float(np.abs(evaluation.temperature).max())
-    # Heat that changes the streams by less than a microkelvin is none.
+    # Heat that would change the streams by less than a microkelvin counts as zero.
     passing = np.maximum(0.5 * amounts, np.maximum(1e-6 * scales.capacity, 1e-300))
     return mass, float(np.max(np.maximum(np.abs(leaving) - noise, 0.0) / passing))
 

@@ -22,14 +22,14 @@ from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, look_a
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown, bordered
 
-# Where pseudo-time begins: boldly, and again from the start more and more carefully when that fails.
+# First pseudo-time steps: large at first; after a failure the solve starts again with the next, smaller one.
 FIRST_CFL = (1e3, 20.0, 2.0)
-# Where weight drives the flow, nothing of it is there at first.
+# First pseudo-time steps of buoyant flows, which start from rest.
 _FIRST_CFL_OF_WEIGHT = (10.0, 2.0)
 UNLIMITED = 1e9
 # Below this residual, and while the Krylov iteration stays short, the last factors precondition the next step too.
 _KEEP_FACTORS_BELOW = 1e-2
-# Scales of flows that weight drives are larger than their speeds: near the answer is further down.
+# The same for buoyant flows, whose scales exceed their speeds.
 _KEEP_FACTORS_OF_WEIGHT_BELOW = 1e-5
 _SHORT_KRYLOV = 8
 _SHORT_KRYLOV_IN_TIME = 5
@@ -39,21 +39,21 @@ _MOST_REJECTED = 3
 # A start from scratch finds its flow at the temperatures streams enter with, before heat joins in: a temperature field
 # solved with half a flow would lead viscosity astray.
 _FLOW_FIRST_STEPS = 8
-# Steps that raising a flow may take; they do not count among the steps asked for.
+# Steps of raising the flow rate gradually; they do not count among the steps asked for.
 _MOST_RAISING = 120
 FLOW_IS_THERE = 1e-3
 # Pseudo-time grows as residuals fall, within these factors a step; a plume that is still rising may slow it down.
 _GROWTH, _GROWTH_OF_WEIGHT = (1.5, 10.0), (0.5, 5.0)
-# What hardly changes in a step is held back by pseudo-time itself: heat that comes from sources alone, at first.
+# Below this change in a step pseudo-time itself limits the solution (heat from sources alone, at first): it is enlarged.
 _STANDSTILL, _GROWTH_AT_STANDSTILL = 0.02, 3.0
-# The first steps of a flow bring residuals that a plain start does not have, and so does a front that passes a cell.
+# Residuals may rise by this factor in the first steps of a flow, and where a melting front passes a cell.
 _FIRST_GROWTH = 200.0
 _KRYLOV_TOLERANCE = 0.02
 _KRYLOV_TOLERANCE_SOLIDS = 1e-5
 MOST_KRYLOV = 25
 # Steady problems of up to so many cells are factored with the wide part of momentum interpolation; larger ones fill in too much.
 _WIDE_UP_TO = 8_000
-# Where only heat was out of balance its step brings residuals of the flow; up to here they are taken back at once.
+# A step in temperature alone causes residuals of the flow; up to this size one more flow step removes them.
 _HARMLESS = 1e-3
 _HEAD_SHARE = 0.01
 # Differences are taken of temperatures that are at least this far apart, K: those of smaller ones would be round-off.
@@ -62,7 +62,7 @@ _LEAST_KELVINS = 0.1
 _MOST_MELTING = 0.08
 # Guesses and iterations stop this far beyond where melting begins or ends, K: right there the equations have no derivative.
 BESIDE_THE_KINK = 1e-3
-# Factors that solve for a right-hand side no better than to this share are not worth having.
+# Factors whose solution leaves more than this share of the right-hand side are discarded.
 _POOR_FACTORS = 0.01
 
 
@@ -80,7 +80,7 @@ class CoupledSolver:
         cells = problem.cells
         if heat_only:
             cells = cells._replace(fluid=np.zeros_like(cells.fluid), pin=np.zeros_like(cells.pin))
-        # In short steps nothing else tells how hard pressure is on smooth flows: inertia is not part of V/a_P.
+        # In short steps in time inertia is not part of V/a_P, so that it does not bound the effect of pressure on smooth flows.
         wide = None
         if cells.fluid.any() and (problem.storage is not None or problem.grid.n_cells <= _WIDE_UP_TO):
             wide = wide_pressure(problem.faces, problem.flow_weights, problem.grid.n_cells)
@@ -88,7 +88,7 @@ class CoupledSolver:
         self.further = tuple(unknown(problem, self.pattern) for unknown in further)
         self.direct = DirectSolver(matching=bool(self.further))
         self.cfl = FIRST_CFL[0]
-        # Heat alone is nearly linear: each step is solved further.
+        # Heat alone is nearly linear: each linear system is solved to a tighter tolerance.
         self.conduction = heat_only or not problem.cells.fluid.any()
         self.krylov_tolerance = _KRYLOV_TOLERANCE_SOLIDS if self.conduction else _KRYLOV_TOLERANCE
         self.best = np.inf
@@ -137,7 +137,7 @@ class CoupledSolver:
         temperatures = pattern.position[:, problem.unknowns.temperature]
         right = -residual / row_scale
         if hold_heat:
-            # Heat that is not to be balanced yet must not decide how well the flow is solved.
+            # While the flow is solved first, the residual of energy must not set the linear tolerance.
             right[temperatures] = 0.0
         change, self.krylov = flexible_gmres(apply, precondition, right, self.krylov_tolerance, MOST_KRYLOV)
         for k, one in enumerate(self.further, pattern.size):
@@ -164,7 +164,7 @@ class CoupledSolver:
         if problem.storage is not None:
             below, short = np.inf, _SHORT_KRYLOV_IN_TIME
         if self.conduction and problem.tables.melts.any():
-            # Each front that moves on changes the matrix; one of temperatures alone is soon factored.
+            # A moving melting front changes the matrix at each iteration; a matrix of temperatures alone is cheap to factor.
             short = 0
         return self._factored and self._judged(now) < below and self.krylov <= short
 
@@ -173,7 +173,7 @@ class CoupledSolver:
         problem, interpolation = self.problem, before.interpolation
         if self.heat_only and (problem.storage is not None or problem.module is not None):
             return look_at_heat(problem, moved, interpolation)
-        # Within a step in time flows change little: the last one's will do for the coefficients.
+        # Within a step in time the flow changes little: coefficients of momentum interpolation are kept.
         return look_at(problem, moved, interpolation, None if problem.storage is None else before.evaluation.flow)
 
     def _accepts(self, now: Iterate, trial: Iterate, hold_heat: bool) -> bool:
@@ -263,7 +263,7 @@ class CoupledSolver:
         held = np.zeros((problem.grid.n_cells, unknowns.size))
         if self.cfl >= UNLIMITED:
             return held
-        # Heat in solids is linear, or nearly so: it needs no care.
+        # Heat in solids is nearly linear: no damping.
         fluid = problem.cells.fluid == 1
         flow, heat = (np.where(fluid, diagonal / self.cfl, 0.0) for diagonal in now.diagonals[:2])
         held[:] = flow[:, None]
@@ -281,7 +281,7 @@ class CoupledSolver:
         fluid = problem.cells.fluid == 1
         unknowns, one = problem.unknowns, np.ones(problem.grid.n_cells)
         if problem.storage is not None:
-            # In time every cell counts, the smallest too: by what its own unknowns are off.
+            # In time the norm is the largest error of any cell, in its own unknowns, so that the smallest cells count too.
             by_cell, heat = diagonals.momentum, diagonals.energy
         else:
             by_cell = one * (float(diagonals.momentum[fluid].mean()) if fluid.any() else 1.0)
@@ -295,7 +295,7 @@ class CoupledSolver:
         scales[:, unknowns.angular_velocity] *= max(float(problem.cells.radius.max()), 1e-30)
         scales[:, unknowns.transported] = by_cell[:, None] * self._scalar_sizes(now)
         packed = self.pattern.pack(scales)
-        # What is asked of a non-local unknown counts like a balance that is open in every cell.
+        # The equation of a non-local unknown weighs as much as the same residual in every cell would.
         return self._with_further(packed, [1.0 / np.sqrt(packed.size)] * len(self.further))
 
     def _span(self, now: Iterate) -> Array:
@@ -311,7 +311,7 @@ class CoupledSolver:
         """Typical magnitudes of the unknowns, for the finite-difference step."""
         problem, state, unknowns = self.problem, now.state, self.problem.unknowns
         velocity = np.maximum(problem.scales.velocity, 1e-12)
-        # A fluid at rest has no pressure of its own yet: a small part of its speed's head is what it will come to at least.
+        # A fluid at rest has no pressure scale yet: a small part of the dynamic pressure is used.
         head = _HEAD_SHARE * float(np.max(now.point.properties.density)) * float(velocity.max()) ** 2
         sizes = np.repeat(velocity[:, None], unknowns.size, axis=1)
         sizes[:, unknowns.pressure] = max(float(np.ptp(state.pressure)), head, 1e-6)
@@ -390,7 +390,7 @@ def run_coupled(
     heavy = problem.physics.heavy
     solver = CoupledSolver(problem)
     try:
-        # With weight the residuals of a fluid at rest are small, however far it is from its answer.
+        # In buoyant flow the residuals at rest are small, however far the solution is.
         near = solver.conduction or (first.norms.pace < _NEAR and not (heavy and from_scratch))
         cfls = _FIRST_CFL_OF_WEIGHT if heavy and not problem.streams_enter else FIRST_CFL
         for cfl in cfls:
@@ -409,7 +409,7 @@ def run_coupled(
                 if now.norms.flow < FLOW_IS_THERE:
                     break
             if from_scratch and problem.streams_enter and now.norms.flow >= FLOW_IS_THERE and cfl == FIRST_CFL[0]:
-                # A flow that does not come at once is found from slower ones.
+                # A flow that does not converge from rest is approached by slower ones.
                 raised, taken = raise_flow(problem, report, _MOST_RAISING)
                 steps = max(steps + taken - _MOST_RAISING, 0)
                 now = raised or first

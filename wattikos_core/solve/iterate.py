@@ -71,7 +71,7 @@ def look_at(problem: Problem, state: State, interpolation: Array, flow: Array | 
     point = point_of(problem, state)
     if not interpolation.any():
         interpolation, _ = interpolation_coefficients(point, problem.given.mass_flow)
-    # Where nothing flows there is no flow to look for.
+    # Without any moving fluid only heat is solved.
     if flow is None:
         flow = flow_of(point, interpolation) if problem.has_flow else problem.given.mass_flow
     interpolation, diagonals = interpolation_coefficients(point, flow)

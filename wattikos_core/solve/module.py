@@ -21,14 +21,14 @@ from wattikos_core.solve.nonlocal_unknowns import GrowthUpstream, PressureGradie
 _MOST_REJECTED = 3
 # A start whose residuals are below this is near its answer: no pseudo-time.
 _NEAR = 0.05
-# The flow is found this much further than is asked, so that heat need not go back to it.
+# The flow is converged further than asked by this factor, so that it need not be solved again after heat.
 _FURTHER = 0.1
-# Approaching the ratio ends when the source is below this share of what the stream carries on, and of what it gives.
+# The ratio has converged when the source left over is below this share of the enthalpy flow and of the heat.
 _SOURCE_SHARE = 0.01
 # Logarithm of the most a ratio changes at once.
 _FARTHEST = 3.0
 _MOST_APPROACHES = 12
-# Less than this share of a difference is not known to any digit where it leaves the module.
+# Below this ratio the difference left at the downstream end is round-off.
 _LEAST_RATIO = 1e-6
 _APPROACH_STEPS = 4
 _APPROACH_NORM = 1e-8
@@ -100,7 +100,7 @@ def _approach_ratio(problem: Problem, now: Iterate) -> Iterate:
             mean = brought / -np.log(periodicity.ratio) if brought > 1e-9 else 1.0
             ratio = periodicity.ratio * float(np.exp(-np.clip(wanting / mean, -_FARTHEST, _FARTHEST)))
             if before is not None and before[1] != wanting:
-                # The source falls all but linearly with the ratio.
+                # The source is nearly linear in the ratio: secant steps converge.
                 straight = periodicity.ratio - wanting * (before[0] - periodicity.ratio) / (before[1] - wanting)
                 ratio = max(straight, periodicity.ratio * float(np.exp(-_FARTHEST)))
             if ratio < _LEAST_RATIO:

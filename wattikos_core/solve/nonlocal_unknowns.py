@@ -22,7 +22,7 @@ from wattikos_core.solve.convergence import flow_missing, module_span, temperatu
 
 # A ratio of temperature differences may fall or grow by this factor a step.
 _FARTHEST = 4.0
-# Pressure falls by this much of the head and of the friction between plates, over a period, as a first size.
+# First estimate of the pressure gradient: this share of the dynamic pressure plus the friction between plates, per period.
 _HEAD, _FRICTION = 0.1, 12.0
 
 

@@ -203,7 +203,7 @@ class _PressureSolver:
         def count(_: Array) -> None:
             steps[0] += 1
 
-        # Where the level is held the residual tells of the level; the mass there follows from all the others.
+        # In the cell with a fixed pressure the residual is that of the level; its mass balance follows from those of all others.
         mass = mass.copy()
         for cell in problem.pins:
             mass[cell] = 0.0

@@ -30,19 +30,19 @@ _MOST_NEWTON, _MOST_AT_FRONTS = 16, 30
 # Stages are guessed along a line through this many states.
 _COURSE = 2
 _MOST_CLOSING = 3
-# The heat of each stage closes to this share of what passes.
+# The heat balance of each stage is closed to this share of the heat passing.
 _HEAT_CLOSES, _ROUND_OFF = 1e-8, 1e-14
-# An answer is learnt from what is this many times larger than round-off.
+# The response of the heat sum is updated only from changes this many times larger than round-off.
 _ABOVE_NOISE = 100.0
-# A stage may be off by this share of the change it brings; less than the last share of the scales need not be asked for.
-# Heat alone is all but linear, and one more iteration costs little.
+# Tolerance of a stage, as share of the change it brings; never below the second value, a share of the scales.
+# Tolerance where heat alone is solved: it is nearly linear, and one more iteration costs little.
 _OF_CHANGE, _OF_CHANGE_OF_FLOWS = 1e-4, 1e-3
 _FINEST, _FINEST_OF_FLOWS = 1e-8, 1e-6
-# An iteration that ran out of Krylov steps was worth it if it left no more than this share.
+# An iteration that used up its Krylov steps is still accepted if it reduced the residual to this share.
 _SLOW = 0.3
-# Each Newton step is solved to a share of what is still open: what is needed to end at this share of the tolerance, in bounds.
+# The linear tolerance of a Newton step is what would end the stage at this share of its tolerance, within bounds.
 _NEWTON_SHARE, _NEWTON_KRYLOV, _LOOSEST_KRYLOV = 0.2, 1e-2, 0.2
-# Factors serve on while the length of the step stays within this factor of theirs.
+# Factors are kept while the step in time stays within this factor of the one they were made for.
 _SAME_LENGTH = 1.5
 
 
@@ -89,10 +89,10 @@ class Stepper:
         self.solver: CoupledSolver | None = None
         self.iterations = 0
         self._length = 0.0
-        # How the heat of a stage answers to a kelvin everywhere, as a multiple of what the cells store.
+        # Change of the heat sum per kelvin everywhere, as a multiple of the heat capacity of the cells.
         self._answers = 1.0
         self._before: tuple[Iterate, float] | None = None
-        # The latest states with their times: what the next one is guessed from.
+        # The latest states with their times; the next one is extrapolated from them.
         self._course: list[tuple[float, State]] = []
 
     @property
@@ -176,7 +176,7 @@ class Stepper:
             was_open = self._open(now)
             now, accepted = solver.step(now)
             self.iterations += solver.krylov
-            # A step about as long as a plume takes to grow makes the equations nearly singular: it is to be shorter.
+            # With a step about as long as a plume takes to grow the equations are nearly singular: the step must be shorter.
             stalled = solver.krylov >= MOST_KRYLOV and not solver.conduction
             if not accepted or (stalled and self._open(now) > max(tolerance, _SLOW * was_open)):
                 return None
@@ -196,7 +196,7 @@ class Stepper:
         if not self.settings.heat_only and problem.cells.fluid.any():
             speed = np.linalg.norm(guess.state.velocity - begins.velocity, axis=1)
             change, share = max(change, float(np.max(speed / problem.scales.velocity))), _OF_CHANGE_OF_FLOWS
-        # A stage that begins a run, or that nothing leads, has no change to go by: it is solved to what the first step may be off.
+        # The first stage of a run has no former change to set its tolerance by: it takes the error allowed to the first step.
         finest = _FINEST if share == _OF_CHANGE else _FINEST_OF_FLOWS
         return min(self.settings.tolerance, max(share * change, finest))
 
@@ -209,7 +209,7 @@ class Stepper:
         number = problem.heat_body
         open_by, _, _ = heat_account(problem, now.evaluation)
         span = spans(number, now.evaluation.temperature, problem.scales.span)
-        # What the sum answers to a kelvin everywhere, W/K: storage and what passes the boundaries, whose share is learnt.
+        # Derivative of the heat sum by a kelvin everywhere, W/K: storage, and the boundaries' share, estimated from former steps.
         stored = per_body(number, now.diagonals.storage, open_by.size)
         for _ in range(_MOST_CLOSING):
             if self._balanced(problem, now):
@@ -311,10 +311,10 @@ def _at_the_front(problem: Problem, before: Array, guess: Array) -> Array:
         within = np.clip(result, low - BESIDE_THE_KINK, high + BESIDE_THE_KINK)
         was = before[mine]
         melting = (was > low) & (was < high)
-        # A solid that begins to melt, or a melt that begins to freeze, is led into its range but not through it.
+        # A cell that begins to melt or to freeze is limited to its melting range in one iteration.
         starts = ((was <= low) & (result[mine] > low)) | ((was >= high) & (result[mine] < high))
         result[mine] = np.where(melting | starts, within[mine], result[mine])
-        # What is beyond its range has come out of it lately perhaps: a step further than it stands from it would be too far.
+        # A cell just outside its melting range is limited to a step as large as its distance from the range.
         beyond = np.where(was >= high, was - high, low - was)
         out = ~(melting | starts)
         result[mine] = np.where(out, np.clip(result[mine], was - beyond, was + beyond), result[mine])

@@ -98,7 +98,7 @@ def levelled(problem: Problem, state: State) -> State:
     for body in np.unique(problem.body[cells]):
         mine, all_of_it = problem.body[cells] == body, problem.body == body
         step = float((problem.given.pressure[outlets[mine]] - state.pressure[cells[mine]]).mean())
-        # Outlet cells stand a little above their outlet anyway: a state that already has this level keeps it exactly.
+        # The pressure of outlet cells is slightly above that of the outlet in any case: a state at this level is left as it is.
         if abs(step) > _LEVEL * float(np.ptp(state.pressure[all_of_it])):
             pressure[all_of_it] += step
     return replace(state, pressure=pressure)

@@ -32,7 +32,7 @@ _OF_A_CELL = 100.0
 # The heat and mass imbalance asked for before a solve counts as finished.
 _BALANCE = 5e-10
 _SEGREGATED_STEPS = 4000
-# A kept flow must at least conserve mass, as share of the inflow.
+# A flow is kept only if its mass imbalance is below this share of the inflow.
 _KEPT_MASS = 1e-6
 
 
@@ -77,7 +77,7 @@ class _Journal:
         within = residual <= self.settings.tolerance and of_a_cell <= _OF_A_CELL * self.settings.tolerance
         still = settled(self.last, watches)
         balanced = max(mass, heat) <= _BALANCE
-        # A start need not be exact: how far there is to go is enough to know.
+        # For a start a rough estimate of the remaining error suffices.
         self.converged = now.norms.pace <= self.settings.tolerance if self.settings.preliminary else within and still and balanced
         self.last = watches
         self.best = now

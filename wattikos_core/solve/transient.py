@@ -24,9 +24,9 @@ from wattikos_core.solve.stages import Stepper, TimeSettings, Trial
 TimeWatch = Callable[[Problem, Evaluation, State], dict[str, float]]
 
 _SAFETY, _SHRINK, _GROW = 0.9, 0.3, 2.0
-# A refused first step whose error is still this share of itself in a shorter one.
+# A first step whose error stays above this share when it is made shorter is accepted: the error is a jump of the start.
 _STAYS = 0.7
-# Mass of a start that is open by this share does not belong to its grid.
+# A start whose mass imbalance exceeds this share comes from another grid.
 _UNBALANCED = 0.1
 # A step is taken back when its error is beyond this multiple of what is wanted.
 _TOO_MUCH = 2.0
@@ -79,7 +79,7 @@ class _Record:
         self.watch, self.listen = watch, listen
         self.begin, self.end = past.time, end
         self.beginning, self.history = past.beginning, [*past.history]
-        # What went missing and what passed, J.
+        # Heat unaccounted for, and heat passed, since the start, J.
         self.missing, self.passed = past.missing, past.passed
 
     def account(self, trial: Trial, step: float) -> None:
@@ -144,7 +144,7 @@ def solve_in_time(
     begin = record.begin
     first = at(begin)
     now = look_at_heat(first, state, interpolation) if settings.heat_only else look_at(first, state, interpolation)
-    # What is carried on has its row already.
+    # A continued run has the row of its first state already.
     last = Instant(begin, first, now) if record.history else record.note(begin, first, now, 0.0, 0)
     if keep is not None:
         keep(last)

@@ -37,7 +37,7 @@ class Carried:
     values: Array
     gradients: Array
     entering: Array
-    # By what the values that enter are divided; see `Properties.filling`.
+    # Divisor of the values at inlets; see `Properties.filling`.
     slower: Array = field(default_factory=lambda: _NONE)
     fed: bool = False
 

@@ -48,7 +48,7 @@ class MushSink(Term):
         problem, state = point.problem, point.state
         cells, unknowns = problem.cells, problem.unknowns
         sink = mush_resistance(cells, problem.tables, self.constant, state.stretched)
-        # What melts lets go of its fluid.
+        # The momentum sink falls as the liquid fraction grows.
         molten = mush_resistance(cells, problem.tables, self.constant, state.stretched + _MELTED)
         by_melting = cells.volume * (molten - sink) / _MELTED
         for row in unknowns.velocity:

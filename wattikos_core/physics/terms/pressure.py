@@ -19,7 +19,7 @@ class PressureForce(Term):
 
     @override
     def carried(self, unknowns: Unknowns) -> tuple[int, ...]:
-        # What it answers to is what the flow answers to as well.
+        # Its derivatives have the stencil of those of the flow.
         return unknowns.velocity
 
     @override
