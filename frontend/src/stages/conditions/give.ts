@@ -61,7 +61,8 @@ export function holds(condition: Condition, when: Record<string, string[]>): boo
 
 const mean = (points: number[][], k: number) => points.reduce((sum, p) => sum + p[k]!, 0) / points.length
 
-const KEPT = 'wattikos.condition'
+// Of the document's version: a condition of an older one has other fields.
+const KEPT = 'wattikos.condition.3'
 
 /** Remember a condition, to give it to boundaries of this or another case. */
 export function copyCondition(condition: Condition): void {
