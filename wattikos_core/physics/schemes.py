@@ -108,3 +108,27 @@ def bounded_slopes(correction: float, below: float, above: float) -> tuple[float
     by_correction = 1.0 / ((1.0 + fourth) * np.sqrt(np.sqrt(1.0 + fourth)))
     by_room = by_correction * fourth * share
     return by_correction, max(by_room if below < above else -by_room, 0.0)
+
+
+@njit(cache=True, error_model="numpy", inline="always")
+def add_by_flow(
+    f: int,
+    a: int,
+    b: int,
+    row: int,
+    step_a: float,
+    step_b: float,
+    by_owner: Array,
+    by_neighbour: Array,
+    diagonal: Array,
+    off: Array,
+) -> None:
+    """What convection through a face changes with the flow itself: the carried value less that of each cell, times ∂F.
+
+    `by_owner` and `by_neighbour` (n_faces, m) are the derivatives of the flow by the unknowns of the two cells.
+    """
+    for j in range(by_owner.shape[1]):
+        diagonal[a, row, j] += step_a * by_owner[f, j]
+        off[f, 0, row, j] += step_a * by_neighbour[f, j]
+        diagonal[b, row, j] -= step_b * by_neighbour[f, j]
+        off[f, 1, row, j] -= step_b * by_owner[f, j]

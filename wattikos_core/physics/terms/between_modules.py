@@ -11,7 +11,7 @@ from typing_extensions import override
 
 from wattikos_core.physics.faces import FLOW, Array, Faces, Index
 from wattikos_core.physics.properties import Tables, carried_at, specific_heat_at
-from wattikos_core.physics.schemes import change_along, convected_shares, neighbour_foot, owner_foot
+from wattikos_core.physics.schemes import add_by_flow, change_along, convected_shares, neighbour_foot, owner_foot
 from wattikos_core.physics.surfaces import NextModule, of_module_before, of_next_module
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point, Term
 from wattikos_core.physics.unknowns import Unknowns
@@ -149,8 +149,4 @@ def _carry_slopes(
         off[f, 1, row, row] -= flow[f] * capacity * by_a / change.ratio
         step_a = carried_at(tables, material[a], carried) - enthalpy[a]
         step_b = carried_at(tables, material[a], of_module_before(change, carried)) - enthalpy[b]
-        for j in range(by_owner.shape[1]):
-            diagonal[a, row, j] += step_a * by_owner[f, j]
-            off[f, 0, row, j] += step_a * by_neighbour[f, j]
-            diagonal[b, row, j] -= step_b * by_neighbour[f, j]
-            off[f, 1, row, j] -= step_b * by_owner[f, j]
+        add_by_flow(f, a, b, row, step_a, step_b, by_owner, by_neighbour, diagonal, off)

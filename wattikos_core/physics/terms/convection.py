@@ -14,7 +14,7 @@ from numba import njit
 from typing_extensions import override
 
 from wattikos_core.physics.faces import AS_IT_COMES, FLOW, INLET, INTERFACE, OUTLET, SOLID, Array, Faces, Given, Index
-from wattikos_core.physics.schemes import convected_shares, convected_value
+from wattikos_core.physics.schemes import add_by_flow, convected_shares, convected_value
 from wattikos_core.physics.terms.term import Blocks, Coefficients, Evaluation, Point, Term
 from wattikos_core.physics.unknowns import Unknowns
 
@@ -209,11 +209,7 @@ def _convect_slopes(
                 diagonal[b, row, row] -= flow[f] * (lever * share_b - on_b)
                 off[f, 1, row, row] -= flow[f] * lever * share_a
                 step_a, step_b = value - on_a * values[a, i], value - on_b * values[b, i]
-                for j in range(size):
-                    diagonal[a, row, j] += step_a * by_owner[f, j]
-                    off[f, 0, row, j] += step_a * by_neighbour[f, j]
-                    diagonal[b, row, j] -= step_b * by_neighbour[f, j]
-                    off[f, 1, row, j] -= step_b * by_owner[f, j]
+                add_by_flow(f, a, b, row, step_a, step_b, by_owner, by_neighbour, diagonal, off)
         elif kind == INLET:
             for i in range(len(columns)):
                 diagonal[a, columns[i], columns[i]] -= flow[f] * on_a

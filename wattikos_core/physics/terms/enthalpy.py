@@ -14,7 +14,7 @@ from typing_extensions import override
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import AS_IT_COMES, FLOW, INLET, OUTLET, Array, Faces, Given
 from wattikos_core.physics.properties import Tables, carried_at, specific_heat_at, temperature_slopes
-from wattikos_core.physics.schemes import bounded, bounded_slopes, convected_shares, fromm_correction
+from wattikos_core.physics.schemes import add_by_flow, bounded, bounded_slopes, convected_shares, fromm_correction
 from wattikos_core.physics.terms.term import Blocks, Coefficients, Evaluation, Point, Term
 from wattikos_core.physics.unknowns import Unknowns
 
@@ -167,11 +167,7 @@ def _carry_slopes(
             diagonal[b, row, row] -= per_b * (capacity * by_b - specific_heat_at(tables, cells.material[b], temperature[b, 0]))
             off[f, 1, row, row] -= per_a * capacity * by_a
             step_a, step_b = passing - enthalpy[a], passing - enthalpy[b]
-            for j in range(size):
-                diagonal[a, row, j] += step_a * by_owner[f, j]
-                off[f, 0, row, j] += step_a * by_neighbour[f, j]
-                diagonal[b, row, j] -= step_b * by_neighbour[f, j]
-                off[f, 1, row, j] -= step_b * by_owner[f, j]
+            add_by_flow(f, a, b, row, step_a, step_b, by_owner, by_neighbour, diagonal, off)
         elif kind == INLET:
             diagonal[a, row, row] -= flow[f] * specific_heat_at(tables, material, temperature[a, 0]) * follows[a]
         elif kind == OUTLET and given.fed[f] != AS_IT_COMES and flow[f] < 0.0:
