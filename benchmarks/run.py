@@ -11,6 +11,7 @@ import platform
 import time
 
 from wattikos_core.case import Case, starter_case
+from wattikos_core.ledger import Key
 from wattikos_core.studies import estimate_ledger, grid_of, prepare, read_task, size_case, solve_case
 from wattikos_core.warm import warm_up
 
@@ -53,7 +54,7 @@ def main() -> None:
         cells, solver = run.field.quality.cells, run.field.solver_seconds
         print(f"| {cells:,} | {gridding:.2f} | {solver:.2f} | {run.seconds:.2f} | {steps} | {balance:.0e} |")
     case = passage(1.4)
-    task = read_task(case, input="length", quantity="effectiveness", target="0.85")
+    task = read_task(case, input="length", key=Key("effectiveness"), target="0.85")
     begun = time.perf_counter()
     result = size_case(case, task)
     print(f"\nsizing the length for effectiveness 0.85: {time.perf_counter() - begun:.1f} s, {len(result.trials)} field solves")

@@ -16,7 +16,7 @@ MODULES = (
     "physics.balances",
     "solve.steady",
     "read.solved",
-    "read.senses",
+    "ledger.key",
     "estimate.hand",
     "evidence.ledger",
     "formats.ledger",

@@ -180,15 +180,15 @@ def _frame_files(folder: Path) -> Callable[[Frame], None]:
 
 
 def _size(options: argparse.Namespace) -> int:
-    from wattikos_core.studies import read_task, size_case
+    from wattikos_core.studies import key_written, read_task, size_case
 
     case, grid_file = _grid_file(_read(options.case, options.fineness, options.cells), options.grid)
     wish = case.sizing
-    quantity, _, target = (options.want or f"{wish.quantity}={wish.target}").partition("=")
+    written, _, target = (options.want or f"={wish.target}").partition("=")
     task = read_task(
         case,
         input=options.input or wish.input,
-        quantity=quantity.strip(),
+        key=key_written(case, written.strip()) if options.want else wish.key,
         target=target,
         lower=options.lower or wish.lower,
         upper=options.upper or wish.upper,

@@ -50,6 +50,14 @@ class OldVersions(unittest.TestCase):
             self.assertEqual({name: read[name] for name in set(fields.values())}, dict.fromkeys(fields.values(), "") | {field: "7"})
             self.assertEqual(read["ambient_temperature"], "20 degC")
 
+    def test_quantities_are_those_that_were_written(self) -> None:
+        """Until version 3 they were known by how they are written."""
+        for starter, entry in stored(3).items():
+            document, case = entry["document"], read_case(entry["document"])
+            self.assertEqual([key.label for key in case.watches], document["watches"], starter)
+            self.assertEqual([wish.key.label for wish in case.wanted], [wish["quantity"] for wish in document["wanted"]], starter)
+            self.assertEqual(case.sizing.key.label if case.sizing.key is not None else "", document["sizing"]["quantity"], starter)
+
     def test_what_is_stored_stays_as_it_was(self) -> None:
         document = stored(1)["tank"]["document"]
         before = json.dumps(document)

@@ -5,10 +5,10 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
+from tests.by_name import hand_of
 from tests.sections import held, rectangle, section_case, wall
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.estimate import estimate_case
 from wattikos_core.studies import prepare
 
 ENDS: dict[str, Any] = {
@@ -93,7 +93,7 @@ class Modules(unittest.TestCase):
 
 class ByHand(unittest.TestCase):
     def test_the_bundle_module_by_hand(self) -> None:
-        hand = estimate_case(resolve(starter_case("bundle_module")))
+        hand = hand_of(resolve(starter_case("bundle_module")))
         last, heat = hand["whey last outlet temperature"], hand["whey total heat gained"]
         # 2 mm/s x 12 mm x 400 mm of water at 4180 J/kg/K (from memory).
         rate = 2e-3 * 0.012 * 0.4 * 998.0 * 4180.0
@@ -101,7 +101,7 @@ class ByHand(unittest.TestCase):
         self.assertLess(last.value, 309.15)
 
     def test_the_ribbed_duct_by_hand(self) -> None:
-        hand = estimate_case(resolve(starter_case("ribbed_duct")))
+        hand = hand_of(resolve(starter_case("ribbed_duct")))
         # 15 W/m² on 40 mm x 300 mm, thirty times.
         self.assertAlmostEqual(hand["air heat gained"].value, 15.0 * 0.04 * 0.3, places=9)
         self.assertAlmostEqual(hand["air total heat gained"].value, 30.0 * 15.0 * 0.04 * 0.3, delta=0.01)
@@ -110,4 +110,4 @@ class ByHand(unittest.TestCase):
         document = starter_case("bundle_module").model_dump(mode="json")
         document["conditions"][0] |= {"velocity": "", "pressure_gradient": "0.5 Pa/m"}
         with self.assertRaisesRegex(CaseError, "by hand the flow does not follow"):
-            estimate_case(resolve(read_case(document)))
+            hand_of(resolve(read_case(document)))

@@ -7,9 +7,11 @@ import unittest
 from collections.abc import Callable
 from typing import Any
 
+from tests.by_name import hand_of
 from tests.support import with_entry
 from wattikos_core.case import STARTERS, read_case, resolve, starter_case
-from wattikos_core.estimate import HandValue, estimate_case
+from wattikos_core.case.starters.building import quantity
+from wattikos_core.estimate import HandValue
 from wattikos_core.studies import solve_case
 
 Change = Callable[[dict[str, Any]], None]
@@ -25,7 +27,7 @@ def changed(key: str, change: Change, fineness: float = 0.0) -> dict[str, Any]:
 
 
 def by_hand(document: dict[str, Any]) -> dict[str, HandValue]:
-    return estimate_case(resolve(read_case(document)))
+    return hand_of(resolve(read_case(document)))
 
 
 def shell(**values: str) -> Change:
@@ -49,7 +51,7 @@ class LeftOut(unittest.TestCase):
             case = starter_case(key)
             if case.estimate is None:
                 continue
-            left_out = {thing for value in estimate_case(resolve(case)).values() for thing in value.leaves_out}
+            left_out = {thing for value in hand_of(resolve(case)).values() for thing in value.leaves_out}
             with self.subTest(starter=key):
                 if key in expected:
                     self.assertTrue(any(expected[key] in thing for thing in left_out), left_out)
@@ -116,7 +118,7 @@ class Disagreement(unittest.TestCase):
     def test_every_wanted_row_that_disagrees_is_a_finding_that_begins_with_what_is_left_out(self) -> None:
         def change(document: dict[str, Any]) -> None:
             shell(thermal="temperature", temperature="20 °C")(document)
-            document["wanted"] = [{"quantity": "hot outlet temperature"}, {"quantity": "cold heat gained"}]
+            document["wanted"] = [{"key": quantity("outlet_temperature", "hot")}, {"key": quantity("heat_gained", "cold")}]
 
         run = solve_case(read_case(changed("plate_passage", change, 0.6)))
         for name in ("hot outlet temperature", "cold heat gained"):

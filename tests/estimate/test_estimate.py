@@ -8,10 +8,10 @@ from typing import Any
 
 import ht
 
+from tests.by_name import hand_of
 from tests.support import INSULATED, SYMMETRIC, WALL_AT_60, duct
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.estimate import estimate_case
 from wattikos_core.estimate.ducts import apparent_friction, mean_nusselt_entry, pipe_friction, plate_nusselt
 from wattikos_core.estimate.exchangers import counterflow_effectiveness, parallel_effectiveness
 from wattikos_core.studies import estimate_ledger, solve_case
@@ -62,7 +62,7 @@ class Relations(unittest.TestCase):
 
 class PlatePassage(unittest.TestCase):
     def hand(self, data: dict[str, Any]) -> dict[str, float]:
-        return {name: v.value for name, v in estimate_case(resolve(read_case(data))).items()}
+        return {name: v.value for name, v in hand_of(resolve(read_case(data))).items()}
 
     def test_heat_balances(self) -> None:
         values = self.hand(starter())

@@ -10,15 +10,16 @@ import fluids
 import ht
 import numpy as np
 
+from tests.by_name import hand_of
 from wattikos_core.case import read_case, resolve, starter_case
-from wattikos_core.estimate import HandValue, estimate_case
+from wattikos_core.estimate import HandValue
 from wattikos_core.estimate.films import TURBULENT_REYNOLDS, by_wall, duct_film
 from wattikos_core.estimate.free_convection import free_convection
 from wattikos_core.materials import constant_table, table_of
 
 
 def by_hand(document: dict[str, Any]) -> dict[str, HandValue]:
-    return estimate_case(resolve(read_case(document)))
+    return hand_of(resolve(read_case(document)))
 
 
 def film(reynolds: float, prandtl: float = 6.0, roughness: float = 0.0, slenderness: float = 0.0) -> Any:

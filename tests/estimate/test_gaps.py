@@ -6,9 +6,9 @@ import json
 import unittest
 from itertools import pairwise
 
+from tests.by_name import hand_of
 from wattikos_core.case import Case, read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.estimate import estimate_case
 from wattikos_core.estimate.gaps import CATTON, ELSHERBINY, GLOBE_DROPKIN, HOLLANDS, MACGREGOR, gap_nusselt, gap_rayleigh
 from wattikos_core.materials import table_of
 from wattikos_core.quantities import evaluate_in
@@ -84,7 +84,7 @@ class Directions(unittest.TestCase):
         for name, pull in (("side", ("", "-9.81 m/s^2")), ("below", ("-9.81 m/s^2", "")), ("above", ("9.81 m/s^2", ""))):
             document = json.loads(gap(gap="20 mm").model_dump_json())
             document["physics"]["gravity_x"], document["physics"]["gravity_y"] = pull
-            hand = estimate_case(resolve(read_case(document)))[HEAT]
+            hand = hand_of(resolve(read_case(document)))[HEAT]
             self.assertEqual(hand.leaves_out, ())
             values[name] = hand
         self.assertIn(ELSHERBINY, values["side"].source)
@@ -96,9 +96,9 @@ class Directions(unittest.TestCase):
     def test_radiation_crosses_a_gap(self) -> None:
         """Between wide plates: σ (T⁴ - T⁴) / (2/ε - 1), beside conduction."""
         document = json.loads(gap(gravity="0 m/s^2", gap="20 mm").model_dump_json())
-        plain = estimate_case(resolve(read_case(document)))[HEAT].value
+        plain = hand_of(resolve(read_case(document)))[HEAT].value
         document["estimate"]["layers"][1]["emissivity"] = "0.8"
-        more = estimate_case(resolve(read_case(document)))[HEAT].value - plain
+        more = hand_of(resolve(read_case(document)))[HEAT].value - plain
         warm, cold = (evaluate_in("temperature", document["inputs"][name]["value"], {}) for name in ("warm", "cold"))
         exact = 5.670374e-8 * (warm**4 - cold**4) / (2.0 / 0.8 - 1.0) * 0.2 * 0.5
         self.assertAlmostEqual(more / exact, 1.0, delta=0.01)
@@ -109,7 +109,7 @@ class WarmBelow(unittest.TestCase):
         document = json.loads(gap(gap="20 mm", fineness=0.5).model_dump_json())
         document["physics"]["gravity_x"], document["physics"]["gravity_y"] = "-9.81 m/s^2", ""
         run = solve_case(read_case(document))
-        nusselt = run.value(HEAT) / estimate_case(resolve(gap(gravity="0 m/s^2", gap="20 mm")))[HEAT].value
+        nusselt = run.value(HEAT) / hand_of(resolve(gap(gravity="0 m/s^2", gap="20 mm")))[HEAT].value
         found = [f for f in run.findings if "is at rest" in f.text]
         # Either it stirs, or it is said that it should.
         self.assertEqual(bool(found), nusselt < 1.05, (nusselt, [f.text for f in run.findings]))
@@ -119,7 +119,7 @@ class ByHandAndByField(unittest.TestCase):
     def check(self, case: Case, within: float) -> None:
         run = solve_case(case)
         self.assertTrue(run.solution.converged)
-        hand = estimate_case(resolve(case))[HEAT]
+        hand = hand_of(resolve(case))[HEAT]
         self.assertTrue(hand.inside, hand.range)
         self.assertAlmostEqual(run.value(HEAT) / hand.value, 1.0, delta=within)
 
@@ -135,7 +135,7 @@ class ByHandAndByField(unittest.TestCase):
 
     def test_without_gravity_heat_is_conducted(self) -> None:
         case = gap(gravity="0 m/s^2", gap="20 mm")
-        hand = estimate_case(resolve(case))[HEAT]
+        hand = hand_of(resolve(case))[HEAT]
         conduction = float(table_of("air").conductivity(293.15)) * 0.2 * 0.5 * 30.0 / 0.02
         self.assertAlmostEqual(hand.value / conduction, 1.0, delta=0.01)
         self.assertNotIn(ELSHERBINY, hand.source)
@@ -145,6 +145,6 @@ class ByHandAndByField(unittest.TestCase):
         document = json.loads(gap().model_dump_json())
         document["estimate"]["layers"][1]["height"] = "-1 m"
         with self.assertRaises(CaseError) as caught:
-            estimate_case(resolve(read_case(document)))
+            hand_of(resolve(read_case(document)))
         self.assertEqual(caught.exception.problems[0].field, "estimate.layers[1].height")
         self.assertIn("-1 m", str(caught.exception))

@@ -11,12 +11,13 @@ import ht
 import numpy as np
 from scipy.linalg import solve_banded
 
+from tests.by_name import hand_of
 from tests.physics.test_ducts import graetz
 from tests.sections import held, rectangle, section_case, wall
 from tests.support import LIQUID
 from wattikos_core.case import read_case, resolve, starter_case
+from wattikos_core.case.starters.building import quantity
 from wattikos_core.errors import CaseError
-from wattikos_core.estimate import estimate_case
 from wattikos_core.estimate.ducts import flux_share_behind, mean_nusselt_entry, pipe_nusselt
 from wattikos_core.estimate.graetz import Walls, developed_nusselt, friction_reynolds, mean_nusselt, velocity
 from wattikos_core.physics import Problem
@@ -152,7 +153,7 @@ class AnnularDucts(unittest.TestCase):
                 held("gap, top", at="60 °C"),
             ],
             materials={"liquid": LIQUID},
-            wanted=[{"quantity": "gap heat gained"}],
+            wanted=[{"key": quantity("heat_gained", "gap")}],
             estimate={
                 "relation": "heated_duct",
                 "fluid": "gap",
@@ -165,7 +166,7 @@ class AnnularDucts(unittest.TestCase):
             },
         )
         run = solve_case(case)
-        hand = estimate_case(resolve(case))["gap heat gained"]
+        hand = hand_of(resolve(case))["gap heat gained"]
         self.assertEqual(hand.leaves_out, ())
         self.assertAlmostEqual(run.value("gap heat gained") / hand.value, 1.0, delta=0.03)
 
@@ -173,5 +174,5 @@ class AnnularDucts(unittest.TestCase):
         document = json.loads(starter_case("rinse_heater").model_dump_json())
         document["estimate"]["ratio"] = "0.0001"
         with self.assertRaises(CaseError) as caught:
-            estimate_case(resolve(read_case(document)))
+            hand_of(resolve(read_case(document)))
         self.assertIn("estimate.ratio", str(caught.exception))

@@ -7,10 +7,10 @@ import unittest
 
 from scipy.special import erf, erfc
 
+from tests.by_name import hand_of
 from tests.sections import held, rectangle, section_case, wall
 from wattikos_core.case import resolve
 from wattikos_core.errors import CaseError
-from wattikos_core.estimate import estimate_case
 from wattikos_core.estimate.melting_fronts import Phases, neumann_root, tube_time
 from wattikos_core.studies import solve_case
 
@@ -55,7 +55,7 @@ class Neumann(unittest.TestCase):
     def test_by_hand_and_by_field(self) -> None:
         for start in ("27.9 °C", "20 °C"):
             case = slab(start)
-            hand = estimate_case(resolve(case))  # type: ignore[arg-type]
+            hand = hand_of(resolve(case))  # type: ignore[arg-type]
             run = solve_case(case)  # type: ignore[arg-type]
             for name in ("front in wax", "heat stored in wax"):
                 self.assertEqual(hand[name].leaves_out, ())
@@ -63,7 +63,7 @@ class Neumann(unittest.TestCase):
 
     def test_what_does_not_melt_is_refused(self) -> None:
         with self.assertRaises(CaseError) as caught:
-            estimate_case(resolve(slab("20 °C", wall="28.1 °C")))  # type: ignore[arg-type]
+            hand_of(resolve(slab("20 °C", wall="28.1 °C")))  # type: ignore[arg-type]
         self.assertIn("estimate.wall", str(caught.exception))
 
 
@@ -95,6 +95,6 @@ class Tubes(unittest.TestCase):
                 "radius": "6 mm",
             },
         )
-        hand = estimate_case(resolve(case))["front in water"]
+        hand = hand_of(resolve(case))["front in water"]
         self.assertTrue(hand.inside)
         self.assertAlmostEqual(solve_case(case).value("front in water") / hand.value, 1.0, delta=0.05)

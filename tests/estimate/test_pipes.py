@@ -9,9 +9,10 @@ from typing import Any
 
 import numpy as np
 
+from tests.by_name import hand_of
 from tests.physics.test_ducts import graetz
 from wattikos_core.case import read_case, resolve, starter_case
-from wattikos_core.estimate import HandValue, estimate_case
+from wattikos_core.estimate import HandValue
 from wattikos_core.materials import table_of
 from wattikos_core.studies import solve_case
 
@@ -29,7 +30,7 @@ def line(fineness: float = 0.6, outside: dict[str, str] | None = None, **inputs:
 
 
 def by_hand(document: dict[str, Any]) -> dict[str, HandValue]:
-    return estimate_case(resolve(read_case(document)))
+    return hand_of(resolve(read_case(document)))
 
 
 class Outside(unittest.TestCase):

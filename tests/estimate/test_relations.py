@@ -10,10 +10,10 @@ import ht
 import numpy as np
 from scipy.linalg import solve_banded
 
+from tests.by_name import hand_of
 from tests.sections import circle, held, rectangle, section_case
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.estimate import estimate_case
 from wattikos_core.estimate.bundles import (
     Bundle,
     bundle_nusselt,
@@ -97,7 +97,7 @@ class CrossFlow(unittest.TestCase):
                 "rows": "7",
             },
         )
-        hand = estimate_case(resolve(case))
+        hand = hand_of(resolve(case))
         self.assertAlmostEqual(hand["air heat gained"].value / 19.4e3, 1.0, delta=0.03)
         self.assertTrue(hand["air heat gained"].inside)
         nusselt = bundle_nusselt(Bundle("staggered", 0.0164, 0.0313, 0.0343, 7.0), 13943.0, 0.71, 0.701)
@@ -121,7 +121,7 @@ class CrossFlow(unittest.TestCase):
             ],
             estimate={"relation": "cross_flow", "fluid": "air", "body": "ball", "diameter": "10 mm", "velocity": "0.5 m/s"},
         )
-        hand = estimate_case(resolve(case))
+        hand = hand_of(resolve(case))
         self.assertIn("sphere", hand["mean h of air | ball"].source)
         surface = hand["mean temperature of air | ball"].value
         h = hand["mean h of air | ball"].value
@@ -132,7 +132,7 @@ class CrossFlow(unittest.TestCase):
         document = json.loads(starter_case("cross_flow").model_dump_json())
         document["section"]["parts"][1]["heat"] = ""
         with self.assertRaises(CaseError) as caught:
-            estimate_case(resolve(read_case(document)))
+            hand_of(resolve(read_case(document)))
         self.assertIn("'bar' has no heat source", str(caught.exception))
 
 
@@ -192,11 +192,11 @@ class Fins(unittest.TestCase):
         document["materials"]["alloy"] = {"base": "aluminium_2024", "conductivity": "186 W/m/K"}
         for each in document["section"]["parts"]:
             each["material"] = "alloy"
-        hand = estimate_case(resolve(read_case(document)))["mean temperature of base, left"]
+        hand = hand_of(resolve(read_case(document)))["mean temperature of base, left"]
         self.assertAlmostEqual(hand.value, 496.0, delta=1.0)
         document["estimate"]["bare"] = "-1 cm^2"
         with self.assertRaises(CaseError) as caught:
-            estimate_case(resolve(read_case(document)))
+            hand_of(resolve(read_case(document)))
         self.assertIn("estimate.bare", str(caught.exception))
 
 
@@ -214,12 +214,12 @@ class FromInputs(unittest.TestCase):
                 document = json.loads(starter_case(key).model_dump_json())
                 document["estimate"][field] = text
                 with self.assertRaises(CaseError) as caught:
-                    estimate_case(resolve(read_case(document)))
+                    hand_of(resolve(read_case(document)))
                 self.assertIn(f"estimate.{field}", str(caught.exception))
                 self.assertIn(words, str(caught.exception))
 
     def test_layers_lie_between_no_and_full_spreading(self) -> None:
-        hand = estimate_case(resolve(starter_case("power_module")))["mean temperature of chip"]
+        hand = hand_of(resolve(starter_case("power_module")))["mean temperature of chip"]
         self.assertLess(hand.low, hand.value)
         self.assertGreater(hand.high, hand.value)
         self.assertIn("45°", hand.range)

@@ -9,8 +9,8 @@ from __future__ import annotations
 import json
 import unittest
 
+from tests.by_name import hand_of
 from wattikos_core.case import read_case, resolve, starter_case
-from wattikos_core.estimate import estimate_case
 from wattikos_core.estimate.bundles import cylinder_nusselt
 from wattikos_core.estimate.fins import pin_fin_efficiency
 from wattikos_core.materials import table_of
@@ -55,7 +55,7 @@ class Examples(unittest.TestCase):
                     {"mass_flow": "0.1 kg/s", "temperature": "100 °C"} if oil else {"mass_flow": "0.2 kg/s", "temperature": "30 °C"}
                 )
         document["estimate"] |= {"hot": "cold", "cold": "hot"}
-        hand = estimate_case(resolve(read_case(document)))
+        hand = hand_of(resolve(read_case(document)))
         self.assertTrue(hand["duty"].inside)
         self.assertEqual(hand["duty"].leaves_out, ())
         self.assertAlmostEqual(hand["duty"].value / 8524.0, 1.0, delta=0.06)

@@ -7,6 +7,7 @@ import unittest
 from typing import Any
 
 from wattikos_core.case import read_case, starter_case
+from wattikos_core.case.starters.building import quantity
 from wattikos_core.errors import CaseError
 from wattikos_core.evidence import build_ledger, grid_uncertainty
 from wattikos_core.studies import prepare, solve_case
@@ -96,14 +97,14 @@ class Ledger(unittest.TestCase):
     def test_a_target_can_be_a_ceiling(self) -> None:
         data = starter()
         for target, meets in (("25 Pa", True), ("15 Pa", False)):
-            data["wanted"] = [{"quantity": "hot pressure drop", "target": target, "sense": "at_most"}]
+            data["wanted"] = [{"key": quantity("pressure_drop", "hot"), "target": target, "sense": "at_most"}]
             prepared = prepare(read_case(data))
             rows = build_ledger(prepared.resolved, prepared.hand, {})
             self.assertIs(next(row for row in rows if row.wanted).meets, meets)
 
     def test_wanted_quantities_must_exist(self) -> None:
         data = starter()
-        data["wanted"] = [{"quantity": "happiness"}]
+        data["wanted"] = [{"key": {"quantity": "happiness"}}]
         with self.assertRaises(CaseError) as caught:
             solve_case(read_case(data))
         self.assertIn("happiness", str(caught.exception))

@@ -13,7 +13,7 @@ class Settling(unittest.TestCase):
     def test_exponential(self) -> None:
         """1 - exp(-t) is within 5 % from ln 20 on, and within 1 % from ln 100 on."""
         t = np.linspace(0.0, 20.0, 2001)
-        found = settling("x", t.tolist(), (1.0 - np.exp(-t)).tolist())
+        found = settling(t.tolist(), (1.0 - np.exp(-t)).tolist())
         assert found is not None
         self.assertTrue(found.settled)
         self.assertAlmostEqual(found.at_95 or 0.0, np.log(20.0), places=3)
@@ -21,19 +21,19 @@ class Settling(unittest.TestCase):
 
     def test_what_still_moves_has_no_times(self) -> None:
         t = np.linspace(0.0, 1.0, 50)
-        found = settling("x", t.tolist(), t.tolist())
+        found = settling(t.tolist(), t.tolist())
         assert found is not None
         self.assertFalse(found.settled)
         self.assertIsNone(found.at_95)
 
     def test_what_swings_on_has_not_settled(self) -> None:
         t = np.linspace(0.0, 50.0, 2000)
-        found = settling("x", t.tolist(), (1.0 - np.exp(-t) + 0.05 * np.sin(5.0 * t)).tolist())
+        found = settling(t.tolist(), (1.0 - np.exp(-t) + 0.05 * np.sin(5.0 * t)).tolist())
         assert found is not None
         self.assertFalse(found.settled)
 
     def test_what_never_moved_is_left_out(self) -> None:
-        self.assertIsNone(settling("x", [0.0, 1.0, 2.0], [5.0, 5.0, 5.0]))
+        self.assertIsNone(settling([0.0, 1.0, 2.0], [5.0, 5.0, 5.0]))
 
     def test_first_time(self) -> None:
         self.assertAlmostEqual(first_time([0.0, 1.0, 2.0], [0.0, 0.4, 0.8], 0.6) or 0.0, 1.5)

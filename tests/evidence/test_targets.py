@@ -6,9 +6,11 @@ import unittest
 from typing import Any
 
 from wattikos_core.case import read_case, resolve, starter_case
+from wattikos_core.case.starters.building import quantity
 from wattikos_core.errors import CaseError
 from wattikos_core.evidence.targets import impossible, slack
-from wattikos_core.studies import Result, read_task, size_case, solve_case
+from wattikos_core.ledger import Key
+from wattikos_core.studies import Result, key_written, read_task, size_case, solve_case
 
 
 def duct(**changes: Any) -> dict[str, Any]:
@@ -44,7 +46,7 @@ class Met(unittest.TestCase):
         self.assertAlmostEqual(slack(2.0, "ratio", resolved), 0.002, places=9)
 
     def test_at_most_35_is_not_met_by_more(self) -> None:
-        wanted = [{"quantity": "w outlet temperature", "target": "t", "sense": "at_most"}]
+        wanted = [{"key": quantity("outlet_temperature", "w"), "target": "t", "sense": "at_most"}]
         solved = solve_case(read_case(duct())).value("w outlet temperature") - 273.15
         for beside, met in ((-0.2, False), (0.2, True)):
             document = duct(wanted=[{**wanted[0], "target": f"{solved + beside} degC"}])
@@ -53,16 +55,18 @@ class Met(unittest.TestCase):
 
     def test_sizing_without_a_hand_calculation_is_as_exact_as_with_one(self) -> None:
         case = read_case(duct())
-        wish = {"input": "speed", "quantity": "w outlet temperature", "target": "40 degC", "lower": "5 mm/s", "upper": "60 mm/s"}
-        result = size_case(case, read_task(case, **wish))
+        outlet = Key("outlet_temperature", "w")
+        task = read_task(case, input="speed", key=outlet, target="40 degC", lower="5 mm/s", upper="60 mm/s")
+        result = size_case(case, task)
         self.assertEqual(result.outcome, "met")
         span = max(t.found for t in result.trials) - min(t.found for t in result.trials)
         self.assertLess(abs(result.run.value("w outlet temperature") - 313.15), 5e-4 * span + 1e-9)
 
     def test_a_trial_that_did_not_converge_is_not_used(self) -> None:
         case = read_case(duct(solve={"max_steps": 2, "method": "coupled"}))
-        wish = {"input": "speed", "quantity": "w outlet temperature", "target": "40 degC", "lower": "5 mm/s", "upper": "60 mm/s"}
-        result = size_case(case, read_task(case, **wish))
+        outlet = Key("outlet_temperature", "w")
+        task = read_task(case, input="speed", key=outlet, target="40 degC", lower="5 mm/s", upper="60 mm/s")
+        result = size_case(case, task)
         self.assertEqual(result.outcome, "unsolved")
         self.assertIn("did not converge", result.text)
 
@@ -70,31 +74,37 @@ class Met(unittest.TestCase):
 class Impossible(unittest.TestCase):
     def test_targets_that_nothing_can_meet(self) -> None:
         resolved = [resolve(read_case(duct()))]
-        self.assertIn("colder than anything", impossible("w outlet temperature", "temperature", 283.15, resolved))
-        self.assertIn("hotter than anything", impossible("w outlet temperature", "temperature", 343.15, resolved))
-        self.assertIn("no share", impossible("effectiveness", "ratio", 1.3, resolved))
-        self.assertEqual(impossible("w outlet temperature", "temperature", 310.0, resolved), "")
+        self.assertIn("colder than anything", impossible(Key("outlet_temperature", "w"), 283.15, resolved))
+        self.assertIn("hotter than anything", impossible(Key("outlet_temperature", "w"), 343.15, resolved))
+        self.assertIn("no share", impossible(Key("effectiveness"), 1.3, resolved))
+        self.assertEqual(impossible(Key("outlet_temperature", "w"), 310.0, resolved), "")
 
     def test_they_are_refused_before_any_solve(self) -> None:
         case = read_case(duct())
         with self.assertRaises(CaseError) as caught:
-            read_task(case, input="speed", quantity="w outlet temperature", target="10 degC")
+            read_task(case, input="speed", key=Key("outlet_temperature", "w"), target="10 degC")
         self.assertEqual(caught.exception.problems[0].field, "sizing.target")
         case = starter_case("plate_passage")
         with self.assertRaisesRegex(CaseError, "between 0 and 1"):
-            read_task(case, input="length", quantity="effectiveness", target="1.3")
+            read_task(case, input="length", key=Key("effectiveness"), target="1.3")
 
     def test_a_heat_source_may_make_it_hotter(self) -> None:
         document = duct()
         document["section"]["parts"][0]["heat"] = "100 W"
         resolved = [resolve(read_case(document))]
-        self.assertEqual(impossible("w outlet temperature", "temperature", 343.15, resolved), "")
+        self.assertEqual(impossible(Key("outlet_temperature", "w"), 343.15, resolved), "")
 
     def test_a_misspelt_quantity_gets_the_nearest(self) -> None:
         case = starter_case("plate_passage")
         with self.assertRaises(CaseError) as caught:
-            read_task(case, input="length", quantity="effectivness", target="0.8")
+            key_written(case, "effectivness")
         self.assertIn("'effectiveness'", caught.exception.problems[0].remedy)
+
+    def test_a_quantity_is_found_as_it_is_written(self) -> None:
+        case = starter_case("plate_passage")
+        self.assertEqual(key_written(case, "hot outlet temperature"), Key("outlet_temperature", "hot"))
+        self.assertEqual(key_written(case, "heat from hot to plate"), Key("heat_between", "hot", "plate"))
+        self.assertEqual(key_written(case, "highest temperature of hot, left"), Key("highest_temperature", "hot, left"))
 
     def test_outlets_alone_are_refused(self) -> None:
         document = duct(physics={"gravity_y": "-9.81 m/s^2"})

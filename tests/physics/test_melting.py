@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from tests.sections import held, rectangle, section_case, wall
 from tests.states import plane_state
 from tests.support import quads
+from wattikos_core.case.starters.building import quantity
 from wattikos_core.grid import Grid
 from wattikos_core.materials import constant_melting_table, table_of
 from wattikos_core.physics import Condition, FlowPhysics, build_problem
@@ -73,7 +74,7 @@ def enclosure(fineness: float, end: float) -> Result:
         conditions=[held("wax, left", at=f"{WARM} K"), wall("wax, right", "wax, top", "wax, bottom")],
         physics={"regime": "time", "gravity_y": "-9.81 m/s^2"},
         time={"end": f"{end} s", "temperature": "27.9 °C", "every": "60 s"},
-        watches=["heat out through wax, left", "liquid fraction of wax"],
+        watches=[quantity("heat_out", "wax, left"), quantity("liquid_fraction", "wax")],
         fineness=fineness,
     )
     assert prepare(case).resolved.part("wax").material.label == WAX.label

@@ -11,6 +11,7 @@ from scipy.optimize import brentq
 
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
+from wattikos_core.ledger import Key
 from wattikos_core.physics.surfaces import STEFAN_BOLTZMANN
 from wattikos_core.studies import prepare, solve_case
 
@@ -180,7 +181,7 @@ class FeedLine(unittest.TestCase):
             self.assertLess(run.value("heat balance"), 1e-9)
 
     def test_more_insulation_loses_less(self) -> None:
-        thin, thick = (prepare(self.line(insulation=f"{t} mm")).hand["stream heat gained"].value for t in (10, 40))
+        thin, thick = (prepare(self.line(insulation=f"{t} mm")).hand[Key("heat_gained", "stream")].value for t in (10, 40))
         self.assertLess(thin, thick)
         self.assertLess(thick, 0.0)
 

@@ -10,6 +10,7 @@ import numpy as np
 from tests.support import WALL_AT_60, duct, quads
 from wattikos_core.case import read_case
 from wattikos_core.grid import Polygons, build_grid
+from wattikos_core.ledger import labelled
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, FlowPhysics, build_problem, point_of
 from wattikos_core.read.motion import motion_quantities
@@ -78,7 +79,7 @@ class LogMean(unittest.TestCase):
         )
         plates = {"gap": "height", "length": "length", "breadth": "1 m", "sides": "both", "wall": "60 °C"}
         document["estimate"] = {"relation": "heated_duct", "fluid": "duct", **plates}
-        hand = prepare(read_case(document)).hand
+        hand = labelled(prepare(read_case(document)).hand)
         self.assertIn("duct log-mean h", hand)
         self.assertNotIn("duct h", hand)
 
@@ -91,7 +92,7 @@ class Walls(unittest.TestCase):
         solution = solve_steady(problem, SolveSettings(tolerance=1e-8))
         self.assertTrue(solution.converged)
         evaluation = evaluate_state(problem, solution.state, solution.interpolation)
-        return motion_quantities(point_of(problem, solution.state), evaluation)
+        return labelled(motion_quantities(point_of(problem, solution.state), evaluation))
 
     def test_a_lid_slides(self) -> None:
         """Where its faces lie beside its middle by round-off it was once said to turn."""

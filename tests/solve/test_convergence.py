@@ -9,6 +9,7 @@ import numpy as np
 
 from tests.states import plane_state
 from tests.support import quads
+from wattikos_core.ledger import Key
 from wattikos_core.materials import constant_melting_table, constant_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, State, beginning_at, build_problem
 from wattikos_core.physics.terms.storage import Storage
@@ -98,7 +99,7 @@ class Enough(unittest.TestCase):
         journal = _Journal(
             problem,
             settings or self.settings,
-            lambda evaluation, state: {"heat": 1.0 + (watch or 0.0) * next(drift)},
+            lambda evaluation, state: {Key("duty"): 1.0 + (watch or 0.0) * next(drift)},
             lambda event: None,
             lambda: False,
             "solving",
@@ -128,7 +129,8 @@ class Enough(unittest.TestCase):
         self.assertFalse(self.ends(good, calls=1, watch=1e-3))
 
     def test_settled(self) -> None:
-        self.assertTrue(settled({"a": 100.0}, {"a": 100.00005}))
-        self.assertFalse(settled({"a": 100.0}, {"a": 100.001}))
-        self.assertFalse(settled({"a": 1.0}, {"a": 1.0, "b": 2.0}))
+        one, two = Key("duty"), Key("ntu")
+        self.assertTrue(settled({one: 100.0}, {one: 100.00005}))
+        self.assertFalse(settled({one: 100.0}, {one: 100.001}))
+        self.assertFalse(settled({one: 1.0}, {one: 1.0, two: 2.0}))
         self.assertTrue(settled({}, {}))

@@ -13,6 +13,7 @@ from scipy.special import erf, j0, j1
 
 from tests.support import quads
 from wattikos_core.case import read_case, starter_case
+from wattikos_core.ledger import Key
 from wattikos_core.materials import PropertyTable, constant_melting_table, constant_table
 from wattikos_core.physics import Condition, FlowPhysics, Problem, State, beginning_at, build_problem, properties_of
 from wattikos_core.solve import Instant, TimeSettings, TimeSolution, never_cancel, solve_in_time
@@ -253,7 +254,8 @@ class Fronts(unittest.TestCase):
 
         time = [0.0, 1.0, 2.0, 3.0, 4.0]
         self.assertEqual(
-            melting_times("ice", time, [1.0, 0.0, 0.0, 0.5, 1.0]), {"freezing time of ice": 0.99, "melting time of ice": 3.98}
+            melting_times("ice", time, [1.0, 0.0, 0.0, 0.5, 1.0]),
+            {Key("freezing_time", "ice"): 0.99, Key("melting_time", "ice"): 3.98},
         )
-        self.assertEqual(melting_times("ice", time, [0.0, 0.5, 1.0, 1.0, 1.0]), {"melting time of ice": 1.98})
+        self.assertEqual(melting_times("ice", time, [0.0, 0.5, 1.0, 1.0, 1.0]), {Key("melting_time", "ice"): 1.98})
         self.assertEqual(melting_times("ice", time, [1.0, 0.9, 0.8, 0.7, 0.6]), {})

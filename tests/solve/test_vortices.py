@@ -10,6 +10,7 @@ from django.test import tag
 
 from tests.sections import circle, rectangle, section_case
 from wattikos_core.case import Case, read_case
+from wattikos_core.case.starters.building import quantity
 from wattikos_core.studies import Result, grid_of, prepare, solve_case
 
 BODY = "f, cylinder outside"
@@ -30,7 +31,7 @@ def channel_case(mean: float, **more: Any) -> Case:
             {"type": "outlet", "boundaries": ["f, right"]},
         ],
         materials={"thin": {"base": "water", "density": "1 kg/m^3", "viscosity": "1 mPa*s"}},
-        watches=[f"lift coefficient of {BODY}", f"drag coefficient of {BODY}"],
+        watches=[quantity("lift_coefficient", BODY), quantity("drag_coefficient", BODY)],
         **more,
     )
 

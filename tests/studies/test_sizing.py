@@ -8,6 +8,7 @@ from typing import Any
 
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.errors import CaseError
+from wattikos_core.ledger import Key
 from wattikos_core.studies import read_task, size_case, solve_case, vary_by_hand
 
 
@@ -19,13 +20,13 @@ def passage(change: Any = None) -> Case:
     return read_case(data)
 
 
-def size(case: Case, **wish: str) -> Any:
+def size(case: Case, **wish: Any) -> Any:
     return size_case(case, read_task(case, **wish))
 
 
 class Meeting(unittest.TestCase):
     def test_length_for_effectiveness(self) -> None:
-        result = size(passage(), input="length", quantity="effectiveness", target="0.85")
+        result = size(passage(), input="length", key=Key("effectiveness"), target="0.85")
         self.assertEqual(result.outcome, "met")
         self.assertLessEqual(len(result.trials), 4)
         self.assertAlmostEqual(result.run.value("effectiveness"), 0.85, delta=5e-4)
@@ -33,13 +34,13 @@ class Meeting(unittest.TestCase):
         self.assertAlmostEqual(solve_case(result.case).value("effectiveness"), 0.85, delta=5e-4)
 
     def test_flow_for_an_outlet_temperature(self) -> None:
-        result = size(passage(), input="cold_flow", quantity="hot outlet temperature", target="25 °C")
+        result = size(passage(), input="cold_flow", key=Key("outlet_temperature", "hot"), target="25 °C")
         self.assertEqual(result.outcome, "met")
         self.assertAlmostEqual(result.run.value("hot outlet temperature"), 298.15, delta=0.05)
 
     def test_without_a_hand_calculation_it_brackets(self) -> None:
         case = passage(lambda d: d.update(estimate=None, wanted=[]))
-        result = size(case, input="length", quantity="hot outlet temperature", target="25 °C", lower="200 mm", upper="1 m")
+        result = size(case, input="length", key=Key("outlet_temperature", "hot"), target="25 °C", lower="200 mm", upper="1 m")
         self.assertEqual(result.outcome, "met")
         self.assertEqual(result.curve, [])
 
@@ -49,7 +50,7 @@ class NotMeeting(unittest.TestCase):
         def parallel(data: dict[str, Any]) -> None:
             data["conditions"][2]["boundaries"], data["conditions"][3]["boundaries"] = ["cold, left"], ["cold, right"]
 
-        result = size(passage(parallel), input="length", quantity="effectiveness", target="0.8")
+        result = size(passage(parallel), input="length", key=Key("effectiveness"), target="0.8")
         self.assertEqual(result.outcome, "unreachable")
         self.assertIn("cannot be met", result.text)
         self.assertIn("tends to 0.52", result.text)
@@ -59,26 +60,26 @@ class NotMeeting(unittest.TestCase):
 
     def test_stopping(self) -> None:
         case = passage()
-        task = read_task(case, input="length", quantity="effectiveness", target="0.85")
+        task = read_task(case, input="length", key=Key("effectiveness"), target="0.85")
         self.assertEqual(size_case(case, task, cancel=lambda: True).outcome, "stopped")
 
 
 class Reading(unittest.TestCase):
-    def refused(self, word: str, **wish: str) -> None:
+    def refused(self, word: str, **wish: Any) -> None:
         with self.assertRaises(CaseError) as caught:
             read_task(passage(lambda d: d["inputs"]["plate"].update(value="hot_height/2")), **wish)
         self.assertIn(word, str(caught.exception))
 
     def test_wishes_that_make_no_sense(self) -> None:
-        self.refused("no input 'lenght'", input="lenght", quantity="duty", target="1 kW")
-        self.refused("no quantity 'effort'", input="length", quantity="effort", target="1")
-        self.refused("is an expression", input="plate", quantity="duty", target="1 kW")
-        self.refused("add one", input="length", quantity="duty", target="900")
-        self.refused("bounds", input="length", quantity="duty", target="1 kW", lower="2 m", upper="1 m")
+        self.refused("no input 'lenght'", input="lenght", key=Key("duty"), target="1 kW")
+        self.refused("not said which quantity", input="length", key=None, target="1")
+        self.refused("is an expression", input="plate", key=Key("duty"), target="1 kW")
+        self.refused("add one", input="length", key=Key("duty"), target="900")
+        self.refused("bounds", input="length", key=Key("duty"), target="1 kW", lower="2 m", upper="1 m")
 
     def test_varying_by_hand(self) -> None:
         case = passage()
-        task = read_task(case, input="length", quantity="effectiveness", target="0.5")
+        task = read_task(case, input="length", key=Key("effectiveness"), target="0.5")
         points = vary_by_hand(case, task, 9)
         self.assertEqual(len(points), 9)
         self.assertEqual(points, sorted(points))
@@ -90,7 +91,7 @@ class WithoutHand(unittest.TestCase):
         """The hottest metal over h: steep at one end and flat at the other, found between the bounds all the same."""
         case = starter_case("power_module")
         coarse = case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": 0.4})})
-        result = size_case(coarse, read_task(coarse, **coarse.sizing.model_dump()))
+        result = size_case(coarse, read_task(coarse, **dict(coarse.sizing)))
         self.assertEqual(result.outcome, "met")
         self.assertAlmostEqual(result.run.value("hottest metal"), 353.15, delta=0.1)
         self.assertTrue(all(trial.cheap is None for trial in result.trials))

@@ -9,6 +9,7 @@ from django.contrib.auth.models import User
 from django.test import Client, TestCase
 
 from wattikos_core.case import starter_case
+from wattikos_core.case.starters.building import quantity
 from wattikos_web.api.projects import create_case
 from wattikos_web.models import CaseRecord, CaseRevision, Project, Run
 from wattikos_web.signin import new_link
@@ -159,9 +160,9 @@ class Looking(ApiCase):
 
     def test_grid_and_vary(self) -> None:
         self.assertGreater(self.post("/api/grid", {"document": self.document}).json()["cells"], 300)
-        body = {"document": self.document, "input": "length", "quantity": "effectiveness", "count": 5}
+        body = {"document": self.document, "input": "length", "key": quantity("effectiveness"), "count": 5}
         self.assertEqual(len(self.post("/api/vary", body).json()["points"]), 5)
-        self.assertEqual(self.post("/api/vary", {**body, "quantity": "luck"}).status_code, 422)
+        self.assertEqual(self.post("/api/vary", {**body, "key": {"quantity": "luck"}}).status_code, 422)
 
     def test_home_page_cards(self) -> None:
         card = self.client.get(f"/api/projects/{self.project.pk}/cases").json()[0]

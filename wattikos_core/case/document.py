@@ -18,9 +18,10 @@ from wattikos_core.case.migrations import MIGRATIONS
 from wattikos_core.case.shapes import Repeat, Shape
 from wattikos_core.documents import Expression, Model, Name
 from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.ledger import Key
 from wattikos_core.quantities import KINDS
 
-VERSION = 3
+VERSION = 4
 
 
 class Input(Model):
@@ -223,7 +224,7 @@ class SolveWishes(Model):
 class Wanted(Model):
     """A quantity of the ledger the engineer came for, with a target when there is one, to be reached from above or below."""
 
-    quantity: Name
+    key: Key
     target: Expression = ""
     sense: Literal["at_least", "at_most"] = "at_least"
 
@@ -232,7 +233,7 @@ class SizingWish(Model):
     """The search the case is set up for: one input, for one wanted quantity."""
 
     input: str = ""
-    quantity: str = ""
+    key: Key | None = None
     target: Expression = ""
     lower: Expression = ""
     upper: Expression = ""
@@ -241,7 +242,7 @@ class SizingWish(Model):
 class Case(Model):
     """One thing being modelled, as a section solved as a field."""
 
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     title: Annotated[str, Field(min_length=1, max_length=200)]
     note: Annotated[str, Field(max_length=4000)] = ""
     starter: str = ""
@@ -255,7 +256,7 @@ class Case(Model):
     contacts: Annotated[list[Contact], Field(max_length=100)] = []
     grid: GridWishes = GridWishes()
     solve: SolveWishes = SolveWishes()
-    watches: Annotated[list[Name], Field(max_length=12)] = []
+    watches: Annotated[list[Key], Field(max_length=12)] = []
     wanted: Annotated[list[Wanted], Field(max_length=40)] = []
     estimate: Estimate | None = None
     sizing: SizingWish = SizingWish()
@@ -314,10 +315,11 @@ def _problem(error: Any) -> InputProblem:
             continue
         path += f"[{step}]" if isinstance(step, int) else f".{step}" if path else str(step)
     entered = error.get("input")
-    shown = "" if isinstance(entered, dict | list) or error["type"] == "missing" else f" ({entered!r})"
+    shown = "" if isinstance(entered, dict | list) or error["type"] in ("missing", "unknown_quantity") else f" ({entered!r})"
     remedies = {
         "missing": "add this field",
         "extra_forbidden": "remove this field or correct its name",
         "string_too_long": "shorten it",
+        "unknown_quantity": "choose one from the ledger",
     }
     return InputProblem(path or "case", f"{error['msg'].lower()}{shown}", remedies.get(error["type"], "correct the value"))

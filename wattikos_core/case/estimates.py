@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from wattikos_core.documents import Expression, Model, Name
+from wattikos_core.ledger import Key
 
 
 class CounterflowPlates(Model):
@@ -155,7 +156,7 @@ class Layers(Model):
 
     Attributes:
         heat: entering; or `hot`, the temperature on the near side.
-        quantity: of the ledger, that is the near side's temperature, or the heat rate when `hot` is given.
+        key: of the quantity of the ledger that is the near side's temperature, or the heat rate when `hot` is given.
         outside: shape for the free convection of air after the last layer, where `h` is empty; `outside_size` its height,
             diameter, or area over perimeter.
     """
@@ -170,7 +171,7 @@ class Layers(Model):
     outside: Literal["", "upright_plate", "lying_cylinder", "sphere", "plate_facing_up", "plate_facing_down"] = ""
     outside_size: Expression = ""
     cold: Expression
-    quantity: Name
+    key: Key
 
 
 class CooledBody(Model):

@@ -7,6 +7,8 @@ import re
 from collections.abc import Callable
 from typing import Any
 
+from wattikos_core.case.names_of_version_3 import key_of_name
+
 
 def _with_senses(document: dict[str, Any]) -> dict[str, Any]:
     """From version 1: heat and torque are called by their sense (`heat from plate to hot`, `torque to turn rod, outside`)."""
@@ -90,5 +92,38 @@ def _with_meanings(document: dict[str, Any]) -> dict[str, Any]:
     return new
 
 
+def _with_keys(document: dict[str, Any]) -> dict[str, Any]:
+    """From version 3: quantities of the ledger are known by key, not by how they are written.
+
+    What was written wrongly, and so named no quantity, has no key: it is kept in the note.
+    """
+    new = copy.deepcopy(document)
+    unknown: list[str] = []
+
+    def exchange(item: Any) -> bool:
+        if not isinstance(item, dict) or "quantity" not in item:
+            return True
+        written = str(item.pop("quantity"))
+        item["key"] = known(written)
+        return item["key"] is not None
+
+    def known(written: str) -> dict[str, Any] | None:
+        key = key_of_name(written)
+        unknown.extend([written] if key is None and written.strip() else [])
+        return key
+
+    if isinstance(new.get("watches"), list):
+        new["watches"] = [key for name in new["watches"] if (key := known(str(name))) is not None]
+    if isinstance(new.get("wanted"), list):
+        new["wanted"] = [item for item in new["wanted"] if exchange(item)]
+    exchange(new.get("sizing"))
+    if not exchange(new.get("estimate")):
+        new["estimate"] = None
+    if unknown:
+        new["note"] = f"{new.get('note', '')}\nThe ledger has no quantity called {', '.join(unknown)}.".strip()
+    new["version"] = 4
+    return new
+
+
 # Takes a document of the version in the key to the next one.
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _with_senses, 2: _with_meanings}
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _with_senses, 2: _with_meanings, 3: _with_keys}

@@ -7,13 +7,14 @@ import math
 from wattikos_core.case.estimates import CooledBody
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.ledger import Key
 
 LUMPED = "heat balance of a body at one temperature (common practice, no source)"
 _MOST_BIOT = 0.3
 _SCATTER_TEMPERATURE = 0.1
 
 
-def cooled_body(bound: Bound, roles: CooledBody) -> dict[str, HandValue]:
+def cooled_body(bound: Bound, roles: CooledBody) -> dict[Key, HandValue]:
     """Mean temperature, heat and overall effectiveness of a body between gas and coolant; see `estimate_case`.
 
     With the coolant's flow and specific heat given, it warms along its passages, across the section.
@@ -40,14 +41,12 @@ def cooled_body(bound: Bound, roles: CooledBody) -> dict[str, HandValue]:
     inside = biot < _MOST_BIOT
     span = gas - coolant
     reach = _SCATTER_TEMPERATURE * abs(span)
-    values = {f"mean temperature of {body.name}": (mean, reach), f"heat passing {body.name}": (abs(heat), outer * reach)}
+    values = {Key("mean_temperature", body.name): (mean, reach), Key("heat_passing", body.name): (abs(heat), outer * reach)}
     if span:
-        values[f"overall effectiveness of {body.name}"] = ((gas - mean) / span, _SCATTER_TEMPERATURE)
+        values[Key("overall_effectiveness", body.name)] = ((gas - mean) / span, _SCATTER_TEMPERATURE)
     if capacity:
-        values["coolant outlet temperature"] = (coolant + heat / capacity, abs(outer * reach / capacity))
-    return {
-        name: HandValue(name, value, value - band, value + band, LUMPED, where, inside) for name, (value, band) in values.items()
-    }
+        values[Key("coolant_outlet_temperature")] = (coolant + heat / capacity, abs(outer * reach / capacity))
+    return {key: HandValue(key, value, value - band, value + band, LUMPED, where, inside) for key, (value, band) in values.items()}
 
 
 def _capacity(bound: Bound, roles: CooledBody) -> float:

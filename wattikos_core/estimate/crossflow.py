@@ -21,6 +21,7 @@ from wattikos_core.estimate.bundles import (
     sphere_nusselt,
 )
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.ledger import Key
 
 ZUKAUSKAS = "Zukauskas (1972), Adv. Heat Transfer 8, 93"
 WHITAKER = "Whitaker (1972), AIChE J. 18, 361 (from memory)"
@@ -49,7 +50,7 @@ class _Task:
     coating: float
 
 
-def cross_flow(bound: Bound, roles: CrossFlow) -> dict[str, HandValue]:
+def cross_flow(bound: Bound, roles: CrossFlow) -> dict[Key, HandValue]:
     """The ledger of bodies across a stream by hand; see `estimate_case`."""
     task, count, body = _read(bound, roles)
     fluid, bundle = task.fluid, task.bundle
@@ -58,39 +59,39 @@ def cross_flow(bound: Bound, roles: CrossFlow) -> dict[str, HandValue]:
     reynolds = middle["reynolds"]
     inside = _SPHERE[0] <= reynolds <= _SPHERE[1] if task.sphere else holds(bundle, reynolds)
     where = f"Reynolds number {reynolds:.0f}, from 3.5 to 80,000" if task.sphere else range_of(bundle, reynolds)
-    names = {"out": f"{fluid.name} outlet temperature", "heat": f"{fluid.name} heat gained"}
+    keys = {"out": Key("outlet_temperature", fluid.name), "heat": Key("heat_gained", fluid.name)}
     alone = bundle.arrangement == "single" and count == 1.0
     if task.entering.modules:
-        names = {"h": f"{fluid.name} h"}
-        names |= {"out": f"{fluid.name} last outlet temperature", "heat": f"{fluid.name} total heat gained"}
+        keys = {"h": Key("h", fluid.name)}
+        keys |= {"out": Key("last_outlet_temperature", fluid.name), "heat": Key("total_heat_gained", fluid.name)}
     elif alone:
         # By ledger definition h is on the inlet temperature, and so is this.
-        names |= {
-            "h": f"mean h of {fluid.name} | {body}",
-            "nusselt": f"mean Nusselt number of {fluid.name} | {body}",
-            "surface": f"mean temperature of {fluid.name} | {body}",
+        keys |= {
+            "h": Key("surface_h", f"{fluid.name} | {body}"),
+            "nusselt": Key("surface_nusselt_number", f"{fluid.name} | {body}"),
+            "surface": Key("mean_temperature", f"{fluid.name} | {body}"),
         }
     shape = "a sphere" if task.sphere else ("a cylinder" if bundle.arrangement == "single" else "a bundle")
     result = {}
-    for key, name in names.items():
-        bounds = sorted((low[key], middle[key], high[key]))
+    for what, key in keys.items():
+        bounds = sorted((low[what], middle[what], high[what]))
         source = f"film of {shape}: {WHITAKER if task.sphere else ZUKAUSKAS}"
-        if bounds[0] == bounds[-1] and key in ("out", "heat"):
+        if bounds[0] == bounds[-1] and what in ("out", "heat"):
             source = "energy balance of the stream"
-        result[name] = HandValue(name, middle[key], bounds[0], bounds[-1], source, where, inside)
+        result[key] = HandValue(key, middle[what], bounds[0], bounds[-1], source, where, inside)
     if alone:
-        name = f"drag coefficient of {body}"
+        key = Key("drag_coefficient", body)
         drag = sphere_drag(reynolds) if task.sphere else cylinder_drag(reynolds)
         known = 1.0 <= reynolds <= CRISIS
         limits = (drag * (1.0 - _SCATTER_DRAG), drag * (1.0 + _SCATTER_DRAG))
         source = CLIFT if task.sphere else SUCKER_BRAUER
-        result[name] = HandValue(name, drag, *limits, source, f"free of walls, Reynolds number up to {CRISIS:.0e}", known)
+        result[key] = HandValue(key, drag, *limits, source, f"free of walls, Reynolds number up to {CRISIS:.0e}", known)
     elif bundle.pitched and bundle.rows and not task.entering.modules:
         drop, on_chart = bundle_pressure_drop(bundle, reynolds, middle["density"], task.velocity)
-        name = f"{fluid.name} pressure drop"
+        key = Key("pressure_drop", fluid.name)
         limits = (drop * (1.0 - _SCATTER_DROP), drop * (1.0 + _SCATTER_DROP))
         charts = "pitches of 1.25 to 2.5 diameters, Reynolds number in the gap from 10 to 2e6; the bundle alone"
-        result[name] = HandValue(name, drop, *limits, f"charts of {ZUKAUSKAS}, as in the ht library", charts, on_chart)
+        result[key] = HandValue(key, drop, *limits, f"charts of {ZUKAUSKAS}, as in the ht library", charts, on_chart)
     return result
 
 

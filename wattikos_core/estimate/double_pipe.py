@@ -13,6 +13,7 @@ from wattikos_core.estimate.ducts import SHAH_LONDON, TRANSITION_REYNOLDS, betwe
 from wattikos_core.estimate.exchangers import KAYS_LONDON, counterflow_effectiveness, parallel_effectiveness
 from wattikos_core.estimate.films import DuctFilm, by_wall, duct_film, range_of, sources_of
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.ledger import Key
 
 _SCATTER_H = 0.10
 _ROUNDS, _SETTLED = 20, 1e-7
@@ -62,20 +63,20 @@ class _Pipes:
         return self.hot, self.cold
 
 
-def double_pipe(bound: Bound, roles: DoublePipe) -> dict[str, HandValue]:
+def double_pipe(bound: Bound, roles: DoublePipe) -> dict[Key, HandValue]:
     """The ledger of a double pipe by hand; see `estimate_case`."""
     pipes = _read(bound, roles)
     films: list[DuctFilm] = []
     low, high, middle = (_solve(bound, pipes, way, films) for way in (-1.0, 1.0, 0.0))
     holds = all(film.inside for film in films)
     where = range_of("little conduction along the pipe")
-    fastest = max(middle[f"{side.part.name} Reynolds number"] for side in pipes.sides)
+    fastest = max(middle[Key("reynolds_number", side.part.name)] for side in pipes.sides)
     of_films = sources_of(f"films of pipe and annulus: {SHAH_LONDON}, chapters V and XII", fastest)
     source = f"effectiveness-NTU, {'counterflow' if pipes.counter else 'parallel flow'}: {KAYS_LONDON}; {of_films}"
     result = {}
-    for name, value in middle.items():
-        bounds = sorted((low[name], value, high[name]))
-        result[name] = HandValue(name, value, bounds[0], bounds[-1], source, where, holds)
+    for key, value in middle.items():
+        bounds = sorted((low[key], value, high[key]))
+        result[key] = HandValue(key, value, bounds[0], bounds[-1], source, where, holds)
     return result
 
 
@@ -118,15 +119,15 @@ def _read(bound: Bound, roles: DoublePipe) -> _Pipes:
     return _Pipes(sides[0], sides[1], wall, ends_of[0] != ends_of[1], min(rates), min(rates) / max(rates), roughness)
 
 
-def _solve(bound: Bound, pipes: _Pipes, way: float, films: list[DuctFilm]) -> dict[str, float]:
-    """Quantities by name with all films scattered one way (-1 to 1); the films are left in `films`."""
+def _solve(bound: Bound, pipes: _Pipes, way: float, films: list[DuctFilm]) -> dict[Key, float]:
+    """Quantities by key with all films scattered one way (-1 to 1); the films are left in `films`."""
     middle = 0.5 * (pipes.hot.inlet + pipes.cold.inlet)
     out, surface = [middle, middle], [middle, middle]
     # What passes the rest of the wall, W/K, per film: how near to one flux it is.
     behind = [0.0, 0.0]
     wall = pipes.wall
     through = math.log((wall.y + wall.height) / wall.y) / (2.0 * math.pi * bound.across(wall, middle) * wall.width)
-    values: dict[str, float] = {}
+    values: dict[Key, float] = {}
     for _ in range(_ROUNDS):
         before = list(out)
         films.clear()
@@ -134,7 +135,7 @@ def _solve(bound: Bound, pipes: _Pipes, way: float, films: list[DuctFilm]) -> di
         for k, side in enumerate(pipes.sides):
             found = _film(pipes, side, 0.5 * (side.inlet + out[k]), surface[k], behind[k], way, films)
             to_wall.append(1.0 / (found["h"] * side.area))
-            values |= {f"{side.part.name} {key}": value for key, value in found.items()}
+            values |= {Key(what, side.part.name): value for what, value in found.items()}
         resistance = through + sum(to_wall) + sum(side.contact / side.area for side in pipes.sides)
         behind = [1.0 / (resistance - own) for own in to_wall]
         ntu = 1.0 / (resistance * pipes.smaller)
@@ -144,9 +145,13 @@ def _solve(bound: Bound, pipes: _Pipes, way: float, films: list[DuctFilm]) -> di
         for k, side in enumerate(pipes.sides):
             table = side.part.material
             out[k] = float(table.temperature_of(table.enthalpy(side.inlet) + side.sign * duty / side.flow, side.inlet))
-            values |= {f"{side.part.name} outlet temperature": out[k], f"{side.part.name} heat gained": side.sign * duty}
+            values |= {
+                Key("outlet_temperature", side.part.name): out[k],
+                Key("heat_gained", side.part.name): side.sign * duty,
+            }
             surface[k] = 0.5 * (side.inlet + out[k]) + side.sign * duty * to_wall[k]
-        values |= {"duty": duty, "effectiveness": effectiveness, "NTU": ntu, "overall U": 1.0 / (resistance * pipes.hot.area)}
+        values |= {Key("duty"): duty, Key("effectiveness"): effectiveness}
+        values |= {Key("ntu"): ntu, Key("overall_u"): 1.0 / (resistance * pipes.hot.area)}
         if max(abs(now - then) for now, then in zip(out, before, strict=True)) < _SETTLED:
             break
     return values
@@ -155,7 +160,7 @@ def _solve(bound: Bound, pipes: _Pipes, way: float, films: list[DuctFilm]) -> di
 def _film(
     pipes: _Pipes, side: _Side, mean: float, surface: float, behind: float, way: float, films: list[DuctFilm]
 ) -> dict[str, float]:
-    """Coefficient, Nusselt and Reynolds number of a stream at its mean temperature and that of its wall, K."""
+    """Coefficient, Nusselt and Reynolds number (by quantity) of a stream at its mean temperature and that of its wall, K."""
     table, annulus, length = side.part.material, side.annulus, pipes.wall.width
     reynolds = side.flow * side.diameter / (side.section * float(table.viscosity(mean)))
     prandtl, conducts = float(table.prandtl(mean)), float(table.conductivity(mean))
@@ -179,4 +184,4 @@ def _film(
     films.append(film)
     of_nusselt, _ = by_wall(table, mean, surface, turbulent=reynolds > TRANSITION_REYNOLDS)
     nusselt = film.nusselt * of_nusselt * (1.0 + way * film.scatter)
-    return {"h": nusselt * conducts / side.diameter, "Nusselt number": nusselt, "Reynolds number": reynolds}
+    return {"h": nusselt * conducts / side.diameter, "nusselt_number": nusselt, "reynolds_number": reynolds}

@@ -16,6 +16,7 @@ from wattikos_core.case.estimates import Fins
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.ledger import Key
 
 INCROPERA_FINS = "Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, 5th ed. (2002), chapter 3"
 GARDNER = "Gardner (1945), Trans. ASME 67, 621"
@@ -106,7 +107,7 @@ class _Fins:
         return found
 
 
-def finned_base(bound: Bound, roles: Fins) -> dict[str, HandValue]:
+def finned_base(bound: Bound, roles: Fins) -> dict[Key, HandValue]:
     """The temperature of a base with fins, where heat enters it; see `estimate_case`."""
     fin, base = bound.part("fin", roles.fin), bound.part("base", roles.base)
     h = bound.above_zero("h", roles.h, "heat_transfer_coefficient")
@@ -140,8 +141,8 @@ def finned_base(bound: Bound, roles: Fins) -> dict[str, HandValue]:
             break
     biot = h * 0.5 * thickness / conductivity
     reach = _SCATTER * abs(foot - ambient) + 0.5 * abs(through)
-    name = f"mean temperature of {roles.surface}"
+    key = Key("mean_temperature", roles.surface)
     where = f"Biot number on half the thickness {biot:.2g}, below {_MOST_BIOT:g}; heat spread evenly over the base"
     kind = roles.kind.replace("_", " ")
     source = f"{kind} fins, efficiency {efficiency:.3f}: {GARDNER if annular else INCROPERA_FINS}"
-    return {name: HandValue(name, surface, surface - reach, surface + reach, source, where, biot < _MOST_BIOT)}
+    return {key: HandValue(key, surface, surface - reach, surface + reach, source, where, biot < _MOST_BIOT)}

@@ -20,8 +20,9 @@ from wattikos_core.estimate.layers import layers
 from wattikos_core.estimate.melting_fronts import melting_front
 from wattikos_core.estimate.pipes import insulated_pipe
 from wattikos_core.estimate.plates import counterflow_plates
+from wattikos_core.ledger import Key
 
-_RELATIONS: dict[str, Callable[[Bound, Any], dict[str, HandValue]]] = {
+_RELATIONS: dict[str, Callable[[Bound, Any], dict[Key, HandValue]]] = {
     "counterflow_plates": counterflow_plates,
     "insulated_pipe": insulated_pipe,
     "double_pipe": double_pipe,
@@ -35,15 +36,16 @@ _RELATIONS: dict[str, Callable[[Bound, Any], dict[str, HandValue]]] = {
 }
 
 
-def estimate_case(resolved: ResolvedCase) -> dict[str, HandValue]:
-    """Hand calculations bound to the case, by ledger name; empty when none is bound.
+def estimate_case(resolved: ResolvedCase) -> dict[Key, HandValue]:
+    """Hand calculations bound to the case, by key; empty when none is bound.
 
     Raises:
         CaseError: the section is not what the bound relation describes; says what is missing.
 
     Example:
         >>> from wattikos_core.case import resolve, starter_case
-        >>> 0.0 < estimate_case(resolve(starter_case("plate_passage")))["effectiveness"].value < 1.0
+        >>> from wattikos_core.ledger import Key
+        >>> 0.0 < estimate_case(resolve(starter_case("plate_passage")))[Key("effectiveness")].value < 1.0
         True
     """
     if resolved.case.estimate is None:
@@ -57,4 +59,6 @@ def estimate_case(resolved: ResolvedCase) -> dict[str, HandValue]:
     found = _RELATIONS[resolved.case.estimate.relation](bound, resolved.case.estimate)
     leaves_out = bound.account.left_out()
     # A Reynolds number is what it is, whatever else stands there.
-    return {name: v if name.endswith("Reynolds number") else replace(v, leaves_out=leaves_out) for name, v in found.items()}
+    return {
+        key: value if key.quantity == "reynolds_number" else replace(value, leaves_out=leaves_out) for key, value in found.items()
+    }

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from wattikos_core.ledger import Key
+
 
 @dataclass(frozen=True)
 class HandValue:
     """One hand-calculated quantity.
 
     Attributes:
+        key: what it is of, in the ledger.
         value: SI.
         low, high: the band of usual scatter around it.
         source: relation and publication.
@@ -17,7 +20,7 @@ class HandValue:
         leaves_out: what of the case the calculation has not read, in words.
     """
 
-    name: str
+    key: Key
     value: float
     low: float
     high: float

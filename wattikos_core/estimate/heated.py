@@ -13,6 +13,7 @@ from wattikos_core.estimate.ducts import SHAH_LONDON, TRANSITION_REYNOLDS, annul
 from wattikos_core.estimate.films import DuctFilm, by_wall, duct_film, range_of, sources_of
 from wattikos_core.estimate.graetz import LEAST_RATIO, Walls
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.ledger import Key
 from wattikos_core.materials import PropertyTable
 
 _SCATTER_H = 0.12
@@ -57,7 +58,7 @@ class _Duct:
         return 2.0 * self.gap
 
 
-def heated_duct(bound: Bound, roles: HeatedDuct) -> dict[str, HandValue]:
+def heated_duct(bound: Bound, roles: HeatedDuct) -> dict[Key, HandValue]:
     """The ledger of a heated stream by hand; see `estimate_case`."""
     resolved, duct = bound.resolved, _read(bound, roles)
     low, _, _ = _solve(duct, -1.0)
@@ -66,40 +67,40 @@ def heated_duct(bound: Bound, roles: HeatedDuct) -> dict[str, HandValue]:
     fluid = duct.fluid
     held = any(c.type == "temperature" and c.boundary.startswith(f"{fluid.name}, ") for c in resolved.conditions)
     where = range_of("a duct of even height")
-    of_film = sources_of(f"plates or annulus, laminar: {SHAH_LONDON}, chapters VI and XII", middle["Reynolds number"])
+    of_film = sources_of(f"plates or annulus, laminar: {SHAH_LONDON}, chapters VI and XII", middle["reynolds_number"])
     surface_ends = [_solve(duct, way)[2][name] for way in (-1.0, 1.0) for name in ("even", "level")]
     result = {}
-    for key, value in middle.items():
-        if _left_out(key, roles, round_middle=resolved.axisymmetric and duct.ratio == 1.0):
+    for what, value in middle.items():
+        if _left_out(what, roles, round_middle=resolved.axisymmetric and duct.ratio == 1.0):
             continue
-        name = f"mean temperature of {roles.surface}" if key == "surface" else f"{fluid.name} {key}"
-        if key in ("h", "Nusselt number"):
+        key = Key("mean_temperature", roles.surface) if what == "surface" else Key(what, fluid.name)
+        if held and what in ("h", "nusselt_number"):
             # Over a wall held at one temperature the mean is that of the logarithmic mean of the differences.
-            name = f"{fluid.name} {'log-mean ' if held else ''}{key}"
-        bounds, source = sorted((low[key], value, high[key])), of_film
-        if key == "surface":
+            key = Key(f"log_mean_{what}", fluid.name)
+        bounds, source = sorted((low[what], value, high[what])), of_film
+        if what == "surface":
             bounds = sorted(surface_ends)
-        elif key == "pressure drop":
+        elif what == "pressure_drop":
             plain, corrected = sorted((ends["plain"], ends["corrected"]))
             bounds = [plain * (1.0 - _SCATTER_FRICTION), value, corrected * (1.0 + _SCATTER_FRICTION)]
-        elif key in ("outlet temperature", "heat gained") and duct.heat is not None:
+        elif what in ("outlet_temperature", "heat_gained") and duct.heat is not None:
             source = "energy balance of the stream"
-        elif key == "Reynolds number":
+        elif what == "reynolds_number":
             source = "definition"
-        result[name] = HandValue(name, value, bounds[0], bounds[-1], source, where, film.inside)
+        result[key] = HandValue(key, value, bounds[0], bounds[-1], source, where, film.inside)
     if duct.inlet.modules > 1:
         result |= _after_all(result, duct)
     return result
 
 
-def _left_out(key: str, roles: HeatedDuct, *, round_middle: bool) -> bool:
+def _left_out(what: str, roles: HeatedDuct, *, round_middle: bool) -> bool:
     """Whether a quantity is not told: of no surface, of what stands in the way, or of a section that is not that of the middle."""
-    if key == "surface":
+    if what == "surface":
         return not roles.surface or roles.obstructed
-    if roles.obstructed and key not in ("outlet temperature", "heat gained"):
+    if roles.obstructed and what not in ("outlet_temperature", "heat_gained"):
         return True
     # The number is on the section at the inlet, which is not that of a cone's middle.
-    return key == "Reynolds number" and round_middle
+    return what == "reynolds_number" and round_middle
 
 
 def _read(bound: Bound, roles: HeatedDuct) -> _Duct:
@@ -173,13 +174,13 @@ def _solve(duct: _Duct, way: float) -> tuple[dict[str, float], DuctFilm, dict[st
         if max(abs(out - before[0]), abs(surface - before[1])) < _SETTLED:
             break
     values = {
-        "outlet temperature": out,
-        "heat gained": heat,
-        "Reynolds number": reynolds,
-        "Nusselt number": nusselt,
+        "outlet_temperature": out,
+        "heat_gained": heat,
+        "reynolds_number": reynolds,
+        "nusselt_number": nusselt,
         "h": h,
         # The correction is for developed profiles; in the entry less of it holds.
-        "pressure drop": plain * math.sqrt(by_viscosity) + beside,
+        "pressure_drop": plain * math.sqrt(by_viscosity) + beside,
         "surface": surface,
     }
     return values, film, {"plain": plain + beside, "corrected": plain * by_viscosity + beside, "even": even, "level": level}
@@ -209,12 +210,12 @@ def _film(duct: _Duct, reynolds: float, prandtl: float) -> DuctFilm:
     )
 
 
-def _after_all(one: dict[str, HandValue], duct: _Duct) -> dict[str, HandValue]:
+def _after_all(one: dict[Key, HandValue], duct: _Duct) -> dict[Key, HandValue]:
     """What follows for all modules from the values of one."""
-    values: dict[str, HandValue] = {}
-    inlet, name_of = duct.inlet, duct.fluid.name
+    values: dict[Key, HandValue] = {}
+    inlet, name = duct.inlet, duct.fluid.name
     capacity = duct.flow * float(duct.table.specific_heat(inlet.temperature))
-    out, drop = one.get(f"{name_of} outlet temperature"), one.get(f"{name_of} pressure drop")
+    out, drop = one.get(Key("outlet_temperature", name)), one.get(Key("pressure_drop", name))
     if out is not None:
 
         def last(temperature: float) -> float:
@@ -224,13 +225,13 @@ def _after_all(one: dict[str, HandValue], duct: _Duct) -> dict[str, HandValue]:
             return duct.wall + (inlet.temperature - duct.wall) * left**inlet.modules
 
         ends = [last(t) for t in (out.low, out.value, out.high)]
-        name = f"{name_of} last outlet temperature"
-        values[name] = HandValue(name, ends[1], min(ends), max(ends), out.source, out.range, out.inside)
+        key = Key("last_outlet_temperature", name)
+        values[key] = HandValue(key, ends[1], min(ends), max(ends), out.source, out.range, out.inside)
         heats = [capacity * (t - inlet.temperature) for t in ends]
-        name = f"{name_of} total heat gained"
-        values[name] = HandValue(name, heats[1], min(heats), max(heats), out.source, out.range, out.inside)
+        key = Key("total_heat_gained", name)
+        values[key] = HandValue(key, heats[1], min(heats), max(heats), out.source, out.range, out.inside)
     if drop is not None:
-        name = f"{name_of} total pressure drop"
+        key = Key("total_pressure_drop", name)
         value, low, high = (inlet.modules * each for each in (drop.value, drop.low, drop.high))
-        values[name] = HandValue(name, value, low, high, drop.source, drop.range, drop.inside)
+        values[key] = HandValue(key, value, low, high, drop.source, drop.range, drop.inside)
     return values

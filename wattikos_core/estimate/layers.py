@@ -12,6 +12,7 @@ from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.free_convection import Outside, free_convection, source_of
 from wattikos_core.estimate.gaps import SCATTER, GapNusselt, Heated, gap_nusselt, gap_radiation, gap_rayleigh
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.ledger import Key
 from wattikos_core.materials import PropertyTable, table_of
 
 SERIES = "resistances in series: Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, 5th ed. (2002), chapter 3"
@@ -83,7 +84,7 @@ class _Stack:
         return 1.0 / (conducts * layer.area) + layer.resistance / layer.area
 
 
-def layers(bound: Bound, roles: Layers) -> dict[str, HandValue]:
+def layers(bound: Bound, roles: Layers) -> dict[Key, HandValue]:
     """Temperature before the layers, or the heat rate through them; see `estimate_case`."""
     cold = bound.read("cold", roles.cold, "temperature")
     near = bound.read("hot", roles.hot, "temperature") if roles.hot.strip() else cold
@@ -118,7 +119,7 @@ def layers(bound: Bound, roles: Layers) -> dict[str, HandValue]:
     outside = [source_of(stack.free[0])] if stack.free else []
     source = "; ".join([SERIES, *dict.fromkeys(gap.source for gap in stack.gaps.values()), *outside])
     where = "; ".join([where, *dict.fromkeys(gap.range for gap in stack.gaps.values())])
-    return {roles.quantity: HandValue(roles.quantity, value, ends[0] - reach, ends[1] + reach, source, where, stack.inside)}
+    return {roles.key: HandValue(roles.key, value, ends[0] - reach, ends[1] + reach, source, where, stack.inside)}
 
 
 def _read(bound: Bound, roles: Layers, narrow: bool, cold: float, warm_first: bool) -> _Stack:

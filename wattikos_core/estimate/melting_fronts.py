@@ -16,6 +16,7 @@ from wattikos_core.case.estimates import MeltingFront
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.ledger import Key
 from wattikos_core.materials import PropertyTable
 
 NEUMANN = "Neumann's solution, in Carslaw and Jaeger (1959), Conduction of Heat in Solids, 2nd ed., section 11.2"
@@ -87,7 +88,7 @@ def tube_time(phases: Phases, radius: float, front: float, u: float, span: float
     return phases.density * stored / span * (resisted + through)
 
 
-def melting_front(bound: Bound, roles: MeltingFront) -> dict[str, HandValue]:
+def melting_front(bound: Bound, roles: MeltingFront) -> dict[Key, HandValue]:
     """Front and heat of a part that melts or freezes; see `estimate_case`."""
     part = bound.part("part", roles.part)
     if part.table is None or part.table.melting is None:
@@ -117,19 +118,19 @@ def melting_front(bound: Bound, roles: MeltingFront) -> dict[str, HandValue]:
     reaches = _REACH * math.sqrt(second * time) if start != phases.melts else 0.0
     where = f"a deep body: front and heat within its {depth:.3g} m, no convection"
     inside = front < depth and reaches < depth
-    names = {
-        f"front in {part.name}": front,
-        f"liquid fraction of {part.name}": front / depth,
+    values = {
+        Key("front", part.name): front,
+        Key("liquid_fraction", part.name): front / depth,
         _stored(part.name, wall, phases): heat,
     }
     if wall < phases.melts:
-        names[f"liquid fraction of {part.name}"] = 1.0 - front / depth
-    return {n: HandValue(n, v, v * (1.0 - _SCATTER), v * (1.0 + _SCATTER), NEUMANN, where, inside) for n, v in names.items()}
+        values[Key("liquid_fraction", part.name)] = 1.0 - front / depth
+    return {n: HandValue(n, v, v * (1.0 - _SCATTER), v * (1.0 + _SCATTER), NEUMANN, where, inside) for n, v in values.items()}
 
 
 def _around_tube(
     bound: Bound, roles: MeltingFront, phases: Phases, coolant: float, time: float, depth: float
-) -> dict[str, HandValue]:
+) -> dict[Key, HandValue]:
     part = bound.part("part", roles.part)
     radius = bound.above_zero("radius", roles.radius, "length")
     u = bound.above_zero("h", roles.h, "heat_transfer_coefficient") if roles.h.strip() else math.inf
@@ -145,12 +146,12 @@ def _around_tube(
     inside = stefan < _MOST_STEFAN and front < furthest
     share = (front**2 - radius**2) / (furthest**2 - radius**2)
     fraction = share if coolant > phases.melts else 1.0 - share
-    names = {f"front in {part.name}": front - radius, f"liquid fraction of {part.name}": fraction}
+    values = {Key("front", part.name): front - radius, Key("liquid_fraction", part.name): fraction}
     return {
         n: HandValue(n, v, v * (1.0 - _SCATTER_TUBE), v * (1.0 + _SCATTER_TUBE), LONDON_SEBAN, where, inside)
-        for n, v in names.items()
+        for n, v in values.items()
     }
 
 
-def _stored(part: str, wall: float, phases: Phases) -> str:
-    return f"heat stored in {part}" if wall > phases.melts else f"heat given up by {part}"
+def _stored(part: str, wall: float, phases: Phases) -> Key:
+    return Key("heat_stored", part) if wall > phases.melts else Key("heat_given_up", part)

@@ -17,6 +17,7 @@ from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.ducts import HICKMAN, SHAH_LONDON, flux_share_behind, pipe_friction, pipe_nusselt
 from wattikos_core.estimate.films import by_wall, duct_film, range_of, sources_of
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.ledger import Key
 from wattikos_core.physics.surfaces import STEFAN_BOLTZMANN
 
 INCROPERA = "Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, 5th ed. (2002), chapters 3 and 8"
@@ -48,30 +49,31 @@ class _Pipe:
         return self.layers[-1].y + self.layers[-1].height
 
 
-def insulated_pipe(bound: Bound, roles: InsulatedPipe) -> dict[str, HandValue]:
+def insulated_pipe(bound: Bound, roles: InsulatedPipe) -> dict[Key, HandValue]:
     """The ledger of an insulated pipe by hand; see `estimate_case`."""
     pipe = _read(bound, roles)
     middle, low, high = (_solve(bound, pipe, factor) for factor in (0.0, -1.0, 1.0))
     name = pipe.fluid.name
-    reynolds = middle[f"{name} Reynolds number"]
+    reynolds = middle["reynolds_number"]
     inside = middle.pop("inside") > 0.0
+    surface = Key("mean_temperature", f"{pipe.layers[-1].name}, top")
     where = range_of("little conduction along the pipe")
     film = sources_of(f"Graetz problem: {SHAH_LONDON}, chapter V; between one temperature and one flux: {HICKMAN}", reynolds)
     result = {}
-    for key, value in middle.items():
+    for what, value in middle.items():
         source = f"resistances in series and exponential decay: {INCROPERA}; film: {film}"
-        bounds = sorted((low[key], value, high[key]))
-        if key.endswith("pressure drop"):
+        bounds = sorted((low[what], value, high[what]))
+        if what == "pressure_drop":
             source = sources_of(f"pipe, laminar: {SHAH_LONDON}, chapter V", reynolds)
             bounds = [value * (1.0 - _SCATTER_FRICTION), value, value * (1.0 + _SCATTER_FRICTION)]
-        elif key.endswith("Reynolds number"):
+        elif what == "reynolds_number":
             source = "definition"
-        elif not key.endswith((" h", "Nusselt number")):
-            base = {"heat gained": 0.0, "outlet temperature": pipe.inlet.temperature}
-            ambient = pipe.outside.ambient or pipe.outside.surroundings
-            start = next((at for ending, at in base.items() if key.endswith(ending)), ambient)
+        elif what not in ("h", "nusselt_number"):
+            base = {"heat_gained": 0.0, "outlet_temperature": pipe.inlet.temperature}
+            start = base.get(what, pipe.outside.ambient or pipe.outside.surroundings)
             reach = _SCATTER_HEAT * abs(value - start)
             bounds = [bounds[0] - reach, value, bounds[-1] + reach]
+        key = surface if what == "surface" else Key(what, name)
         result[key] = HandValue(key, value, bounds[0], bounds[-1], source, where, inside)
     return result
 
@@ -159,19 +161,17 @@ def _solve(bound: Bound, pipe: _Pipe, way: float) -> dict[str, float]:
         velocity = pipe.flow / (density * section)
         dynamic = 0.5 * density * velocity**2
         values = {
-            "outlet temperature": out,
-            "heat gained": -leaving,
+            "outlet_temperature": out,
+            "heat_gained": -leaving,
             "h": h,
-            "Nusselt number": nusselt,
-            "pressure drop": (film.friction * of_friction * length / (2.0 * radius) + pipe.losses) * dynamic,
-            "Reynolds number": reynolds,
+            "nusselt_number": nusselt,
+            "pressure_drop": (film.friction * of_friction * length / (2.0 * radius) + pipe.losses) * dynamic,
+            "reynolds_number": reynolds,
         }
         if abs(out - before[0]) + abs(surface - before[1]) < _SETTLED * abs(surface):
             break
     closed = held or abs(_passes(outside, surface, pipe.outer * around) - leaving) <= _CLOSED * abs(leaving)
-    named = {f"{fluid.name} {key}": value for key, value in values.items()}
-    named[f"mean temperature of {pipe.layers[-1].name}, top"] = surface
-    return named | {"inside": float(closed and film.inside)}
+    return values | {"surface": surface, "inside": float(closed and film.inside)}
 
 
 def _beyond(outside: ResolvedCondition, surface: float, area: float) -> tuple[float, float]:

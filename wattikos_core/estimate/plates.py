@@ -22,6 +22,7 @@ from wattikos_core.estimate.ducts import (
 from wattikos_core.estimate.exchangers import KAYS_LONDON, counterflow_effectiveness, parallel_effectiveness
 from wattikos_core.estimate.films import by_wall, duct_film, range_of, sources_of
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.ledger import Key
 
 # Usual scatter of the laminar plate relations: between one temperature and one flux lie 8 %, and entry adds its own.
 _SCATTER_H = 0.10
@@ -61,7 +62,7 @@ class _Film:
     inside: bool
 
 
-def counterflow_plates(bound: Bound, roles: CounterflowPlates) -> dict[str, HandValue]:
+def counterflow_plates(bound: Bound, roles: CounterflowPlates) -> dict[Key, HandValue]:
     """The ledger of two plate passages by hand; see `estimate_case`."""
     resolved = bound.resolved
     hot, cold, wall = (bound.part(role, getattr(roles, role)) for role in ("hot", "cold", "wall"))
@@ -73,42 +74,44 @@ def counterflow_plates(bound: Bound, roles: CounterflowPlates) -> dict[str, Hand
         fields = f"{sides['hot'].inlet.field}.temperature"
         raise CaseError(InputProblem(fields, "both streams enter at the same temperature", "give the hot stream a higher one"))
     counter = sides["hot"].forward != sides["cold"].forward
-    middle, low, high = (_solve(bound, sides, wall, length, counter, way) for way in (0.0, -1.0, 1.0))
-    axial = (
-        float(wall.material.conductivity(0.5 * (t_hot + t_cold))) * wall.height * resolved.depth / length / middle["smaller rate"]
-    )
-    inside = middle["inside"] > 0.0 and axial < _AXIAL_LIMIT
-    fastest = max(middle[f"{part} Reynolds number"] for part in (hot.name, cold.name))
+    (middle, smaller, films), (low, *_), (high, *_) = (_solve(bound, sides, wall, length, counter, way) for way in (0.0, -1.0, 1.0))
+    axial = float(wall.material.conductivity(0.5 * (t_hot + t_cold))) * wall.height * resolved.depth / length / smaller
+    inside = all(film.inside for film in films.values()) and axial < _AXIAL_LIMIT
+    fastest = max(middle[Key("reynolds_number", part)] for part in (hot.name, cold.name))
     relation = "counterflow" if counter else "parallel flow"
     film = sources_of(f"plates, laminar, thermal entry: {SHAH_LONDON}, chapter VI; entry of both: {STEPHAN}", fastest)
     exchanger = f"effectiveness-NTU, {relation}: {KAYS_LONDON}"
     friction = sources_of(f"plates, laminar, apparent friction: {SHAH_LONDON}, chapter VI", fastest)
     where = range_of(f"conduction along the wall below {_AXIAL_LIMIT:.0%} of the flow's")
 
-    result: dict[str, HandValue] = {}
-    for name, value in middle.items():
-        if name in ("smaller rate", "inside"):
-            continue
+    result: dict[Key, HandValue] = {}
+    for key, value in middle.items():
         source = exchanger
-        bounds = sorted((low[name], high[name], value))
-        if name.endswith((" h", "Nusselt number")):
+        bounds = sorted((low[key], high[key], value))
+        if key.quantity in ("h", "nusselt_number"):
             source = film
-        elif name.endswith("pressure drop"):
+        elif key.quantity == "pressure_drop":
             source = friction
             bounds = [value * (1.0 - _SCATTER_FRICTION), value, value * (1.0 + _SCATTER_FRICTION)]
-        elif name.endswith("Reynolds number"):
+        elif key.quantity == "reynolds_number":
             source = "definition"
-        elif name.endswith("metal"):
+        elif key.quantity in ("hottest_metal", "coldest_metal"):
             source = "films in series at the ends of the wall (common practice, no source)"
-            inlet, sign = (max(t_hot, t_cold), 1.0) if name.startswith("hottest") else (min(t_hot, t_cold), -1.0)
+            inlet, sign = (max(t_hot, t_cold), 1.0) if key.quantity == "hottest_metal" else (min(t_hot, t_cold), -1.0)
             reach = abs(inlet - value)
             bounds = sorted((value - sign * _SCATTER_H * reach, value + sign * _ENTRY_SHARE * reach))
-        result[name] = HandValue(name, value, bounds[0], bounds[-1], source, where, inside)
+        result[key] = HandValue(key, value, bounds[0], bounds[-1], source, where, inside)
     return result
 
 
-def _solve(bound: Bound, sides: dict[str, _Side], wall: ResolvedPart, length: float, counter: bool, way: float) -> dict[str, float]:
-    """The whole calculation with film coefficients in the middle (0) or at an end (-1, 1) of their scatter."""
+def _solve(
+    bound: Bound, sides: dict[str, _Side], wall: ResolvedPart, length: float, counter: bool, way: float
+) -> tuple[dict[Key, float], float, dict[str, _Film]]:
+    """The whole calculation with film coefficients in the middle (0) or at an end (-1, 1) of their scatter.
+
+    Returns:
+        Quantities by key, the smaller heat capacity rate (W/K), and the films of both sides.
+    """
     resolved = bound.resolved
     t_hot, t_cold = sides["hot"].inlet.temperature, sides["cold"].inlet.temperature
     hot_table, cold_table = sides["hot"].part.material, sides["cold"].part.material
@@ -156,24 +159,22 @@ def _solve(bound: Bound, sides: dict[str, _Side], wall: ResolvedPart, length: fl
         cool_cold + u * (cool_hot - cool_cold) * to_plate["cold"],
     )
     values = {
-        "duty": duty,
-        "effectiveness": effectiveness,
-        "NTU": ntu,
-        "overall U": u,
-        "hottest metal": max(metal),
-        "coldest metal": min(metal),
-        "smaller rate": smaller,
-        "inside": float(all(film.inside for film in films.values())),
+        Key("duty"): duty,
+        Key("effectiveness"): effectiveness,
+        Key("ntu"): ntu,
+        Key("overall_u"): u,
+        Key("hottest_metal"): max(metal),
+        Key("coldest_metal"): min(metal),
     }
     for key, side in sides.items():
         name = side.part.name
-        values[f"{name} outlet temperature"] = out[key]
-        values[f"{name} heat gained"] = -duty if key == "hot" else duty
-        values[f"{name} h"] = films[key].h
-        values[f"{name} Nusselt number"] = films[key].nusselt
-        values[f"{name} pressure drop"] = films[key].pressure_drop
-        values[f"{name} Reynolds number"] = films[key].reynolds
-    return values
+        values[Key("outlet_temperature", name)] = out[key]
+        values[Key("heat_gained", name)] = -duty if key == "hot" else duty
+        values[Key("h", name)] = films[key].h
+        values[Key("nusselt_number", name)] = films[key].nusselt
+        values[Key("pressure_drop", name)] = films[key].pressure_drop
+        values[Key("reynolds_number", name)] = films[key].reynolds
+    return values, smaller, films
 
 
 def _film(

@@ -17,6 +17,7 @@ from wattikos_core.evidence.finding import Finding
 from wattikos_core.evidence.findings_of_gases import findings_of_gases
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.grid.wakes import VORTICES_REYNOLDS
+from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import INLET, OUTLET
 from wattikos_core.physics.scales import spans
@@ -86,14 +87,14 @@ def _only_outlets(resolved: ResolvedCase, section: PaintedSection) -> list[Input
     ]
 
 
-def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mapping[str, HandValue]) -> list[Finding]:
+def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mapping[Key, HandValue]) -> list[Finding]:
     """What can be doubted before anything is solved."""
     found: list[Finding] = []
     for name in open_boundaries(resolved, section):
         found.append(Finding("note", name, f"'{name}' has no condition", "it is solved as an adiabatic wall; give it a condition"))
-    for name, value in hand.items():
-        if name.endswith("Reynolds number") and value.value >= TRANSITION_REYNOLDS:
-            part = name.removesuffix(" Reynolds number")
+    for key, value in hand.items():
+        if key.quantity == "reynolds_number" and value.value >= TRANSITION_REYNOLDS:
+            part = key.place
             text = f"Reynolds number {value.value:.0f} in '{part}' is above {TRANSITION_REYNOLDS:.0f}: hardly laminar"
             found.append(Finding("fault", part, text, "lower the flow or the height; turbulence is not in this model"))
     seen: set[str] = set()
@@ -105,7 +106,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
             text = f"{show(given, 'temperature')} at '{condition.boundary}' is far from everyday equipment"
             found.append(Finding("doubt", condition.boundary, text, "check the unit: °C and K are easily mixed up"))
     roles = resolved.case.estimate
-    if isinstance(roles, CounterflowPlates | DoublePipe) and "duty" in hand and hand["duty"].value < 0.0:
+    if isinstance(roles, CounterflowPlates | DoublePipe) and Key("duty") in hand and hand[Key("duty")].value < 0.0:
         text = f"the stream called hot ('{roles.hot}') enters colder than the cold one"
         found.append(Finding("doubt", roles.hot, text, "exchange the inlet temperatures, or the roles of the streams"))
     return found
@@ -136,9 +137,9 @@ def findings_after(
             found.append(Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model"))
     found += findings_of_gases(problem, solution, evaluation, streams)
     shedding = {
-        row.name.removeprefix("Reynolds number of "): row.solved
+        row.key.place: row.solved
         for row in ledger
-        if row.name.startswith("Reynolds number of ") and row.solved is not None and row.solved > VORTICES_REYNOLDS
+        if row.key.quantity == "body_reynolds_number" and row.solved is not None and row.solved > VORTICES_REYNOLDS
     }
     if shedding and not resolved.axisymmetric:
         body, most = max(shedding.items(), key=lambda item: item[1])

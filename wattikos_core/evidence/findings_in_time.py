@@ -10,6 +10,7 @@ from wattikos_core.case import ResolvedCase
 from wattikos_core.estimate.gaps import CRITICAL_RAYLEIGH
 from wattikos_core.evidence.finding import Finding
 from wattikos_core.evidence.ledger import LedgerRow
+from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.read import heated_from_below
 from wattikos_core.section import PaintedSection
@@ -52,9 +53,9 @@ def findings_after_weight(
     """What a solution with gravity gives reason to doubt."""
     found: list[Finding] = []
     for row in ledger:
-        if not row.name.startswith("Rayleigh number of ") or row.solved is None:
+        if row.key.quantity != "rayleigh_number" or row.solved is None:
             continue
-        part = row.name.removeprefix("Rayleigh number of ")
+        part = row.key.place
         if row.solved > TURBULENT_RAYLEIGH:
             text = f"the Rayleigh number of '{part}' is {row.solved:.1e}: its layers are turbulent"
             found.append(Finding("fault", part, text, "make it lower or cooler; turbulence is not in this model"))
@@ -96,11 +97,11 @@ def unsteady(problem: Problem, solution: Solution) -> Finding | None:
     return Finding("fault", "", text, "solve it in time (Solve, regime 'in time'); a coarser grid may settle, but hides the swing")
 
 
-def findings_in_time(problem: Problem, solution: Solution, unsettled: Sequence[str], evaluation: Evaluation) -> list[Finding]:
+def findings_in_time(problem: Problem, solution: Solution, unsettled: Sequence[Key], evaluation: Evaluation) -> list[Finding]:
     """What a run in time gives reason to doubt."""
     found: list[Finding] = []
     if unsettled and not solution.stopped:
-        names = ", ".join(unsettled[:3]) + (", …" if len(unsettled) > 3 else "")
+        names = ", ".join(key.label for key in unsettled[:3]) + (", …" if len(unsettled) > 3 else "")
         text = f"not settled at {solution.time:.4g} s: {names} still moves"
         found.append(Finding("note", "", text, "extend the run if what it settles to is wanted"))
     crossed = _cells_crossed(problem, evaluation, solution)

@@ -9,6 +9,7 @@ import numpy as np
 from wattikos_core.case import ResolvedCase
 from wattikos_core.evidence.finding import Finding
 from wattikos_core.evidence.ledger import LedgerRow
+from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.quantities.values import show
 
@@ -52,7 +53,7 @@ def findings_after_module(
         text = f"all {wanted.count} modules are taken as developed, the first ones too"
         remedy = "where flow and heat still develop, more heat passes and more pressure falls: solve some rows with an inlet to see"
         found.append(Finding("note", name, text, remedy))
-    last = next((row.solved for row in ledger if row.name == f"{name} last outlet temperature"), None)
+    last = next((row.solved for row in ledger if row.key == Key("last_outlet_temperature", name)), None)
     if last is not None and not table.start_temperature <= last <= table.end:
         limits = f"{show(table.start_temperature, 'temperature')} to {show(table.end, 'temperature')}"
         text = f"'{name}' would leave the last module at {show(last, 'temperature')}, outside the data of {table.label} ({limits})"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from wattikos_core.case import Case, ResolvedCase
@@ -11,27 +11,26 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate import HandValue
 from wattikos_core.evidence.grid_uncertainty import GridUncertainty
 from wattikos_core.evidence.targets import slack
+from wattikos_core.ledger import Key
 from wattikos_core.quantities import KINDS, QuantityError, Value, evaluate_in
 from wattikos_core.quantities.values import show
-from wattikos_core.read import definition_of
-from wattikos_core.read.senses import in_sense, opposite
 
 # What an engineer looks at first, in this order; everything else follows by name.
 _FIRST = (
-    "duty",
-    "effectiveness",
-    "hot outlet temperature",
-    "cold outlet temperature",
-    "NTU",
-    "overall U",
-    "hot h",
-    "cold h",
-    "hot Nusselt number",
-    "cold Nusselt number",
-    "hot pressure drop",
-    "cold pressure drop",
-    "hottest metal",
-    "coldest metal",
+    Key("duty"),
+    Key("effectiveness"),
+    Key("outlet_temperature", "hot"),
+    Key("outlet_temperature", "cold"),
+    Key("ntu"),
+    Key("overall_u"),
+    Key("h", "hot"),
+    Key("h", "cold"),
+    Key("nusselt_number", "hot"),
+    Key("nusselt_number", "cold"),
+    Key("pressure_drop", "hot"),
+    Key("pressure_drop", "cold"),
+    Key("hottest_metal"),
+    Key("coldest_metal"),
 )
 
 
@@ -44,17 +43,13 @@ class LedgerRow:
     """One quantity; values in the SI unit of its kind.
 
     Attributes:
-        opposite: what the quantity is called in the other sense, where it has one; rows are named so that values are not negative.
+        key: what the values are of, in the sense in which they are not negative.
         agrees: whether solved and hand-calculated values lie within their combined band; None when not both are known.
         sense: `at_least` or `at_most`, for the target.
         meets: whether the best value known reaches the target; None without a target.
     """
 
-    name: str
-    opposite: str
-    kind: str
-    unit: str
-    definition: str
+    key: Key
     wanted: bool
     target: float | None
     sense: str
@@ -66,22 +61,34 @@ class LedgerRow:
     meets: bool | None
     verdict: str
 
+    @property
+    def name(self) -> str:
+        """How the quantity is written."""
+        return self.key.label
 
-def targets_of(case: Case, values: Mapping[str, Value]) -> dict[str, float | None]:
+    @property
+    def kind(self) -> str:
+        """Kind of the quantity, see `quantities.KINDS`."""
+        return self.key.kind
+
+    @property
+    def unit(self) -> str:
+        """SI unit of its values."""
+        return KINDS[self.key.kind].si
+
+
+def targets_of(case: Case, values: Mapping[str, Value]) -> dict[Key, float | None]:
     """The wanted quantities and their targets in SI.
 
     Raises:
-        CaseError: a wanted quantity does not exist or its target cannot be read.
+        CaseError: a target cannot be read.
     """
-    targets: dict[str, float | None] = {}
+    targets: dict[Key, float | None] = {}
     problems = []
     for i, wanted in enumerate(case.wanted):
         try:
-            kind = definition_of(wanted.quantity).kind
-            targets[wanted.quantity] = evaluate_in(kind, wanted.target, values) if wanted.target.strip() else None
-        except KeyError:
-            remedy = "choose one from the ledger"
-            problems.append(InputProblem(f"wanted[{i}].quantity", f"there is no quantity '{wanted.quantity}'", remedy))
+            key = wanted.key
+            targets[key] = evaluate_in(key.kind, wanted.target, values) if wanted.target.strip() else None
         except QuantityError as error:
             problems.append(InputProblem(f"wanted[{i}].target", error.problem, error.remedy))
     if problems:
@@ -91,49 +98,46 @@ def targets_of(case: Case, values: Mapping[str, Value]) -> dict[str, float | Non
 
 def build_ledger(
     resolved: ResolvedCase,
-    hand: Mapping[str, HandValue],
-    solved: Mapping[str, float],
-    uncertainty: Mapping[str, GridUncertainty] | None = None,
+    hand: Mapping[Key, HandValue],
+    solved: Mapping[Key, float],
+    uncertainty: Mapping[Key, GridUncertainty] | None = None,
 ) -> list[LedgerRow]:
     """All rows, wanted ones first.
 
     Example:
         >>> from wattikos_core.case import resolve, starter_case
-        >>> rows = build_ledger(resolve(starter_case("plate_passage")), {}, {"effectiveness": 0.7})
+        >>> from wattikos_core.ledger import Key
+        >>> rows = build_ledger(resolve(starter_case("plate_passage")), {}, {Key("effectiveness"): 0.7})
         >>> rows[0].name, rows[0].solved
         ('effectiveness', 0.7)
     """
     from wattikos_core.case import evaluate_inputs
 
     targets = targets_of(resolved.case, evaluate_inputs(resolved.case)[0])
-    senses = {wanted.quantity: wanted.sense for wanted in resolved.case.wanted}
+    senses = {wanted.key: wanted.sense for wanted in resolved.case.wanted}
     facing = _facing(targets, hand, solved)
-    targets = {facing.get(name, name): target for name, target in targets.items()}
-    hand = {facing.get(name, name): turned(value, facing.get(name, name)) for name, value in hand.items()}
-    solved = {facing.get(name, name): -value if name in facing else value for name, value in solved.items()}
-    uncertainty = {facing.get(name, name): band for name, band in (uncertainty or {}).items()}
-    names = list(dict.fromkeys([*targets, *(n for n in _FIRST if n in hand or n in solved), *sorted({*hand, *solved})]))
+    targets = {facing.get(key, key): target for key, target in targets.items()}
+    hand = {facing.get(key, key): turned(value, facing.get(key, key)) for key, value in hand.items()}
+    solved = {facing.get(key, key): -value if key in facing else value for key, value in solved.items()}
+    uncertainty = {facing.get(key, key): band for key, band in (uncertainty or {}).items()}
+    first = [key for key in _FIRST if key in hand or key in solved]
+    keys = list(dict.fromkeys([*targets, *first, *sorted({*hand, *solved}, key=lambda key: key.label)]))
     rows = []
-    for name in names:
-        definition = definition_of(name)
-        by_hand, value = hand.get(name), solved.get(name)
-        band = uncertainty.get(name)
+    for key in keys:
+        by_hand, value = hand.get(key), solved.get(key)
+        band = uncertainty.get(key)
         plus_minus = band.plus_minus if band else None
-        agrees, verdict = _compare(by_hand, value, plus_minus or 0.0, definition.kind, resolved)
-        if solved and value is None and name in targets:
-            verdict = "not reached in this run" if definition.kind == "time" else "not among what was solved"
+        agrees, verdict = _compare(by_hand, value, plus_minus or 0.0, key.kind, resolved)
+        if solved and value is None and key in targets:
+            verdict = "not reached in this run" if key.kind == "time" else "not among what was solved"
         best = value if value is not None else (by_hand.value if by_hand else None)
-        target = targets.get(name)
-        sense = senses.get(name, "at_least")
-        meets = None if target is None or best is None else _meets(best, target, sense, slack(target, definition.kind, resolved))
+        target = targets.get(key)
+        sense = senses.get(key, "at_least")
+        meets = None if target is None or best is None else _meets(best, target, sense, slack(target, key.kind, resolved))
         rows.append(
             LedgerRow(
-                name=name,
-                opposite=opposite(name),
-                kind=definition.kind,
-                unit=KINDS[definition.kind].si,
-                definition=definition.text,
-                wanted=name in targets,
+                key=key,
+                wanted=key in targets,
                 target=target,
                 sense=sense,
                 hand=by_hand,
@@ -148,37 +152,48 @@ def build_ledger(
     return rows
 
 
-def _facing(targets: Mapping[str, float | None], hand: Mapping[str, HandValue], solved: Mapping[str, float]) -> dict[str, str]:
-    """Names that are told in the other sense: what is wanted at a target stays as it is asked for, all else is not negative."""
-    facing: dict[str, str] = {}
-    for name in {*targets, *hand, *solved}:
-        other = opposite(name)
-        if not other or targets.get(name) is not None:
+def _facing(targets: Mapping[Key, float | None], hand: Mapping[Key, HandValue], solved: Mapping[Key, float]) -> dict[Key, Key]:
+    """Keys that are told in the other sense: what is wanted at a target stays as it is asked for, all else is not negative."""
+    facing: dict[Key, Key] = {}
+    for key in {*targets, *hand, *solved}:
+        other = key.opposite
+        if other is None or targets.get(key) is not None:
             continue
-        value = solved.get(name, hand[name].value if name in hand else 0.0)
+        value = solved.get(key, hand[key].value if key in hand else 0.0)
         if targets.get(other) is not None or (value < 0.0 and other not in solved and other not in hand):
-            facing[name] = other
-        elif name in targets and name not in solved and name not in hand:
+            facing[key] = other
+        elif key in targets and key not in solved and key not in hand:
             # Wanted in one sense, there in the other: it is told as that one is.
             there = solved.get(other, hand[other].value if other in hand else 0.0)
             if there >= 0.0 and (other in solved or other in hand):
-                facing[name] = other
+                facing[key] = other
     return facing
 
 
-def turned(value: HandValue, name: str) -> HandValue:
-    """A hand value under a name: itself, or its negative under the name of the other sense."""
-    return value if name == value.name else replace(value, name=name, value=-value.value, low=-value.high, high=-value.low)
+def turned(value: HandValue, key: Key) -> HandValue:
+    """A hand value under a key: itself, or its negative under the key of the other sense."""
+    return value if key == value.key else replace(value, key=key, value=-value.value, low=-value.high, high=-value.low)
 
 
-def solved_in(rows: Sequence[LedgerRow], name: str) -> float | None:
-    """The solved value of a quantity in a ledger, by either of its names; None where it was not solved."""
-    return in_sense({row.name: row.solved for row in rows if row.solved is not None}, name)
+def solved_in(rows: Sequence[LedgerRow], key: Key | str) -> float | None:
+    """The solved value of a quantity in a ledger, in either sense; None where it was not solved."""
+    return next((sign * row.solved for row, sign in _in_both_senses(rows, key) if row.solved is not None), None)
 
 
-def hand_in(rows: Sequence[LedgerRow], name: str) -> HandValue | None:
-    """The hand value of a quantity in a ledger, by either of its names; None where it has none."""
-    return next((turned(row.hand, name) for row in rows if row.hand is not None and name in (row.name, row.opposite)), None)
+def hand_in(rows: Sequence[LedgerRow], key: Key | str) -> HandValue | None:
+    """The hand value of a quantity in a ledger, in either sense; None where it has none."""
+    found = ((row.hand, row.key if sign > 0.0 else row.key.opposite) for row, sign in _in_both_senses(rows, key))
+    return next((turned(hand, as_asked) for hand, as_asked in found if hand is not None and as_asked is not None), None)
+
+
+def _in_both_senses(rows: Sequence[LedgerRow], key: Key | str) -> Iterator[tuple[LedgerRow, float]]:
+    """Rows of a quantity, given by its key or as it is written, each with the sign that turns it into the sense asked for."""
+    for row in rows:
+        other = row.key.opposite
+        if key in (row.key, row.name):
+            yield row, 1.0
+        elif other is not None and key in (other, other.label):
+            yield row, -1.0
 
 
 def _meets(value: float, target: float, sense: str, beside: float) -> bool:

@@ -23,13 +23,12 @@ class Settling:
             settled.
     """
 
-    name: str
     settled: bool
     at_95: float | None
     at_99: float | None
 
 
-def settling(name: str, time: Sequence[float], value: Sequence[float]) -> Settling | None:
+def settling(time: Sequence[float], value: Sequence[float]) -> Settling | None:
     """The settling of a quantity over a run; None when it never moved."""
     t, v = np.asarray(time, dtype=float), np.asarray(value, dtype=float)
     travel = float(np.ptp(v))
@@ -47,7 +46,7 @@ def settling(name: str, time: Sequence[float], value: Sequence[float]) -> Settli
         a, b = abs(v[last] - v[-1]), abs(v[last + 1] - v[-1])
         return float(t[last] + (t[last + 1] - t[last]) * (a - share * travel) / max(a - b, 1e-300))
 
-    return Settling(name, settled, within(0.05) if settled else None, within(0.01) if settled else None)
+    return Settling(settled, within(0.05) if settled else None, within(0.01) if settled else None)
 
 
 def first_time(time: Sequence[float], value: Sequence[float], level: float) -> float | None:

@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from wattikos_core.case import ResolvedCase
+from wattikos_core.ledger import Key
 from wattikos_core.quantities.values import show
 
 # A target counts as met this near to it, as a share of the target itself or, for temperatures, of a difference.
 _NEAR = 1e-3
-# Quantities that are shares of a most that there can be.
-_SHARES = ("effectiveness", "liquid fraction of ", "store effectiveness of ", "ratio per module")
 
 
 def slack(target: float, kind: str, resolved: ResolvedCase) -> float:
@@ -25,17 +24,17 @@ def slack(target: float, kind: str, resolved: ResolvedCase) -> float:
     return _NEAR * max((abs(target - t) for t in given), default=1.0)
 
 
-def impossible(quantity: str, kind: str, target: float, cases: Sequence[ResolvedCase]) -> str:
+def impossible(key: Key, target: float, cases: Sequence[ResolvedCase]) -> str:
     """Why no case can have a quantity at a target (SI); empty when one may.
 
     Args:
-        quantity: name in the ledger.
-        kind: of the quantity.
+        key: the quantity.
         target: value asked for, SI.
         cases: the case at the values of its inputs that bound what they can make of it.
     """
-    if quantity.startswith(_SHARES) or quantity.endswith(_SHARES):
-        return f"{target:g} is no share: '{quantity}' lies between 0 and 1" if not 0.0 <= target <= 1.0 else ""
+    kind = key.kind
+    if key.definition.share:
+        return f"{target:g} is no share: '{key.label}' lies between 0 and 1" if not 0.0 <= target <= 1.0 else ""
     if kind != "temperature":
         return ""
     lowest, highest = float("inf"), float("-inf")

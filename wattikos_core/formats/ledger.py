@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Any
 
 from wattikos_core.evidence import Finding, LedgerRow
@@ -23,7 +24,7 @@ def ledger_json(title: str, rows: Sequence[LedgerRow], findings: Sequence[Findin
 
 
 def _row(row: LedgerRow) -> dict[str, Any]:
-    hand = None
+    hand, opposite = None, row.key.opposite
     if row.hand is not None:
         hand = {
             "value": row.hand.value,
@@ -36,8 +37,11 @@ def _row(row: LedgerRow) -> dict[str, Any]:
         }
     value = row.solved if row.solved is not None else (row.hand.value if row.hand else None)
     return {
+        "key": asdict(row.key),
+        "opposite": asdict(opposite) if opposite is not None else None,
         "name": row.name,
-        "definition": row.definition,
+        "opposite_name": opposite.label if opposite is not None else "",
+        "definition": row.key.text,
         "value": value,
         "unit": row.unit,
         "kind": row.kind,

@@ -5,16 +5,10 @@ from __future__ import annotations
 import numpy as np
 
 from wattikos_core.case import ResolvedCase
+from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Point
 from wattikos_core.physics.faces import OUTLET, Array
 from wattikos_core.physics.terms.age import AGE
-
-AGE_DEFINITIONS = {
-    "mean age at the outlet": ("time", "time since {part} entered, weighted with mass flow over its outlet: volume over flow"),
-    "shortest age at the outlet": ("time", "lowest time since {part} entered, in the cells along its outlet"),
-    "share younger than asked": ("ratio", "share of what leaves {part} that entered less than the time asked for ago"),
-    "mean age inside": ("time", "time since {part} entered, weighted with mass over all of it"),
-}
 
 
 def age_field(point: Point) -> Array | None:
@@ -25,27 +19,27 @@ def age_field(point: Point) -> Array | None:
     return np.where(point.problem.cells.fluid == 1, point.state.scalars[:, unknowns.scalars.index(AGE)], np.nan)
 
 
-def age_quantities(resolved: ResolvedCase, point: Point, evaluation: Evaluation) -> dict[str, float]:
-    """Ledger quantities of the age of fluid by name, s; see `AGE_DEFINITIONS`. None where it was not wanted."""
+def age_quantities(resolved: ResolvedCase, point: Point, evaluation: Evaluation) -> dict[Key, float]:
+    """Ledger quantities of the age of fluid by key, s. None where it was not wanted."""
     age = age_field(point)
     if age is None:
         return {}
-    problem, values = point.problem, dict[str, float]()
+    problem, values = point.problem, dict[Key, float]()
     grid, mass = problem.grid, point.properties.density * problem.cells.volume
     leaving = np.nonzero((problem.faces.kind == OUTLET) & (evaluation.flow > 0.0))[0]
     for index, name in enumerate(grid.region_names):
         mine = (grid.region == index) & (problem.cells.fluid == 1)
         if not mine.any():
             continue
-        values[f"{name} mean age inside"] = float(np.average(age[mine], weights=mass[mine]))
+        values[Key("mean_age_inside", name)] = float(np.average(age[mine], weights=mass[mine]))
         out = leaving[grid.region[grid.owner[leaving]] == index]
         if not out.size:
             continue
         of_face, flow = age[grid.owner[out]], evaluation.flow[out]
-        values[f"{name} mean age at the outlet"] = float(np.average(of_face, weights=flow))
-        values[f"{name} shortest age at the outlet"] = float(of_face.min())
+        values[Key("mean_age_at_outlet", name)] = float(np.average(of_face, weights=flow))
+        values[Key("shortest_age_at_outlet", name)] = float(of_face.min())
         if resolved.age_limit is not None:
-            values[f"{name} share younger than asked"] = _share_below(of_face, flow, resolved.age_limit)
+            values[Key("share_younger", name)] = _share_below(of_face, flow, resolved.age_limit)
     return values
 
 

@@ -9,6 +9,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Point, Problem
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, WALL, Array, Index
 from wattikos_core.read.shear import friction_on_walls, separation_angle, shear_along
@@ -18,13 +19,13 @@ from wattikos_core.read.streams import Stream
 _CLOSED = 1e-6
 
 
-def surface_quantities(point: Point, evaluation: Evaluation, streams: Mapping[str, Stream]) -> dict[str, float]:
-    """Ledger quantities of all wetted surfaces by name, SI; see `definition_of` for their meaning."""
+def surface_quantities(point: Point, evaluation: Evaluation, streams: Mapping[str, Stream]) -> dict[Key, float]:
+    """Ledger quantities of all wetted surfaces by key, SI."""
     problem = point.problem
     grid, faces = problem.grid, problem.faces
     if not problem.cells.fluid.any():
         return {}
-    values: dict[str, float] = {}
+    values: dict[Key, float] = {}
     # Told along streams alone.
     friction = friction_on_walls(point) if streams else np.zeros((grid.n_faces, 2))
     ahead_of = {part: _ahead(problem, stream) for part, stream in streams.items()}
@@ -46,16 +47,18 @@ def surface_quantities(point: Point, evaluation: Evaluation, streams: Mapping[st
             into = -outward * float(evaluation.heat[group].sum())
             # Where two fluids meet at a thin wall, each side has its own coefficient.
             two = "|" in name and problem.cells.fluid[grid.owner[group[0]]] == problem.cells.fluid[beyond[0]] == 1
-            of = f"{name} in {part}" if two else name
+            side = part if two else ""
             ahead = ahead_of.get(part)
             body = _body_length(problem, group, ahead)
             if abs(mean - reference) > 1e-9 and into != 0.0:
                 h = into / (total * (mean - reference))
-                values[f"mean h of {of}"] = h
+                values[Key("surface_h", name, side)] = h
                 table = problem.materials[grid.region_names.index(part)]
                 length = body or (stream.hydraulic_diameter if stream else 0.0)
                 if length > 0.0:
-                    values[f"mean Nusselt number of {of}"] = h * length / float(table.conductivity(0.5 * (mean + reference)))
+                    values[Key("surface_nusselt_number", name, side)] = (
+                        h * length / float(table.conductivity(0.5 * (mean + reference)))
+                    )
             if stream is not None and ahead is not None and body:
                 onto = _force(point, group, cells, outward)
                 values |= _in_flow(problem, stream, group, onto, ahead, body, _body_of(name, part))
@@ -63,7 +66,7 @@ def surface_quantities(point: Point, evaluation: Evaluation, streams: Mapping[st
                 if body:
                     values |= separation_angle(problem, friction, group, ahead, _body_of(name, part))
                 else:
-                    values |= shear_along(problem, friction, group, stream.direction, of)
+                    values |= shear_along(problem, friction, group, stream.direction, name)
     return values
 
 
@@ -130,7 +133,7 @@ def _force(point: Point, group: Index, cells: Index, outward: float) -> Array:
 
 def _in_flow(
     problem: Problem, stream: Stream, group: Index, force: Array, ahead: Array, length: float, body: str
-) -> dict[str, float]:
+) -> dict[Key, float]:
     """Reynolds number and drag of a body along the flow that enters; lift of whole ones in flat sections, to the left of
     that flow."""
     grid, faces = problem.grid, problem.faces
@@ -142,12 +145,12 @@ def _in_flow(
     density = float(stream.table.density(stream.inlet_temperature))
     velocity = stream.mass_flow / (density * stream.cross_section)
     values = {
-        f"drag on {body}": drag,
-        f"drag coefficient of {body}": drag / (0.5 * density * velocity**2 * frontal),
-        f"Reynolds number of {body}": density * velocity * length / float(stream.table.viscosity(stream.inlet_temperature)),
+        Key("drag", body): drag,
+        Key("drag_coefficient", body): drag / (0.5 * density * velocity**2 * frontal),
+        Key("body_reynolds_number", body): density * velocity * length / float(stream.table.viscosity(stream.inlet_temperature)),
     }
     if not grid.axisymmetric and np.linalg.norm(area @ faces.normal[group]) < _CLOSED * float(area.sum()):
         lift = float(force @ np.array([-ahead[1], ahead[0]]))
-        values[f"lift on {body}"] = lift
-        values[f"lift coefficient of {body}"] = lift / (0.5 * density * velocity**2 * frontal)
+        values[Key("lift", body)] = lift
+        values[Key("lift_coefficient", body)] = lift / (0.5 * density * velocity**2 * frontal)
     return values

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Point, Problem
 from wattikos_core.physics.faces import INTERFACE, WALL, Array, Index
 from wattikos_core.physics.properties import liquid_fractions
@@ -17,8 +18,8 @@ _BELOW = 0.25
 _ROUND = 1e-3
 
 
-def motion_quantities(point: Point, evaluation: Evaluation) -> dict[str, float]:
-    """Ledger quantities of moving surfaces, friction, melting and weight by name, SI; see `definition_of`."""
+def motion_quantities(point: Point, evaluation: Evaluation) -> dict[Key, float]:
+    """Ledger quantities of moving surfaces, friction, melting and weight by key, SI."""
     problem = point.problem
     values = _turning(point, evaluation)
     grid, cells = problem.grid, problem.cells
@@ -26,21 +27,21 @@ def motion_quantities(point: Point, evaluation: Evaluation) -> dict[str, float]:
     for index, name in enumerate(grid.region_names):
         mine = grid.region == index
         if problem.physics.friction_heat and cells.fluid[mine].any():
-            values[f"friction heat in {name}"] = float(evaluation.dissipation[mine].sum())
-            values[f"heat of compression in {name}"] = float(evaluation.compression[mine].sum())
+            values[Key("friction_heat", name)] = float(evaluation.dissipation[mine].sum())
+            values[Key("heat_of_compression", name)] = float(evaluation.compression[mine].sum())
         if problem.materials[index].melting is not None:
-            values[f"liquid fraction of {name}"] = float(np.average(liquid[mine], weights=grid.volume[mine]))
+            values[Key("liquid_fraction", name)] = float(np.average(liquid[mine], weights=grid.volume[mine]))
         if problem.physics.heavy and cells.fluid[mine].any():
             rayleigh = rayleigh_number(problem, evaluation, index)
             if rayleigh > 0.0:
-                values[f"Rayleigh number of {name}"] = rayleigh
+                values[Key("rayleigh_number", name)] = rayleigh
     charge = problem.gases.charge
     if charge.any():
         filling = point.properties.filling
         for index, name in enumerate(grid.region_names):
             mine = (grid.region == index) & (problem.body >= 0)
             if mine.any() and charge[problem.body[mine][0]] > 0.0:
-                values[f"pressure in {name}"] = float(filling[mine][0]) * problem.materials[index].pressure
+                values[Key("pressure", name)] = float(filling[mine][0]) * problem.materials[index].pressure
     return values
 
 
@@ -120,11 +121,11 @@ def _touching(problem: Problem, index: int) -> Index:
     return np.nonzero(wall & ((grid.region[grid.owner] == index) | (beyond == index)))[0]
 
 
-def _turning(point: Point, evaluation: Evaluation) -> dict[str, float]:
+def _turning(point: Point, evaluation: Evaluation) -> dict[Key, float]:
     """Torque and power of surfaces that turn, and force and power of those that slide."""
     problem = point.problem
     grid, faces, given = problem.grid, problem.faces, problem.given
-    values: dict[str, float] = {}
+    values: dict[Key, float] = {}
     shear: Array | None = None
     fastest = int(np.argmax(np.abs(given.angular_velocity)))
     sense = float(np.sign(given.angular_velocity[fastest])) or 1.0
@@ -137,10 +138,10 @@ def _turning(point: Point, evaluation: Evaluation) -> dict[str, float]:
             wet = problem.cells.fluid[grid.owner[group[0]]] == 1
             torque = onto if wet else -onto
             if angular_velocity != 0.0:
-                values[f"torque to turn {name}"] = -torque * float(np.sign(angular_velocity))
-                values[f"power to turn {name}"] = -torque * angular_velocity
+                values[Key("torque_to_turn", name)] = -torque * float(np.sign(angular_velocity))
+                values[Key("power_to_turn", name)] = -torque * angular_velocity
             elif torque != 0.0:
-                values[f"torque on {name}"] = torque * sense
+                values[Key("torque", name)] = torque * sense
         elif given.velocity[group].any():
             if shear is None:
                 shear = friction_on_walls(point)
@@ -152,17 +153,17 @@ def _turning(point: Point, evaluation: Evaluation) -> dict[str, float]:
             whole = np.hypot(*arm.T) * np.linalg.norm(given.velocity[group], axis=1)
             if np.all(turned > _ROUND * whole) or np.all(turned < -_ROUND * whole):
                 torque = float((arm[:, 0] * force[:, 1] - arm[:, 1] * force[:, 0]).sum())
-                values[f"torque to turn {name}"] = -torque * float(np.sign(turned[0]))
-                values[f"power to turn {name}"] = power
+                values[Key("torque_to_turn", name)] = -torque * float(np.sign(turned[0]))
+                values[Key("power_to_turn", name)] = power
             else:
-                values[f"power to slide {name}"] = power
+                values[Key("power_to_slide", name)] = power
         elif not grid.axisymmetric and _closed(problem, group) and _something_turns(problem):
             # A casing at rest bears the moment of what turns in it.
             if shear is None:
                 shear = friction_on_walls(point)
             arm = grid.face_centre[group] - grid.nodes[np.unique(grid.edges[group])].mean(axis=0)
             torque = float((arm[:, 0] * shear[group][:, 1] - arm[:, 1] * shear[group][:, 0]).sum())
-            values[f"torque on {name}"] = torque * _sense_in_the_plane(problem)
+            values[Key("torque", name)] = torque * _sense_in_the_plane(problem)
     return values
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from wattikos_core.ledger import Key
 from wattikos_core.physics import Point, Problem
 from wattikos_core.physics.faces import INTERFACE, WALL, Array, Index
 
@@ -48,7 +49,7 @@ def angular_velocity_of_walls(problem: Problem) -> Array:
     return angular_velocity
 
 
-def shear_along(problem: Problem, friction: Array, group: Index, ahead: Array, name: str) -> dict[str, float]:
+def shear_along(problem: Problem, friction: Array, group: Index, ahead: Array, name: str) -> dict[Key, float]:
     """Shear on a wall that runs along a stream, and where its sign changes; nothing for a wall across it.
 
     Args:
@@ -66,18 +67,18 @@ def shear_along(problem: Problem, friction: Array, group: Index, ahead: Array, n
     length = _lengths(problem, group)[order]
     place = np.cumsum(length) - 0.5 * length
     values = {
-        f"mean shear on {name}": float(np.average(shear, weights=problem.faces.area[group])),
-        f"highest shear on {name}": float(np.abs(shear).max()),
+        Key("mean_shear", name): float(np.average(shear, weights=problem.faces.area[group])),
+        Key("highest_shear", name): float(np.abs(shear).max()),
     }
     leaves, returns = _changes(place, shear[order])
     if leaves.size:
-        values[f"separation on {name}"] = float(leaves[0])
+        values[Key("separation", name)] = float(leaves[0])
     if returns.size:
-        values[f"reattachment on {name}"] = float(returns[-1])
+        values[Key("reattachment", name)] = float(returns[-1])
     return values
 
 
-def separation_angle(problem: Problem, friction: Array, group: Index, ahead: Array, body: str) -> dict[str, float]:
+def separation_angle(problem: Problem, friction: Array, group: Index, ahead: Array, body: str) -> dict[Key, float]:
     """Shear on a body all round in a stream, and the angle from its front at which the flow leaves it, the mean of both sides."""
     centre = problem.grid.face_centre[group]
     nodes = problem.grid.nodes[np.unique(problem.grid.edges[group])]
@@ -97,9 +98,9 @@ def separation_angle(problem: Problem, friction: Array, group: Index, ahead: Arr
         leaves, _ = _changes(angle[mine][order], shear[mine][order])
         if leaves.size:
             found.append(float(leaves[0]))
-    values = {f"highest shear on {body}": float(np.abs(shear).max())}
+    values = {Key("highest_shear", body): float(np.abs(shear).max())}
     if found:
-        values[f"separation angle of {body}"] = float(np.mean(found))
+        values[Key("separation_angle", body)] = float(np.mean(found))
     return values
 
 

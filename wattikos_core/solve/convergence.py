@@ -5,18 +5,20 @@ Residuals are L1 norms, body by body, scaled by what drives the flow and by the 
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
 
+from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Periodicity, Problem, State, bulk_temperatures
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.scales import LEAST_SPAN, per_body, spans
 from wattikos_core.physics.state import NOT_PERIODIC
 
-# Names of heat that passes surfaces begin so.
-_HEAT = ("heat from ", "heat out through ", "heat in through ")
+# Heat that passes surfaces.
+_HEAT = ("heat_between", "heat_out", "heat_in")
 # A watched quantity has settled when it moves by less than this share of its size between steps.
 WATCH_TOLERANCE = 1e-6
 _EPSILON = float(np.finfo(float).eps)
@@ -231,7 +233,7 @@ def module_span(problem: Problem) -> float:
     return given if given > LEAST_SPAN else 1.0
 
 
-def settled(before: dict[str, float], now: dict[str, float]) -> bool:
+def settled(before: Mapping[Key, float], now: Mapping[Key, float]) -> bool:
     """Whether every watched quantity has stopped moving, measured against its own size.
 
     Heat of one boundary is measured against that of the largest: what is left between two large amounts has none of its own.
@@ -240,6 +242,6 @@ def settled(before: dict[str, float], now: dict[str, float]) -> bool:
         return True
     if before.keys() != now.keys():
         return False
-    most = max((abs(value) for name, value in now.items() if name.startswith(_HEAT)), default=0.0)
-    sizes = {name: most if name.startswith(_HEAT) else abs(value) for name, value in now.items()}
+    most = max((abs(value) for key, value in now.items() if key.quantity in _HEAT), default=0.0)
+    sizes = {key: most if key.quantity in _HEAT else abs(value) for key, value in now.items()}
     return all(abs(now[k] - before[k]) <= WATCH_TOLERANCE * max(sizes[k], 1e-300) for k in now)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from wattikos_core.ledger import Key
+
 
 @dataclass(frozen=True)
 class Event:
@@ -14,7 +16,7 @@ class Event:
         stage: what is going on, in a few words.
         step: number of the solver step, counted over the whole job.
         residuals: momentum, mass and energy, scaled (see `convergence`).
-        watches: quantities followed, SI, by ledger name.
+        watches: quantities followed, SI.
         fraction: estimated share of the work done, 0..1.
         time: reached, s; None in steady solves.
     """
@@ -22,7 +24,7 @@ class Event:
     stage: str
     step: int
     residuals: dict[str, float] = field(default_factory=dict)
-    watches: dict[str, float] = field(default_factory=dict)
+    watches: dict[Key, float] = field(default_factory=dict)
     fraction: float = 0.0
     time: float | None = None
 

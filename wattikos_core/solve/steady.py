@@ -10,6 +10,7 @@ from typing import Literal
 import numpy as np
 
 from wattikos_core.errors import Cancelled, SolveError
+from wattikos_core.ledger import Key, labelled
 from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.convergence import imbalances, settled
@@ -22,7 +23,7 @@ from wattikos_core.solve.segregated import run_segregated
 from wattikos_core.solve.solution import Solution
 from wattikos_core.solve.start import initial_state
 
-Watch = Callable[[Evaluation, State], dict[str, float]]
+Watch = Callable[[Evaluation, State], dict[Key, float]]
 
 # Above this the factors of the coupled matrix no longer fit comfortably (docs/numerics.md).
 COUPLED_LIMIT = 120_000
@@ -56,7 +57,7 @@ class _Journal:
         self.problem, self.settings, self.watch = problem, settings, watch
         self.listen, self.cancel, self.stage = listen, cancel, stage
         self.history: list[dict[str, float]] = []
-        self.last: dict[str, float] = {}
+        self.last: dict[Key, float] = {}
         self.converged = False
         self.best: Iterate | None = None
         self.first = 0.0
@@ -70,7 +71,7 @@ class _Journal:
         watches = self.watch(now.evaluation, now.state)
         mass, heat = imbalances(self.problem, now.evaluation, now.state.periodicity)
         row = {**now.norms.as_dict(), "mass balance": mass, "heat balance": heat, "inner iterations": float(inner)}
-        self.history.append({**row, **watches})
+        self.history.append({**row, **labelled(watches)})
         self.first = self.first or max(now.norms.worst, 1e-300)
         residual = now.norms.energy if self.heat_only else now.norms.worst
         of_a_cell = now.norms.temperature if self.heat_only else max(now.norms.velocity, now.norms.temperature)

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wattikos_core.errors import SolveError
+from wattikos_core.ledger import Key, labelled
 from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.checkpoint import Past
@@ -21,7 +22,7 @@ from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, sile
 from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat
 from wattikos_core.solve.stages import Stepper, TimeSettings, Trial
 
-TimeWatch = Callable[[Problem, Evaluation, State], dict[str, float]]
+TimeWatch = Callable[[Problem, Evaluation, State], dict[Key, float]]
 
 _SAFETY, _SHRINK, _GROW = 0.9, 0.3, 2.0
 # A first step whose error stays above this share when it is made shorter is accepted: the error is a jump of the start.
@@ -100,7 +101,7 @@ class _Record:
             **norms,
             "heat balance": float(open_by),
             "inner iterations": float(iterations),
-            **watches,
+            **labelled(watches),
         }
         self.history.append(row)
         done = (time - self.begin) / max(self.end - self.begin, 1e-300)

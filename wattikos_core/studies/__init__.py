@@ -5,7 +5,7 @@ from wattikos_core.studies.in_time import Frame, OnFrame
 from wattikos_core.studies.preparation import Draft, Prepared, draft, estimate_ledger, prepare
 from wattikos_core.studies.result import FieldSolution, Result
 from wattikos_core.studies.sizing import SizingResult, size_case
-from wattikos_core.studies.sizing_task import SizingTask, read_task, with_input
+from wattikos_core.studies.sizing_task import SizingTask, key_written, read_task, with_input
 from wattikos_core.studies.solving import solve_case
 from wattikos_core.studies.varying import vary_by_hand
 
@@ -22,6 +22,7 @@ __all__ = [
     "estimate_ledger",
     "fineness_of",
     "grid_of",
+    "key_written",
     "prepare",
     "read_task",
     "size_case",

@@ -15,11 +15,11 @@ from wattikos_core.evidence import build_ledger, findings_after
 from wattikos_core.evidence.findings_in_time import findings_after_weight, findings_in_time
 from wattikos_core.grid import Grid, quality_of
 from wattikos_core.grid.wakes import wake_step
+from wattikos_core.ledger import Key, in_sense
 from wattikos_core.physics import Evaluation, Problem, State, Unknowns, beginning_at, problem_at, problem_of, properties_of
 from wattikos_core.physics.faces import Array
 from wattikos_core.quantities import QuantityError
 from wattikos_core.read import cell_fields, pack_frame, solved_quantities, watch_for
-from wattikos_core.read.senses import in_sense
 from wattikos_core.solve import (
     Cancel,
     Instant,
@@ -119,11 +119,14 @@ def solve_case_in_time(
         return problem_at(base, resolved, time) if varies else base
 
     content = heat_contents(base, beginning.first)
+    watched: dict[Key, None] = {}
 
-    def watch(problem: Problem, evaluation: Evaluation, state: State) -> dict[str, float]:
+    def watch(problem: Problem, evaluation: Evaluation, state: State) -> dict[Key, float]:
         stores = heat_stored(problem, state, content)
-        chosen = {name: value for name in resolved.case.watches if (value := in_sense(stores, name)) is not None}
-        return watch_for(resolved, problem)(evaluation, state) | stores | chosen
+        chosen = {key: value for key in resolved.case.watches if (value := in_sense(stores, key)) is not None}
+        values = watch_for(resolved, problem)(evaluation, state) | stores | chosen
+        watched.update(dict.fromkeys(values))
+        return values
 
     def keep(instant: Instant) -> None:
         if on_frame is not None:
@@ -143,7 +146,7 @@ def solve_case_in_time(
     )
     problem, last = done.last.problem, done.last.iterate
     solution = _solution(grid, done, settings.heat_only)
-    told, unsettled = over_time(problem, beginning.first, last, done.history, content)
+    told, unsettled = over_time(problem, beginning.first, last, done.history, content, watched)
     values = solved_quantities(resolved, problem, last.evaluation, last.state) | told
     ledger = build_ledger(resolved, prepared.hand, values)
     findings = prepared.findings + findings_after(resolved, problem, solution, last.evaluation, ledger)

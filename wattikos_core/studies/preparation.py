@@ -12,6 +12,7 @@ from wattikos_core.evidence.findings import refuse_impossible
 from wattikos_core.evidence.findings_in_time import findings_of_weight
 from wattikos_core.formats.grids import imported_grid
 from wattikos_core.grid import Grid
+from wattikos_core.ledger import Key
 from wattikos_core.quantities import Value
 from wattikos_core.section import PaintedSection, check_conditions, paint
 
@@ -31,7 +32,7 @@ class Draft:
     problems: list[InputProblem]
     resolved: ResolvedCase | None = None
     section: PaintedSection | None = None
-    hand: dict[str, HandValue] = field(default_factory=dict)
+    hand: dict[Key, HandValue] = field(default_factory=dict)
     findings: list[Finding] = field(default_factory=list)
 
 
@@ -46,7 +47,7 @@ class Prepared:
     case: Case
     resolved: ResolvedCase
     section: PaintedSection
-    hand: dict[str, HandValue]
+    hand: dict[Key, HandValue]
     findings: list[Finding]
     imported: Grid | None = None
 
@@ -74,7 +75,7 @@ def draft(case: Case) -> Draft:
             check(resolved, section)
         except CaseError as error:
             problems.extend(error.problems)
-    hand: dict[str, HandValue] = {}
+    hand: dict[Key, HandValue] = {}
     try:
         hand = estimate_case(resolved)
     except CaseError as error:

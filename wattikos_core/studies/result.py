@@ -9,6 +9,7 @@ from wattikos_core.case import Case
 from wattikos_core.evidence import Finding, LedgerRow
 from wattikos_core.evidence.ledger import solved_in
 from wattikos_core.grid import Quality
+from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.solve import Solution
 
@@ -40,11 +41,11 @@ class Result:
     seconds: float
     field_solution: FieldSolution | None = None
 
-    def value(self, name: str) -> float:
-        """The solved value of a ledger quantity; KeyError when it was not solved."""
-        value = solved_in(self.ledger, name)
+    def value(self, key: Key | str) -> float:
+        """The solved value of a ledger quantity, SI, by its key or as it is written; KeyError when it was not solved."""
+        value = solved_in(self.ledger, key)
         if value is None:
-            raise KeyError(name)
+            raise KeyError(key)
         return value
 
     @property

@@ -77,11 +77,11 @@ def size_case(
         trial_case = with_input(plain, task.input, value, task.unit)
         run = solve_case(trial_case, start=start, grid_file=grid_file, listen=_counted(listen, len(trials)), cancel=cancel)
         try:
-            solved = run.value(task.quantity)
+            solved = run.value(task.key)
         except KeyError:
-            remedy = nearest(task.quantity, [row.name for row in run.ledger if row.solved is not None])
-            problem = f"'{task.quantity}' is not a result of this case"
-            raise CaseError(InputProblem("sizing.quantity", problem, remedy)) from None
+            remedy = nearest(task.key.label, [row.name for row in run.ledger if row.solved is not None])
+            problem = f"'{task.key.label}' is not a result of this case"
+            raise CaseError(InputProblem("sizing.key", problem, remedy)) from None
         trials.append(Trial(value, hand(value), solved))
         if on_trial is not None:
             on_trial(trials[-1])
@@ -124,7 +124,7 @@ class _Hand:
         if value not in self._known:
             try:
                 rows = estimate_ledger(with_input(self.case, self.task.input, value, self.task.unit))
-                found = hand_in(rows, self.task.quantity)
+                found = hand_in(rows, self.task.key)
                 self._known[value] = found.value if found is not None else None
             except CaseError:
                 self._known[value] = None
@@ -149,26 +149,26 @@ def _counted(listen: Listen, done: int) -> Listen:
 def _met(task: SizingTask, trials: list[Trial]) -> str:
     last = trials[-1]
     return (
-        f"{task.input} = {show(last.value, task.kind, task.unit, DIGITS)} gives {task.quantity} "
-        f"{show(last.found, task.quantity_kind)} solved ({len(trials)} field solve{'s' if len(trials) > 1 else ''})"
+        f"{task.input} = {show(last.value, task.kind, task.unit, DIGITS)} gives {task.key.label} "
+        f"{show(last.found, task.key.kind)} solved ({len(trials)} field solve{'s' if len(trials) > 1 else ''})"
     )
 
 
 def _unreachable(task: SizingTask, trials: list[Trial], model: CorrectedModel, case: Case) -> tuple[str, list[str]]:
     best = min(trials, key=lambda t: abs(t.found - task.target))
-    reached = show(best.found, task.quantity_kind)
-    wanted = show(task.target, task.quantity_kind)
+    reached = show(best.found, task.key.kind)
+    wanted = show(task.target, task.key.kind)
     at = show(best.value, task.kind, task.unit, 5)
     low, high = show(task.lower, task.kind, task.unit), show(task.upper, task.kind, task.unit)
     if bracket(trials, task.target) is not None:
-        text = f"{task.quantity} {wanted} was not reached in {len(trials)} field solves: the nearest is {reached} at {at}"
+        text = f"{task.key.label} {wanted} was not reached in {len(trials)} field solves: the nearest is {reached} at {at}"
         return text, ["take this over and size again between closer bounds"]
-    text = f"{task.quantity} {wanted} cannot be met with {task.input} between {low} and {high}: the nearest is {reached} at {at}"
+    text = f"{task.key.label} {wanted} cannot be met with {task.input} between {low} and {high}: the nearest is {reached} at {at}"
     if math.isclose(best.value, task.upper, rel_tol=1e-3):
         far = model.cheap(best.value * _FAR_BEYOND)
         if far is not None:
             limit = far + model.correction(best.value, trials)
-            text += f"; {task.quantity} tends to {show(limit, task.quantity_kind)} with ever larger {task.input}"
+            text += f"; {task.key.label} tends to {show(limit, task.key.kind)} with ever larger {task.input}"
             if (limit - task.target) * (best.found - task.target) < 0.0:
                 text += ", so a wider upper bound would do"
     return text, _suggestions(with_input(case, task.input, best.value, task.unit), task, model.correction(best.value, trials))
@@ -181,7 +181,7 @@ def _suggestions(case: Case, task: SizingTask, correction: float) -> list[str]:
         if name == task.input or not (item.lower.strip() and item.upper.strip()) or parse_literal(item.value, item.kind) is None:
             continue
         try:
-            other = read_task(case, input=name, quantity=task.quantity, target=_text(task.target, task.quantity_kind))
+            other = read_task(case, input=name, key=task.key, target=_text(task.target, task.key.kind))
         except CaseError:
             continue
         curve = CorrectedModel(_Hand(case, other), other.lower, other.upper, other.target).curve

@@ -9,10 +9,10 @@ from difflib import get_close_matches
 from wattikos_core.case import Case, evaluate_inputs, resolve
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.evidence.targets import impossible
+from wattikos_core.ledger import Key, keys_at
 from wattikos_core.quantities import KINDS, QuantityError, evaluate_in, from_si, parse_literal
 from wattikos_core.quantities.values import show
-from wattikos_core.read import definition_of, quantity_names
-from wattikos_core.studies.preparation import estimate_ledger
+from wattikos_core.studies.preparation import draft
 
 # Significant digits an input is written with.
 DIGITS = 6
@@ -20,23 +20,28 @@ DIGITS = 6
 
 @dataclass(frozen=True)
 class SizingTask:
-    """What to find; values in SI."""
+    """What to find; values in SI.
+
+    Attributes:
+        input: name of the input that is varied, between `lower` and `upper`.
+        key: the quantity that is to reach `target`.
+        kind, unit: of the input, as it is written.
+    """
 
     input: str
-    quantity: str
+    key: Key
     target: float
     lower: float
     upper: float
     kind: str
     unit: str
-    quantity_kind: str
 
 
-def read_task(case: Case, *, input: str, quantity: str, target: str, lower: str = "", upper: str = "") -> SizingTask:
+def read_task(case: Case, *, input: str, key: Key | None, target: str, lower: str = "", upper: str = "") -> SizingTask:
     """Read a sizing from text as entered.
 
     Raises:
-        CaseError: unknown input or quantity, an input that is an expression, bounds that make no sense.
+        CaseError: unknown input, no quantity, an input that is an expression, bounds that make no sense.
     """
     problems: list[InputProblem] = []
     if input not in case.inputs:
@@ -46,11 +51,10 @@ def read_task(case: Case, *, input: str, quantity: str, target: str, lower: str 
     if parse_literal(item.value, item.kind) is None:
         remedy = "size one of the inputs it depends on, or give it a number"
         raise CaseError(InputProblem("sizing.input", f"'{input}' is an expression ({item.value})", remedy))
-    try:
-        kind = definition_of(quantity).kind
-    except KeyError:
-        remedy = nearest(quantity, _names_by_hand(case))
-        raise CaseError(InputProblem("sizing.quantity", f"there is no quantity '{quantity}'", remedy)) from None
+    if key is None:
+        raise CaseError(
+            InputProblem("sizing.key", "it is not said which quantity is to meet a target", "choose one from the ledger")
+        )
     values, bad = evaluate_inputs(case)
     if bad:
         raise CaseError(bad)
@@ -65,7 +69,7 @@ def read_task(case: Case, *, input: str, quantity: str, target: str, lower: str 
             return float("nan")
 
     now = values[input].magnitude
-    goal = read(target, kind, "sizing.target", None)
+    goal = read(target, key.kind, "sizing.target", None)
     low = read(lower or item.lower, item.kind, "sizing.lower", now / 20.0 if now > 0.0 else now - 20.0)
     high = read(upper or item.upper, item.kind, "sizing.upper", now * 20.0 if now > 0.0 else now + 20.0)
     if not problems and low >= high:
@@ -73,12 +77,26 @@ def read_task(case: Case, *, input: str, quantity: str, target: str, lower: str 
         problems.append(InputProblem("sizing.lower", f"the bounds are {shown}", "make the lower one smaller than the upper one"))
     if not problems:
         ends = [resolve(with_input(case, input, value, item.unit or KINDS[item.kind].unit)) for value in (low, high)]
-        why = impossible(quantity, kind, goal, ends)
+        why = impossible(key, goal, ends)
         if why:
             problems.append(InputProblem("sizing.target", why, "give a target that something in this case could bring about"))
     if problems:
         raise CaseError(problems)
-    return SizingTask(input, quantity, goal, low, high, item.kind, item.unit or KINDS[item.kind].unit, kind)
+    return SizingTask(input, key, goal, low, high, item.kind, item.unit or KINDS[item.kind].unit)
+
+
+def key_written(case: Case, text: str) -> Key:
+    """The key of a quantity that is called as it is written.
+
+    Raises:
+        CaseError: the case has no such quantity; says which are written alike.
+    """
+    known = _keys_before_solving(case)
+    found = next((key for key in known if key.label == text), None)
+    if found is None:
+        remedy = nearest(text, [key.label for key in known])
+        raise CaseError(InputProblem("sizing.key", f"there is no quantity '{text}'", remedy))
+    return found
 
 
 def nearest(name: str, names: Iterable[str]) -> str:
@@ -87,14 +105,14 @@ def nearest(name: str, names: Iterable[str]) -> str:
     return "did you mean " + " or ".join(f"'{other}'" for other in alike) + "?" if alike else "choose one from the ledger"
 
 
-def _names_by_hand(case: Case) -> list[str]:
-    """Quantities that are known before anything is solved: those by hand, those wanted, and those of the whole case."""
-    try:
-        by_hand = [row.name for row in estimate_ledger(case)]
-    except CaseError:
-        by_hand = []
-    parts = [part.name for part in case.section.parts]
-    return [*quantity_names(parts), *by_hand, *(wanted.quantity for wanted in case.wanted)]
+def _keys_before_solving(case: Case) -> list[Key]:
+    """Quantities that a case may have: those of its places, those by hand, and those wanted."""
+    found = draft(case)
+    places = [part.name for part in case.section.parts]
+    if found.section is not None:
+        places = list(dict.fromkeys([*places, *found.section.names, *found.section.boundaries]))
+    by_hand = list(found.hand)
+    return [*keys_at(places), *by_hand, *(wanted.key for wanted in case.wanted), *case.watches]
 
 
 def with_input(case: Case, name: str, value: float, unit: str) -> Case:

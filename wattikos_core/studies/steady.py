@@ -17,6 +17,7 @@ from wattikos_core.evidence import (
 from wattikos_core.evidence.findings_in_time import findings_after_weight, unsteady
 from wattikos_core.evidence.findings_of_modules import findings_after_module
 from wattikos_core.grid import quality_of
+from wattikos_core.ledger import Key
 from wattikos_core.physics import Problem, problem_of
 from wattikos_core.read import solved_quantities, watch_for
 from wattikos_core.solve import Cancel, Event, Listen, Solution, SolveSettings, solve_steady, start_from
@@ -47,7 +48,7 @@ def solve_steady_case(prepared: Prepared, start: bytes | None, listen: Listen, c
         raise SolveError("the solve broke down", "check dimensions and flows, or try a coarser grid first")
     evaluation = evaluate_state(problem, solution.state, solution.interpolation)
     values = solved_quantities(resolved, problem, evaluation, solution.state)
-    uncertainty: dict[str, GridUncertainty] | None = None
+    uncertainty: dict[Key, GridUncertainty] | None = None
     withheld: list[Finding] = []
     if len(solutions) == 3 and case.solve.grid_check and not solution.stopped:
         uncertainty, withheld = _uncertainty(prepared, solutions, values)
@@ -109,8 +110,8 @@ def _shifted(listen: Listen, offset: int, index: int, count: int) -> Listen:
 
 
 def _uncertainty(
-    prepared: Prepared, solutions: list[tuple[Problem, Solution]], fine: dict[str, float]
-) -> tuple[dict[str, GridUncertainty] | None, list[Finding]]:
+    prepared: Prepared, solutions: list[tuple[Problem, Solution]], fine: dict[Key, float]
+) -> tuple[dict[Key, GridUncertainty] | None, list[Finding]]:
     """Grid ± of every quantity; or none, and why: a grid that did not converge, or a layer that is not refined."""
     remedy = "refine the grid of this part locally, or the whole section"
     if not all(solution.converged for _, solution in solutions):
@@ -129,9 +130,9 @@ def _uncertainty(
     counts = tuple(grid.n_cells for grid in grids)
     dimensions = 1 if 1.0 in (grids[0].spacing.get("rows"), grids[0].spacing.get("columns")) else 2
     found = {}
-    for name, value in fine.items():
-        if name.endswith("balance") or name not in coarser[0] or name not in coarser[1]:
+    for key, value in fine.items():
+        if key.quantity in ("mass_balance", "heat_balance") or key not in coarser[0] or key not in coarser[1]:
             continue
-        values = (value, coarser[1][name], coarser[0][name])
-        found[name] = at_least_the_change(grid_uncertainty(values, counts, dimensions), values)  # type: ignore[arg-type]
+        values = (value, coarser[1][key], coarser[0][key])
+        found[key] = at_least_the_change(grid_uncertainty(values, counts, dimensions), values)  # type: ignore[arg-type]
     return found, []

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 import numpy as np
 
 from wattikos_core.evidence.settling import first_time, settling
+from wattikos_core.ledger import Key
 from wattikos_core.physics import Problem, State
 from wattikos_core.read import front_distance
 from wattikos_core.solve.iterate import Iterate, stored_in
@@ -21,12 +22,12 @@ def heat_contents(problem: Problem, state: State) -> dict[str, float]:
     return {name: float(heat[problem.grid.region == index].sum()) for index, name in enumerate(problem.grid.region_names)}
 
 
-def heat_stored(problem: Problem, state: State, before: Mapping[str, float]) -> dict[str, float]:
+def heat_stored(problem: Problem, state: State, before: Mapping[str, float]) -> dict[Key, float]:
     """Heat taken up by every part that melts, and by all together, since the beginning."""
     now = heat_contents(problem, state)
     melting = [name for name, table in zip(problem.grid.region_names, problem.materials, strict=True) if table.melting is not None]
-    stores = {f"heat stored in {name}": now[name] - before[name] for name in melting}
-    return stores | {"heat stored": sum(now.values()) - sum(before.values())}
+    stores = {Key("heat_stored", name): now[name] - before[name] for name in melting}
+    return stores | {Key("all_heat_stored"): sum(now.values()) - sum(before.values())}
 
 
 def over_time(
@@ -35,47 +36,56 @@ def over_time(
     last: Iterate,
     history: list[dict[str, float]],
     content: Mapping[str, float],
-) -> tuple[dict[str, float], list[str]]:
-    """Ledger quantities of the whole run, and the watched quantities that have not settled."""
+    watched: Iterable[Key],
+) -> tuple[dict[Key, float], list[Key]]:
+    """Ledger quantities of the whole run, and the watched quantities that have not settled.
+
+    Args:
+        problem: as it is at the end.
+        before: state at the beginning.
+        last: state at the end.
+        history: one row per step, see `Solution.history`.
+        content: heat in every part at the beginning, J.
+        watched: what was followed at each step.
+    """
     after = last.state
     values = heat_stored(problem, after, content)
     now = heat_contents(problem, after)
     for name in problem.grid.region_names:
-        values[f"heat stored in {name}"] = now[name] - content[name]
+        values[Key("heat_stored", name)] = now[name] - content[name]
     time = [row["time"] for row in history]
-    account = {"time", "step", "momentum", "mass", "energy", "heat balance", "inner iterations"}
     unsettled = []
-    for name in history[-1]:
-        if name in account or any(name not in row for row in history):
+    for key in watched:
+        if any(key.label not in row for row in history):
             continue
-        course = [row[name] for row in history]
-        if name.startswith("liquid fraction of "):
-            values |= melting_times(name.removeprefix("liquid fraction of "), time, course)
-        found = settling(name, time, course)
+        course = [row[key.label] for row in history]
+        if key.quantity == "liquid_fraction":
+            values |= melting_times(key.place, time, course)
+        found = settling(time, course)
         if found is None:
             continue
         if found.at_95 is None or found.at_99 is None:
-            unsettled.append(name)
+            unsettled.append(key)
         else:
-            values[f"time to 95 % of {name}"], values[f"time to 99 % of {name}"] = found.at_95, found.at_99
+            values[Key("time_to_95", of=key)], values[Key("time_to_99", of=key)] = found.at_95, found.at_99
     for index, name in enumerate(problem.grid.region_names):
         if problem.materials[index].melting is None:
             continue
         most = _most_stored(problem, before, index)
         front = front_distance(problem, before, after, last.evaluation, index)
         if front is not None:
-            values[f"front in {name}"] = front
+            values[Key("front", name)] = front
         if most != 0.0:
-            values[f"store effectiveness of {name}"] = values[f"heat stored in {name}"] / most
+            values[Key("store_effectiveness", name)] = values[Key("heat_stored", name)] / most
     # The balance of the whole run, not of its last stage.
-    values["heat balance"] = history[-1]["heat balance"]
+    values[Key("heat_balance")] = history[-1]["heat balance"]
     return values, unsettled
 
 
-def melting_times(part: str, time: list[float], liquid: list[float]) -> dict[str, float]:
+def melting_times(part: str, time: list[float], liquid: list[float]) -> dict[Key, float]:
     """When all of a part was first frozen and molten: at once where it begins so, and then the next time."""
     values = {}
-    for what, course in (("melting", liquid), ("freezing", [1.0 - share for share in liquid])):
+    for what, course in (("melting_time", liquid), ("freezing_time", [1.0 - share for share in liquid])):
         since = 0
         if course[0] >= _ALL:
             # What begins molten melts after it has been frozen for the most part.
@@ -84,7 +94,7 @@ def melting_times(part: str, time: list[float], liquid: list[float]) -> dict[str
                 continue
         reached = first_time(time[since:], course[since:], _ALL)
         if reached is not None:
-            values[f"{what} time of {part}"] = reached
+            values[Key(what, part)] = reached
     return values
 
 

@@ -14,7 +14,7 @@ MOST_POINTS = 60
 
 
 def vary_by_hand(case: Case, task: SizingTask, count: int) -> list[tuple[float, float]]:
-    """Hand-calculated values of `task.quantity` over the input's range, as (input, quantity) pairs in SI.
+    """Hand-calculated values of `task.key` over the input's range, as (input, quantity) pairs in SI.
 
     Values of the input at which the hand calculation has no answer are left out.
     """
@@ -24,6 +24,6 @@ def vary_by_hand(case: Case, task: SizingTask, count: int) -> list[tuple[float, 
             rows = estimate_ledger(with_input(case, task.input, float(value), task.unit))
         except CaseError:
             continue
-        found = hand_in(rows, task.quantity)
+        found = hand_in(rows, task.key)
         points += [(float(value), found.value)] if found is not None else []
     return points

@@ -14,7 +14,6 @@ from wattikos_core.evidence.ledger import hand_in
 from wattikos_core.formats import grid_bytes
 from wattikos_core.grid import Grid
 from wattikos_core.quantities import KINDS, from_si
-from wattikos_core.read import definition_of
 from wattikos_core.studies import estimate_ledger, grid_of, prepare, read_task, vary_by_hand
 from wattikos_web.api.access import grid_file_of, own_case
 from wattikos_web.api.arrays import mesh_out
@@ -68,14 +67,14 @@ def vary(request: HttpRequest, body: VaryBody) -> Any:
     """A hand-calculated quantity along the range of one input."""
     case = read_case(body.document)
     # Any value serves as target: a curve has none.
-    anything = hand_in(estimate_ledger(case), body.quantity)
+    anything = hand_in(estimate_ledger(case), body.key)
     if anything is None:
         raise CaseError(
-            InputProblem("quantity", f"'{body.quantity}' is not calculated by hand here", "choose one that has a value by hand")
+            InputProblem("key", f"'{body.key.label}' is not calculated by hand here", "choose one that has a value by hand")
         )
-    kind = KINDS[definition_of(body.quantity).kind]
+    kind = KINDS[body.key.kind]
     target = f"{from_si(anything.value, kind.unit, kind.name):.12g} {kind.unit}".strip()
-    task = read_task(case, input=body.input, quantity=body.quantity, target=target, lower=body.lower, upper=body.upper)
+    task = read_task(case, input=body.input, key=body.key, target=target, lower=body.lower, upper=body.upper)
     return {"points": vary_by_hand(case, task, body.count), "lower": task.lower, "upper": task.upper}
 
 

@@ -46,7 +46,7 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
     if prepared.imported is None:
         check_sizes(prepared.resolved, prepared.section, document.grid.fineness)
     if body.kind == Run.Kind.SIZING.value:
-        read_task(document, **document.sizing.model_dump())
+        read_task(document, **dict(document.sizing))
     former = _former(record, document, body)
     _refuse_beginning(prepared.resolved, body, former)
     run = Run.objects.create(

@@ -10,6 +10,7 @@ from ninja import Schema
 from wattikos_core.boundaries.forms import Form
 from wattikos_core.case import Case
 from wattikos_core.case.shapes import Outline
+from wattikos_core.ledger import Key
 
 
 class ProblemOut(Schema):
@@ -162,10 +163,12 @@ class HandOut(Schema):
 
 
 class LedgerRowOut(Schema):
-    """A row of the ledger, SI."""
+    """A row of the ledger, SI; `name` is how its key is written, `opposite` the same in the other sense, where there is one."""
 
+    key: Key
+    opposite: Key | None = None
     name: str
-    opposite: str = ""
+    opposite_name: str = ""
     definition: str
     value: float | None
     unit: str
@@ -284,7 +287,7 @@ class VaryBody(Schema):
 
     document: dict[str, Any]
     input: str
-    quantity: str
+    key: Key
     lower: str = ""
     upper: str = ""
     count: int = 25

@@ -13,6 +13,7 @@ from typing import Any
 from wattikos_core.case import read_case
 from wattikos_core.errors import CaseError, SolveError
 from wattikos_core.formats import ledger_json
+from wattikos_core.ledger import labelled
 from wattikos_core.read import cell_fields, pack_frame
 from wattikos_core.search import Trial
 from wattikos_core.solve import Event
@@ -64,7 +65,7 @@ def perform(
     """Solve or size, and pack the result; errors a user can cause come back as data."""
 
     def listen(event: Event) -> None:
-        tell({"event": asdict(event)})
+        tell({"event": _told(event)})
 
     def on_trial(trial: Trial) -> None:
         tell({"trial": _trial(trial)})
@@ -81,7 +82,7 @@ def perform(
     try:
         case = read_case(document)
         if kind == "sizing":
-            task = read_task(case, **case.sizing.model_dump())
+            task = read_task(case, **dict(case.sizing))
             return _packed_sizing(
                 size_case(case, task, start=start, grid_file=grid_file, listen=listen, cancel=cancel, on_trial=on_trial)
             )
@@ -135,6 +136,12 @@ def _module(run: Result) -> dict[str, Any] | None:
     }
 
 
+def _told(event: Event) -> dict[str, Any]:
+    """An event as data: watched quantities by how they are written, with their kinds."""
+    told = {name: getattr(event, name) for name in ("stage", "step", "residuals", "fraction", "time")}
+    return told | {"watches": labelled(event.watches), "kinds": {key.label: key.kind for key in event.watches}}
+
+
 def _trial(trial: Trial) -> dict[str, float | None]:
     """A trial of a sizing: the hand calculation is its cheap model, a field solve what was found."""
     return {"value": trial.value, "hand": trial.cheap, "solved": trial.found}
@@ -144,7 +151,7 @@ def _packed_sizing(result: SizingResult) -> dict[str, Any]:
     packed = _packed(result.run)
     packed["stopped"] = result.outcome == "stopped"
     packed["summary"]["sizing"] = {
-        "task": asdict(result.task),
+        "task": {**asdict(result.task), "quantity": result.task.key.label, "quantity_kind": result.task.key.kind},
         "outcome": result.outcome,
         "text": result.text,
         "suggestions": result.suggestions,

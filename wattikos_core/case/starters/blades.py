@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from wattikos_core.case.starters.building import Starter, circle, given, length, temperature, wall
+from wattikos_core.case.starters.building import Starter, circle, given, length, quantity, temperature, wall
 
 
 def _passage(name: str, at: str, height: str) -> dict[str, object]:
@@ -14,7 +14,7 @@ VANE = Starter(
     "Cooled vane",
     "A vane section with cooling passages between hot gas and coolant: metal temperatures and the heat to be cooled away.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Turbine vane section",
         "note": (
             "A section of a vane with three passages. Gas outside and coolant inside are films and temperatures; the gas film "
@@ -75,12 +75,12 @@ VANE = Starter(
             ),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["hottest metal"],
+        "watches": [quantity("hottest_metal")],
         "wanted": [
-            {"quantity": "hottest metal", "target": "690 °C", "sense": "at_most"},
-            {"quantity": "mean temperature of vane"},
-            {"quantity": "coldest metal"},
-            {"quantity": "heat out through vane, middle passage outside"},
+            {"key": quantity("hottest_metal"), "target": "690 °C", "sense": "at_most"},
+            {"key": quantity("mean_temperature", "vane")},
+            {"key": quantity("coldest_metal")},
+            {"key": quantity("heat_out", "vane, middle passage outside")},
         ],
         "estimate": {
             "relation": "cooled_body",
@@ -92,6 +92,6 @@ VANE = Starter(
             "inner_temperature": "coolant",
             "inner_perimeter": "3*pi*passage",
         },
-        "sizing": {"input": "coolant_h", "quantity": "hottest metal", "target": "690 °C"},
+        "sizing": {"input": "coolant_h", "key": quantity("hottest_metal"), "target": "690 °C"},
     },
 )

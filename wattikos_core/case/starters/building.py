@@ -35,6 +35,12 @@ def temperature(value: str, label: str, note: str = "") -> Document:
     return given("temperature", value, label, note=note)
 
 
+def quantity(name: str, place: str = "", other: str = "", of: Document | None = None) -> Document:
+    """The key of a quantity of the ledger."""
+    key = {"quantity": name, "place": place, "other": other, "of": of}
+    return {field: value for field, value in key.items() if value}
+
+
 def rectangle(name: str, material: str, x: str, y: str, width: str, height: str, **more: Any) -> Document:
     """A rectangular part."""
     return {

@@ -12,6 +12,7 @@ from wattikos_core.case.starters.building import (
     inlet,
     length,
     outlet,
+    quantity,
     rectangle,
     symmetry,
     temperature,
@@ -23,7 +24,7 @@ TUBE = Starter(
     "Tube or bar in cross-flow",
     "A heated bar across a wide slow stream: its h and Nusselt number, drag and lift, and how hot it gets.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Sensor bar in a stream",
         "note": "A bar across a wide stream. The stream is long and wide enough that the bar does not feel its ends.",
         "starter": "cross_flow",
@@ -51,12 +52,12 @@ TUBE = Starter(
             symmetry("stream, top", "stream, bottom"),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["mean h of stream | bar", "drag on bar"],
+        "watches": [quantity("surface_h", "stream | bar"), quantity("drag", "bar")],
         "wanted": [
-            {"quantity": "mean h of stream | bar"},
-            {"quantity": "mean Nusselt number of stream | bar"},
-            {"quantity": "drag coefficient of bar"},
-            {"quantity": "hottest metal", "target": "22 °C", "sense": "at_most"},
+            {"key": quantity("surface_h", "stream | bar")},
+            {"key": quantity("surface_nusselt_number", "stream | bar")},
+            {"key": quantity("drag_coefficient", "bar")},
+            {"key": quantity("hottest_metal"), "target": "22 °C", "sense": "at_most"},
         ],
         "estimate": {
             "relation": "cross_flow",
@@ -65,7 +66,7 @@ TUBE = Starter(
             "diameter": "diameter",
             "velocity": "velocity/(1 - diameter/breadth)",
         },
-        "sizing": {"input": "diameter", "quantity": "hottest metal", "target": "22 °C"},
+        "sizing": {"input": "diameter", "key": quantity("hottest_metal"), "target": "22 °C"},
     },
 )
 
@@ -100,7 +101,7 @@ def _bundle_section(pattern: str) -> dict[str, Any]:
 def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
     staggered = pattern == "staggered"
     document: Document = {
-        "version": 3,
+        "version": 4,
         "title": f"Whey heater bundle, {'staggered' if staggered else 'in line'}",
         "note": (
             "Tubes across a slow stream of whey (taken as water) in a duct, heated from inside by hot water along the tubes: how "
@@ -130,13 +131,13 @@ def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
             wall("tube, inside", thermal="convection", heat_transfer_coefficient="inner_h", ambient_temperature="heating"),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["whey outlet temperature", "whey heat gained"],
+        "watches": [quantity("outlet_temperature", "whey"), quantity("heat_gained", "whey")],
         "wanted": [
-            {"quantity": "whey heat gained"},
-            {"quantity": "whey outlet temperature", "target": "40 °C"},
-            {"quantity": "heat from tube 1 to whey"},
-            {"quantity": "drag on tube 1"},
-            {"quantity": "whey pressure drop"},
+            {"key": quantity("heat_gained", "whey")},
+            {"key": quantity("outlet_temperature", "whey"), "target": "40 °C"},
+            {"key": quantity("heat_between", "tube 1", "whey")},
+            {"key": quantity("drag", "tube 1")},
+            {"key": quantity("pressure_drop", "whey")},
         ],
         "estimate": {
             "relation": "cross_flow",
@@ -155,7 +156,7 @@ def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
             "pitch_along": "pitch_x",
             "rows": "columns",
         },
-        "sizing": {"input": "velocity", "quantity": "whey outlet temperature", "target": "40 °C"},
+        "sizing": {"input": "velocity", "key": quantity("outlet_temperature", "whey"), "target": "40 °C"},
     }
     summary = "Heated tubes across a slow stream in a duct: heat of each tube, outlet temperature, drag and pressure drop."
     return Starter(key, label, summary, document)
@@ -169,7 +170,7 @@ PIN_CHANNEL = Starter(
     "Pin fins in a stream",
     "Air across heated pins in line, between two planes of symmetry: air and pin temperatures, pressure drop.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Pin fin row",
         "note": (
             "One row of pins of a pin-fin sink, cut across the pins, with the air between two planes of symmetry. Each pin gives "
@@ -208,12 +209,12 @@ PIN_CHANNEL = Starter(
             symmetry("air, top", "air, bottom"),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["hottest metal"],
+        "watches": [quantity("hottest_metal")],
         "wanted": [
-            {"quantity": "hottest metal", "target": "75 °C", "sense": "at_most"},
-            {"quantity": "air outlet temperature"},
-            {"quantity": "air pressure drop"},
-            {"quantity": "mean h of air | pin 1"},
+            {"key": quantity("hottest_metal"), "target": "75 °C", "sense": "at_most"},
+            {"key": quantity("outlet_temperature", "air")},
+            {"key": quantity("pressure_drop", "air")},
+            {"key": quantity("surface_h", "air | pin 1")},
         ],
         "estimate": {
             "relation": "cross_flow",
@@ -224,6 +225,6 @@ PIN_CHANNEL = Starter(
             "count": "pins",
             "arrangement": "in_line",
         },
-        "sizing": {"input": "velocity", "quantity": "hottest metal", "target": "75 °C"},
+        "sizing": {"input": "velocity", "key": quantity("hottest_metal"), "target": "75 °C"},
     },
 )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from wattikos_core.case.starters.building import Starter, given, inlet, length, outlet, rectangle, temperature, wall
+from wattikos_core.case.starters.building import Starter, given, inlet, length, outlet, quantity, rectangle, temperature, wall
 
 _SLOPE = "sqrt(length^2 + (large - small)^2/4)"
 
@@ -11,7 +11,7 @@ CONE_GAP = Starter(
     "Cone gap",
     "A viscous stream through the gap between a turning cone and its heated housing: outlet temperature, torque, friction heat.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Butter-oil cone gap",
         "note": (
             "Oil flows between a cone that turns and a housing held at a temperature outside, half a section about the axis. "
@@ -78,14 +78,14 @@ CONE_GAP = Starter(
         ],
         "physics": {"friction_heat": True},
         "grid": {"fineness": 1.0},
-        "watches": ["oil outlet temperature", "torque to turn oil, side 1"],
+        "watches": [quantity("outlet_temperature", "oil"), quantity("torque_to_turn", "oil, side 1")],
         "wanted": [
-            {"quantity": "oil outlet temperature", "target": "60 °C"},
-            {"quantity": "torque to turn oil, side 1"},
-            {"quantity": "power to turn oil, side 1"},
-            {"quantity": "oil heat gained"},
-            {"quantity": "oil pressure drop", "target": "20 kPa", "sense": "at_most"},
-            {"quantity": "oil h"},
+            {"key": quantity("outlet_temperature", "oil"), "target": "60 °C"},
+            {"key": quantity("torque_to_turn", "oil, side 1")},
+            {"key": quantity("power_to_turn", "oil, side 1")},
+            {"key": quantity("heat_gained", "oil")},
+            {"key": quantity("pressure_drop", "oil"), "target": "20 kPa", "sense": "at_most"},
+            {"key": quantity("h", "oil")},
         ],
         "estimate": {
             "relation": "heated_duct",
@@ -95,7 +95,7 @@ CONE_GAP = Starter(
             "breadth": "pi*((small + large)/2 + gap)",
             "wall": "jacket",
         },
-        "sizing": {"input": "flow", "quantity": "oil outlet temperature", "target": "60 °C"},
+        "sizing": {"input": "flow", "key": quantity("outlet_temperature", "oil"), "target": "60 °C"},
     },
 )
 
@@ -104,7 +104,7 @@ CAVITY = Starter(
     "Closed gap",
     "A closed gap of air or liquid between a warm and a cold plate: heat through it, whether its fluid rests or stirs itself.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Closed gap of a cabinet wall",
         "note": "Without gravity (Solve) the fluid is at rest: right for narrow gaps and small differences of temperature.",
         "starter": "cavity",
@@ -132,11 +132,11 @@ CAVITY = Starter(
         ],
         "physics": {"gravity_y": "-9.81 m/s^2"},
         "grid": {"fineness": 1.0},
-        "watches": ["heat from warm plate to air"],
+        "watches": [quantity("heat_between", "warm plate", "air")],
         "wanted": [
-            {"quantity": "heat from warm plate to air", "target": "10 W", "sense": "at_most"},
-            {"quantity": "mean temperature of warm plate | air"},
-            {"quantity": "Rayleigh number of air"},
+            {"key": quantity("heat_between", "warm plate", "air"), "target": "10 W", "sense": "at_most"},
+            {"key": quantity("mean_temperature", "warm plate | air")},
+            {"key": quantity("rayleigh_number", "air")},
         ],
         "estimate": {
             "relation": "layers",
@@ -147,8 +147,8 @@ CAVITY = Starter(
                 {"part": "air", "thickness": "gap", "area": "height*depth", "height": "height"},
                 {"part": "cold plate", "thickness": "plate", "area": "height*depth"},
             ],
-            "quantity": "heat from warm plate to air",
+            "key": quantity("heat_between", "warm plate", "air"),
         },
-        "sizing": {"input": "gap", "quantity": "heat from warm plate to air", "target": "10 W"},
+        "sizing": {"input": "gap", "key": quantity("heat_between", "warm plate", "air"), "target": "10 W"},
     },
 )

@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
-from wattikos_core.case.starters.building import Starter, given, inlet, length, outlet, rectangle, symmetry, temperature, wall
+from wattikos_core.case.starters.building import (
+    Starter,
+    given,
+    inlet,
+    length,
+    outlet,
+    quantity,
+    rectangle,
+    symmetry,
+    temperature,
+    wall,
+)
 
 HOLDING_TUBE = Starter(
     "holding_tube",
     "Holding tube",
     "A round tube in which a stream is to stay for a time: mean and shortest age, share that leaves too early, heat lost.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Holding tube",
         "note": (
             "A product is held at its temperature in a tube, half a section about the axis. In laminar flow the fastest part, on "
@@ -43,14 +54,14 @@ HOLDING_TUBE = Starter(
             wall("tube, left", "tube, right"),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["product mean age at the outlet", "product outlet temperature"],
+        "watches": [quantity("mean_age_at_outlet", "product"), quantity("outlet_temperature", "product")],
         "wanted": [
-            {"quantity": "product shortest age at the outlet", "target": "holding"},
-            {"quantity": "product mean age at the outlet"},
-            {"quantity": "product share younger than asked"},
-            {"quantity": "product outlet temperature"},
+            {"key": quantity("shortest_age_at_outlet", "product"), "target": "holding"},
+            {"key": quantity("mean_age_at_outlet", "product")},
+            {"key": quantity("share_younger", "product")},
+            {"key": quantity("outlet_temperature", "product")},
         ],
         "estimate": {"relation": "holding_tube", "fluid": "product", "walls": ["tube"]},
-        "sizing": {"input": "length", "quantity": "product shortest age at the outlet", "target": "holding"},
+        "sizing": {"input": "length", "key": quantity("shortest_age_at_outlet", "product"), "target": "holding"},
     },
 )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from wattikos_core.case.starters.building import Document, Starter, given, length, rectangle, symmetry, temperature, wall
+from wattikos_core.case.starters.building import Document, Starter, given, length, quantity, rectangle, symmetry, temperature, wall
 
 _NOTE = (
     "Half of a chip on a copper base that is pressed onto a cooler plate, with a thin layer of paste between: how hot the chip "
@@ -63,7 +63,7 @@ def _layers(flat: bool) -> dict[str, Any]:
         "h_area": area("cooler"),
         "h_narrow": area(narrow("cooler")),
         "cold": "coolant",
-        "quantity": "mean temperature of chip",
+        "key": quantity("mean_temperature", "chip"),
     }
 
 
@@ -91,7 +91,7 @@ def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
         **({"depth": length("30 mm", "depth", note="of the section: chip, base and cooler are as deep")} if flat else {}),
     }
     document: Document = {
-        "version": 3,
+        "version": 4,
         "title": title,
         "note": _NOTE,
         "starter": key,
@@ -105,14 +105,14 @@ def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
         ],
         "contacts": [{"between": ["base", "cooler"], "thickness": "paste", "material": "paste"}],
         "grid": {"fineness": 1.5},
-        "watches": ["hottest metal"],
+        "watches": [quantity("hottest_metal")],
         "wanted": [
-            {"quantity": "hottest metal", "target": "80 °C", "sense": "at_most"},
-            {"quantity": "mean temperature of chip"},
-            {"quantity": f"mean temperature of {wet}"},
+            {"key": quantity("hottest_metal"), "target": "80 °C", "sense": "at_most"},
+            {"key": quantity("mean_temperature", "chip")},
+            {"key": quantity("mean_temperature", wet)},
         ],
         "estimate": _layers(flat),
-        "sizing": {"input": "film", "quantity": "hottest metal", "target": "80 °C"},
+        "sizing": {"input": "film", "key": quantity("hottest_metal"), "target": "80 °C"},
     }
     return Starter(
         key, label, "A chip on a base and a cooler with a contact layer: how hot the chip gets, where the kelvins go.", document

@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
-from wattikos_core.case.starters.building import Starter, given, inlet, length, outlet, rectangle, symmetry, temperature, wall
+from wattikos_core.case.starters.building import (
+    Starter,
+    given,
+    inlet,
+    length,
+    outlet,
+    quantity,
+    rectangle,
+    symmetry,
+    temperature,
+    wall,
+)
 
 FEED_LINE = Starter(
     "feed_line",
     "Insulated pipe",
     "A stream in a round pipe with wall and insulation, losing heat by convection and radiation: loss, outlet, cladding.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Insulated feed line",
         "note": (
             "A pipe with glycol water in it, half a section about its axis: how much heat is lost, and how warm the cladding gets."
@@ -49,14 +60,14 @@ FEED_LINE = Starter(
             wall("pipe, left", "pipe, right", "insulation, left", "insulation, right"),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["stream outlet temperature", "stream heat given off"],
+        "watches": [quantity("outlet_temperature", "stream"), quantity("heat_given_off", "stream")],
         "wanted": [
-            {"quantity": "stream outlet temperature", "target": "62 °C"},
-            {"quantity": "stream heat given off"},
-            {"quantity": "mean temperature of insulation, top"},
+            {"key": quantity("outlet_temperature", "stream"), "target": "62 °C"},
+            {"key": quantity("heat_given_off", "stream")},
+            {"key": quantity("mean_temperature", "insulation, top")},
         ],
         "estimate": {"relation": "insulated_pipe", "fluid": "stream", "layers": ["pipe", "insulation"]},
-        "sizing": {"input": "insulation", "quantity": "stream outlet temperature", "target": "62 °C"},
+        "sizing": {"input": "insulation", "key": quantity("outlet_temperature", "stream"), "target": "62 °C"},
     },
 )
 
@@ -65,7 +76,7 @@ DOUBLE_PIPE = Starter(
     "Double pipe",
     "A stream in a pipe and one in the annulus around it, counter- or parallel flow: duty, outlets, effectiveness, length.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Double pipe cooler",
         "note": (
             "Warm water in the inner pipe, cold water in the annulus, half a section about the axis. The outer shell is left out: "
@@ -102,15 +113,15 @@ DOUBLE_PIPE = Starter(
             wall("pipe, left", "pipe, right", "cold, top"),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["hot outlet temperature"],
+        "watches": [quantity("outlet_temperature", "hot")],
         "wanted": [
-            {"quantity": "duty"},
-            {"quantity": "effectiveness", "target": "0.5"},
-            {"quantity": "hot outlet temperature"},
-            {"quantity": "cold outlet temperature"},
+            {"key": quantity("duty")},
+            {"key": quantity("effectiveness"), "target": "0.5"},
+            {"key": quantity("outlet_temperature", "hot")},
+            {"key": quantity("outlet_temperature", "cold")},
         ],
         "estimate": {"relation": "double_pipe", "hot": "hot", "cold": "cold", "wall": "pipe"},
-        "sizing": {"input": "length", "quantity": "effectiveness", "target": "0.5", "lower": "0.2 m", "upper": "20 m"},
+        "sizing": {"input": "length", "key": quantity("effectiveness"), "target": "0.5", "lower": "0.2 m", "upper": "20 m"},
     },
 )
 
@@ -119,7 +130,7 @@ RINSE_HEATER = Starter(
     "Pipe with a heater rod",
     "A stream along an immersed heater rod with rings on it, in a pipe: outlet temperature, rod temperature, pressure drop.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Rinse-water heater",
         "note": (
             "A heater rod in the middle of a pipe, half a section about the axis. Rings on the rod stir the water and shed heat."
@@ -162,12 +173,12 @@ RINSE_HEATER = Starter(
             wall("stream, top"),
         ],
         "grid": {"fineness": 0.5},
-        "watches": ["stream outlet temperature", "hottest metal"],
+        "watches": [quantity("outlet_temperature", "stream"), quantity("hottest_metal")],
         "wanted": [
-            {"quantity": "stream outlet temperature", "target": "20 °C"},
-            {"quantity": "hottest metal", "target": "95 °C", "sense": "at_most"},
-            {"quantity": "stream pressure drop"},
-            {"quantity": "mean h of stream | rod"},
+            {"key": quantity("outlet_temperature", "stream"), "target": "20 °C"},
+            {"key": quantity("hottest_metal"), "target": "95 °C", "sense": "at_most"},
+            {"key": quantity("pressure_drop", "stream")},
+            {"key": quantity("surface_h", "stream | rod")},
         ],
         "estimate": {
             "relation": "heated_duct",
@@ -179,6 +190,6 @@ RINSE_HEATER = Starter(
             "ratio": "rod/bore",
             "obstructed": True,
         },
-        "sizing": {"input": "flow", "quantity": "stream outlet temperature", "target": "20 °C"},
+        "sizing": {"input": "flow", "key": quantity("outlet_temperature", "stream"), "target": "20 °C"},
     },
 )

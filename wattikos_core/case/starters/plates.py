@@ -2,7 +2,18 @@
 
 from __future__ import annotations
 
-from wattikos_core.case.starters.building import Starter, given, inlet, length, outlet, rectangle, symmetry, temperature, wall
+from wattikos_core.case.starters.building import (
+    Starter,
+    given,
+    inlet,
+    length,
+    outlet,
+    quantity,
+    rectangle,
+    symmetry,
+    temperature,
+    wall,
+)
 
 _AS_DRAWN = "as drawn: half the gap between plates while the outer edge is a symmetry plane"
 
@@ -11,7 +22,7 @@ PLATE_PASSAGE = Starter(
     "Plate passage, counterflow",
     "Two streams in counterflow on both sides of a plate: duty, outlet temperatures, effectiveness, plate length.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Plate regenerator passage",
         "note": (
             "Half of a hot passage and half of a cold one with the plate between them, in counterflow: the smallest piece "
@@ -65,14 +76,14 @@ PLATE_PASSAGE = Starter(
             ),
         ],
         "grid": {"fineness": 1.4},
-        "watches": ["duty", "hot outlet temperature", "cold outlet temperature"],
+        "watches": [quantity("duty"), quantity("outlet_temperature", "hot"), quantity("outlet_temperature", "cold")],
         "wanted": [
-            {"quantity": "effectiveness", "target": "0.85"},
-            {"quantity": "duty"},
-            {"quantity": "hot outlet temperature"},
-            {"quantity": "cold outlet temperature"},
+            {"key": quantity("effectiveness"), "target": "0.85"},
+            {"key": quantity("duty")},
+            {"key": quantity("outlet_temperature", "hot")},
+            {"key": quantity("outlet_temperature", "cold")},
         ],
         "estimate": {"relation": "counterflow_plates", "hot": "hot", "cold": "cold", "wall": "plate"},
-        "sizing": {"input": "length", "quantity": "effectiveness", "target": "0.85", "lower": "50 mm", "upper": "3 m"},
+        "sizing": {"input": "length", "key": quantity("effectiveness"), "target": "0.85", "lower": "50 mm", "upper": "3 m"},
     },
 )

@@ -11,6 +11,7 @@ from wattikos_core.case.starters.building import (
     given,
     length,
     periodic,
+    quantity,
     rectangle,
     symmetry,
     temperature,
@@ -30,7 +31,7 @@ BUNDLE_MODULE = Starter(
     "Tube bundle, two rows that repeat",
     "Deep inside a staggered bundle of many rows: h, pressure drop, and what leaves after all rows, from two half tubes.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Whey bundle module",
         "note": (
             "Two rows of a deep staggered bundle, between the planes through the tubes' middles: what leaves at the right enters "
@@ -82,13 +83,13 @@ BUNDLE_MODULE = Starter(
             ),
         ],
         "grid": {"fineness": 1.5},
-        "watches": ["whey h", "whey pressure drop"],
+        "watches": [quantity("h", "whey"), quantity("pressure_drop", "whey")],
         "wanted": [
-            {"quantity": "whey last outlet temperature", "target": "32 °C"},
-            {"quantity": "whey total heat gained"},
-            {"quantity": "whey total pressure drop"},
-            {"quantity": "whey h"},
-            {"quantity": "whey friction factor"},
+            {"key": quantity("last_outlet_temperature", "whey"), "target": "32 °C"},
+            {"key": quantity("total_heat_gained", "whey")},
+            {"key": quantity("total_pressure_drop", "whey")},
+            {"key": quantity("h", "whey")},
+            {"key": quantity("friction_factor", "whey")},
         ],
         "estimate": {
             "relation": "cross_flow",
@@ -101,7 +102,7 @@ BUNDLE_MODULE = Starter(
             "inner_temperature": "heating",
             "inner_diameter": "tube - 2*tube_wall",
         },
-        "sizing": {"input": "velocity", "quantity": "whey last outlet temperature", "target": "32 °C"},
+        "sizing": {"input": "velocity", "key": quantity("last_outlet_temperature", "whey"), "target": "32 °C"},
     },
 )
 
@@ -110,7 +111,7 @@ RIBBED_DUCT = Starter(
     "Ribbed duct, one rib that repeats",
     "One rib of a long duct whose wall gives its heat evenly: how much ribs help, what they cost in pressure, how hot they get.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Air heater duct with ribs",
         "note": (
             "One pitch of a long flat duct with ribs on its heated lower wall. The upper wall is insulated. What leaves at the "
@@ -142,13 +143,13 @@ RIBBED_DUCT = Starter(
             wall("air, top"),
         ],
         "grid": {"fineness": 1.5},
-        "watches": ["air h", "air pressure drop"],
+        "watches": [quantity("h", "air"), quantity("pressure_drop", "air")],
         "wanted": [
-            {"quantity": "air last outlet temperature", "target": "50 °C"},
-            {"quantity": "highest temperature of air, bottom"},
-            {"quantity": "air h"},
-            {"quantity": "air total pressure drop"},
-            {"quantity": "air friction factor"},
+            {"key": quantity("last_outlet_temperature", "air"), "target": "50 °C"},
+            {"key": quantity("highest_temperature", "air, bottom")},
+            {"key": quantity("h", "air")},
+            {"key": quantity("total_pressure_drop", "air")},
+            {"key": quantity("friction_factor", "air")},
         ],
         "estimate": {
             "relation": "heated_duct",
@@ -159,6 +160,6 @@ RIBBED_DUCT = Starter(
             "heat": "flux*pitch*breadth",
             "obstructed": True,
         },
-        "sizing": {"input": "velocity", "quantity": "air last outlet temperature", "target": "50 °C"},
+        "sizing": {"input": "velocity", "key": quantity("last_outlet_temperature", "air"), "target": "50 °C"},
     },
 )

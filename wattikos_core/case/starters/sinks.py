@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
-from wattikos_core.case.starters.building import Starter, given, inlet, length, outlet, rectangle, symmetry, temperature, wall
+from wattikos_core.case.starters.building import (
+    Starter,
+    given,
+    inlet,
+    length,
+    outlet,
+    quantity,
+    rectangle,
+    symmetry,
+    temperature,
+    wall,
+)
 
 PLATE_SINK = Starter(
     "plate_sink",
     "Plate-fin sink",
     "A base with straight fins, heat from below and one h on all surfaces: base temperature, fin efficiency, number of fins.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Plate-fin sink",
         "note": "Cut across the fins. All surfaces in the air have one heat transfer coefficient.",
         "starter": "plate_sink",
@@ -55,10 +66,10 @@ PLATE_SINK = Starter(
             ),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["hottest metal"],
+        "watches": [quantity("hottest_metal")],
         "wanted": [
-            {"quantity": "mean temperature of base, bottom", "target": "75 °C", "sense": "at_most"},
-            {"quantity": "hottest metal"},
+            {"key": quantity("mean_temperature", "base, bottom"), "target": "75 °C", "sense": "at_most"},
+            {"key": quantity("hottest_metal")},
         ],
         "estimate": {
             "relation": "fins",
@@ -77,7 +88,7 @@ PLATE_SINK = Starter(
             "heat": "power",
             "surface": "base, bottom",
         },
-        "sizing": {"input": "height", "quantity": "mean temperature of base, bottom", "target": "75 °C"},
+        "sizing": {"input": "height", "key": quantity("mean_temperature", "base, bottom"), "target": "75 °C"},
     },
 )
 
@@ -86,7 +97,7 @@ PIN_SINK = Starter(
     "Pin fin",
     "One pin of a pin-fin sink with its share of the base, about its axis, with one h on all surfaces.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Pin of a pin-fin sink",
         "note": "The share of the base is a disc of the same area as a square of one pitch.",
         "starter": "pin_sink",
@@ -119,10 +130,10 @@ PIN_SINK = Starter(
             ),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["hottest metal"],
+        "watches": [quantity("hottest_metal")],
         "wanted": [
-            {"quantity": "mean temperature of base, left", "target": "80 °C", "sense": "at_most"},
-            {"quantity": "hottest metal"},
+            {"key": quantity("mean_temperature", "base, left"), "target": "80 °C", "sense": "at_most"},
+            {"key": quantity("hottest_metal")},
         ],
         "estimate": {
             "relation": "fins",
@@ -139,7 +150,7 @@ PIN_SINK = Starter(
             "heat": "power",
             "surface": "base, left",
         },
-        "sizing": {"input": "height", "quantity": "mean temperature of base, left", "target": "80 °C"},
+        "sizing": {"input": "height", "key": quantity("mean_temperature", "base, left"), "target": "80 °C"},
     },
 )
 
@@ -148,7 +159,7 @@ FINNED_TUBE = Starter(
     "Finned tube",
     "One annular fin on its piece of a tube, about the axis, with one h outside: temperature of the bore, heat of a pitch.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Finned tube of a drying room",
         "note": "One pitch between two planes of symmetry; steam in the tube gives its heat evenly.",
         "starter": "finned_tube",
@@ -183,10 +194,10 @@ FINNED_TUBE = Starter(
             ),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["hottest metal"],
+        "watches": [quantity("hottest_metal")],
         "wanted": [
-            {"quantity": "mean temperature of tube, bottom", "target": "90 °C", "sense": "at_most"},
-            {"quantity": "coldest metal"},
+            {"key": quantity("mean_temperature", "tube, bottom"), "target": "90 °C", "sense": "at_most"},
+            {"key": quantity("coldest_metal")},
         ],
         "estimate": {
             "relation": "fins",
@@ -204,7 +215,7 @@ FINNED_TUBE = Starter(
             "heat": "power",
             "surface": "tube, bottom",
         },
-        "sizing": {"input": "height", "quantity": "mean temperature of tube, bottom", "target": "90 °C"},
+        "sizing": {"input": "height", "key": quantity("mean_temperature", "tube, bottom"), "target": "90 °C"},
     },
 )
 
@@ -213,7 +224,7 @@ FIN_CHANNEL = Starter(
     "Air between two fins",
     "The passage between two heated fins, cut along the air: outlet and fin temperatures, h, pressure drop.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Air between two fins",
         "note": "One passage of a plate-fin sink with half a fin on both sides; the fins' heat is a source in them.",
         "starter": "fin_channel",
@@ -242,12 +253,12 @@ FIN_CHANNEL = Starter(
             wall("lower fin, left", "lower fin, right", "upper fin, left", "upper fin, right"),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["air outlet temperature", "hottest metal"],
+        "watches": [quantity("outlet_temperature", "air"), quantity("hottest_metal")],
         "wanted": [
-            {"quantity": "hottest metal", "target": "60 °C", "sense": "at_most"},
-            {"quantity": "mean temperature of lower fin | air"},
-            {"quantity": "air outlet temperature"},
-            {"quantity": "air pressure drop"},
+            {"key": quantity("hottest_metal"), "target": "60 °C", "sense": "at_most"},
+            {"key": quantity("mean_temperature", "lower fin | air")},
+            {"key": quantity("outlet_temperature", "air")},
+            {"key": quantity("pressure_drop", "air")},
         ],
         "estimate": {
             "relation": "heated_duct",
@@ -259,6 +270,6 @@ FIN_CHANNEL = Starter(
             "heat": "power",
             "surface": "lower fin | air",
         },
-        "sizing": {"input": "velocity", "quantity": "hottest metal", "target": "60 °C"},
+        "sizing": {"input": "velocity", "key": quantity("hottest_metal"), "target": "60 °C"},
     },
 )

@@ -10,6 +10,7 @@ from wattikos_core.case.starters.building import (
     inlet,
     length,
     outlet,
+    quantity,
     rectangle,
     symmetry,
     temperature,
@@ -30,7 +31,7 @@ SILO = Starter(
     "Jacketed silo",
     "A vessel heated through its wall: how fast the content warms up while it turns over, and how even it is.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Jacketed cream silo",
         "note": "Half a section about the axis; the silo stands upright along x, so gravity acts against x. Cream values made up.",
         "starter": "silo",
@@ -58,12 +59,16 @@ SILO = Starter(
             wall("shell, top", thermal="convection", heat_transfer_coefficient="film", ambient_temperature="jacket"),
         ],
         "grid": {"fineness": 0.67},
-        "watches": ["mean temperature of content", "lowest temperature of content", "heat out through shell, top"],
+        "watches": [
+            quantity("mean_temperature", "content"),
+            quantity("lowest_temperature", "content"),
+            quantity("heat_out", "shell, top"),
+        ],
         "wanted": [
-            {"quantity": "mean temperature of content", "target": "30 °C"},
-            {"quantity": "lowest temperature of content"},
-            {"quantity": "heat stored in content"},
-            {"quantity": "time to 95 % of mean temperature of content"},
+            {"key": quantity("mean_temperature", "content"), "target": "30 °C"},
+            {"key": quantity("lowest_temperature", "content")},
+            {"key": quantity("heat_stored", "content")},
+            {"key": quantity("time_to_95", of=quantity("mean_temperature", "content"))},
         ],
     },
 )
@@ -73,7 +78,7 @@ TANK = Starter(
     "Tank heated from below",
     "A closed tank on a hot plate: plumes form, rise and merge; heat taken up and how evenly, in time.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Hot-water tank",
         "note": "The bottom is held hot, the top is cooled by the room through a film, the sides are insulated.",
         "starter": "tank",
@@ -101,12 +106,12 @@ TANK = Starter(
             wall("water, left", "water, right"),
         ],
         "grid": {"fineness": 1.05},
-        "watches": ["mean temperature of water", "heat in through water, bottom"],
+        "watches": [quantity("mean_temperature", "water"), quantity("heat_in", "water, bottom")],
         "wanted": [
-            {"quantity": "mean temperature of water"},
-            {"quantity": "heat in through water, bottom"},
-            {"quantity": "heat stored in water"},
-            {"quantity": "Rayleigh number of water"},
+            {"key": quantity("mean_temperature", "water")},
+            {"key": quantity("heat_in", "water, bottom")},
+            {"key": quantity("heat_stored", "water")},
+            {"key": quantity("rayleigh_number", "water")},
         ],
     },
 )
@@ -116,7 +121,7 @@ ICE_BANK = Starter(
     "Ice bank tube",
     "A store around a tube: how fast it freezes or melts, its heat rate, and the outlet temperature over time.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Ice bank tube",
         "note": (
             "Glycol through a tube freezes the water around it, until it enters warm and the store gives its cold back. Half a "
@@ -158,13 +163,17 @@ ICE_BANK = Starter(
         ],
         "grid": {"fineness": 0.6},
         "solve": {"flow": "kept"},
-        "watches": ["glycol outlet temperature", "liquid fraction of store", "heat given up by store"],
+        "watches": [
+            quantity("outlet_temperature", "glycol"),
+            quantity("liquid_fraction", "store"),
+            quantity("heat_given_up", "store"),
+        ],
         "wanted": [
-            {"quantity": "freezing time of store", "target": "2 h", "sense": "at_most"},
-            {"quantity": "melting time of store"},
-            {"quantity": "liquid fraction of store"},
-            {"quantity": "heat given up by store"},
-            {"quantity": "glycol outlet temperature"},
+            {"key": quantity("freezing_time", "store"), "target": "2 h", "sense": "at_most"},
+            {"key": quantity("melting_time", "store")},
+            {"key": quantity("liquid_fraction", "store")},
+            {"key": quantity("heat_given_up", "store")},
+            {"key": quantity("outlet_temperature", "glycol")},
         ],
     },
 )
@@ -174,7 +183,7 @@ MELTING_BOX = Starter(
     "Melting enclosure",
     "A box of something that melts, heated from one side: the front, the melt that stirs itself, heat stored, melting time.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Wax panel of a ripening room",
         "note": "A panel filled with a wax that melts near 28 °C takes up the heat of the day through its warm side.",
         "starter": "melting_box",
@@ -198,11 +207,11 @@ MELTING_BOX = Starter(
             wall("wax, right", "wax, top", "wax, bottom"),
         ],
         "grid": {"fineness": 1.5},
-        "watches": ["liquid fraction of wax", "heat stored in wax", "heat in through wax, left"],
+        "watches": [quantity("liquid_fraction", "wax"), quantity("heat_stored", "wax"), quantity("heat_in", "wax, left")],
         "wanted": [
-            {"quantity": "liquid fraction of wax", "target": "0.5"},
-            {"quantity": "melting time of wax"},
-            {"quantity": "heat stored in wax"},
+            {"key": quantity("liquid_fraction", "wax"), "target": "0.5"},
+            {"key": quantity("melting_time", "wax")},
+            {"key": quantity("heat_stored", "wax")},
         ],
         "estimate": {
             "relation": "melting_front",
@@ -221,7 +230,7 @@ CAPSULE = Starter(
     "Melting capsule",
     "A cylinder across the flow of air or water, filled with something that melts: melting time and heat taken up.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Cold capsule of a delivery box",
         "note": "Half a round capsule; ice in it melts in still air that is a film and a temperature.",
         "starter": "capsule",
@@ -248,11 +257,11 @@ CAPSULE = Starter(
             wall("shell, outside", thermal="convection", heat_transfer_coefficient="film", ambient_temperature="ambient")
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["liquid fraction of ice", "heat stored in ice"],
+        "watches": [quantity("liquid_fraction", "ice"), quantity("heat_stored", "ice")],
         "wanted": [
-            {"quantity": "liquid fraction of ice", "target": "1"},
-            {"quantity": "melting time of ice"},
-            {"quantity": "heat stored in ice"},
+            {"key": quantity("liquid_fraction", "ice"), "target": "1"},
+            {"key": quantity("melting_time", "ice")},
+            {"key": quantity("heat_stored", "ice")},
         ],
     },
 )
@@ -262,7 +271,7 @@ DUCT_START = Starter(
     "Duct that starts",
     "A valve opens: flow in a duct grows under a given pressure until friction holds it; how long that takes.",
     {
-        "version": 3,
+        "version": 4,
         "title": "Start of a rinse line",
         "note": "Half of a flat duct between its middle and a wall; a static pressure stands at the inlet from the beginning on.",
         "starter": "duct_start",
@@ -289,11 +298,11 @@ DUCT_START = Starter(
             wall("water, top", thermal="temperature", temperature="wall"),
         ],
         "grid": {"fineness": 1.0},
-        "watches": ["water Reynolds number", "water outlet temperature"],
+        "watches": [quantity("reynolds_number", "water"), quantity("outlet_temperature", "water")],
         "wanted": [
-            {"quantity": "water Reynolds number"},
-            {"quantity": "time to 95 % of water Reynolds number"},
-            {"quantity": "water outlet temperature"},
+            {"key": quantity("reynolds_number", "water")},
+            {"key": quantity("time_to_95", of=quantity("reynolds_number", "water"))},
+            {"key": quantity("outlet_temperature", "water")},
         ],
     },
 )
