@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest'
 
 import type { CaseDocument } from '../src/api/client'
+import type { Key } from '../src/quantity/keys'
 import { renamePart } from '../src/stages/draw/rename'
+
+const key = (quantity: Key['quantity'], place = '', other = ''): Key => ({ quantity, place, other, of: null })
 
 /** A document that calls its part `water` by name wherever one can. */
 function called(name: string): CaseDocument {
@@ -14,25 +17,20 @@ function called(name: string): CaseDocument {
     contacts: [{ between: [name, 'waterproof'] }],
     grid: { local: [{ at: [`${name} | waterproof`, `${name} 3`, `${name} 3, outside`] }] },
     time: { part_temperatures: { [name]: '20 degC', waterproof: '10 degC' } },
-    watches: [`heat out through ${name}, left`, `liquid fraction of ${name}`, `${name} outlet temperature`],
+    watches: [key('heat_out', `${name}, left`), key('liquid_fraction', name), key('outlet_temperature', name)],
     wanted: [
-      `${name} pressure drop`,
-      `mean temperature of ${name} | waterproof`,
-      `time to 95 % of ${name} Reynolds number`,
-      `time to 99 % of mean temperature of ${name}`,
-      `heat stored in ${name}`,
-      `torque to turn ${name}, side 1`,
-      `heat from ${name} 3 to waterproof`,
-      `heat from ${name} to waterproof 2`,
-      `heat given up by ${name}`,
-      `${name} mean local Nusselt number`,
-      `${name} heat given off`,
-      `power to turn ${name}, side 1`,
-      'waterproof outlet temperature',
-      'effectiveness',
-    ].map((quantity) => ({ quantity, target: '', sense: 'at_least' })),
-    sizing: { input: 'length', quantity: `${name} h`, target: '' },
-    estimate: { relation: 'layers', hot: 'water', layers: [{ part: name, thickness: 'water' }], quantity: `heat from waterproof to ${name}` },
+      key('pressure_drop', name),
+      key('mean_temperature', `${name} | waterproof`),
+      { ...key('time_to_95'), of: key('reynolds_number', name) },
+      key('torque_to_turn', `${name}, side 1`),
+      key('heat_between', `${name} 3`, 'waterproof'),
+      key('heat_between', 'waterproof 2', name),
+      key('surface_h', `waterproof | ${name}`, name),
+      key('outlet_temperature', 'waterproof'),
+      key('effectiveness'),
+    ].map((wanted) => ({ key: wanted, target: '', sense: 'at_least' })),
+    sizing: { input: 'length', key: key('h', name), target: '' },
+    estimate: { relation: 'layers', hot: 'water', layers: [{ part: name, thickness: 'water' }], key: key('heat_between', 'waterproof', name) },
   } as unknown as CaseDocument
 }
 
@@ -58,7 +56,7 @@ describe('renaming a part', () => {
     const document = called('water (hot) 1.5')
     renamePart(document, 0, 'a+b')
     expect(document.conditions[0]!.boundaries[0]).toBe('a+b, left')
-    expect(document.wanted[2]!.quantity).toBe('time to 95 % of a+b Reynolds number')
+    expect(document.wanted[2]!.key).toMatchObject({ quantity: 'time_to_95', of: { place: 'a+b' } })
   })
 
   it('leaves all as it is when the name stays, or when there is no such part', () => {

@@ -110,7 +110,8 @@ class Drawing(BrowserTestCase):
         page.keyboard.press("Enter")
         self.until(lambda: "pipe, inside" in str(self.stored()["conditions"]))
         document = self.stored()
-        self.assertIn("heat from pipe 1 to whey", [w["quantity"] for w in document["wanted"]])
+        keys = [(w["key"]["quantity"], w["key"]["place"], w["key"]["other"]) for w in document["wanted"]]
+        self.assertIn(("heat_between", "pipe 1", "whey"), keys)
         self.assertEqual(document["estimate"]["body"], "pipe")
         page.fill("[data-path='section.parts[2].present']", "0")
         self.until(lambda: page.locator("[data-part=pipe] >> text=off").count() == 1)
@@ -196,7 +197,7 @@ class Drawing(BrowserTestCase):
         self.until(lambda: "converged" in page.inner_text("[data-stage=solve]"))
         page.click("[data-test=ledger] >> text=more")
         page.click("[data-want='drag on tube 2']")
-        self.until(lambda: any(w["quantity"] == "drag on tube 2" for w in self.stored()["wanted"]))
+        self.until(lambda: any(w["key"]["quantity"] == "drag" and w["key"]["place"] == "tube 2" for w in self.stored()["wanted"]))
         page.click("[data-test=ledger] >> text=fewer")
         page.wait_for_selector("[data-row='drag on tube 2']")
         page.keyboard.press("5")

@@ -887,17 +887,53 @@ export interface components {
             leaves_out: string[];
         };
         /**
+         * Key
+         * @description A value of the ledger by what it is of; how it is written follows from that, and never the other way round.
+         *
+         *     Attributes:
+         *         quantity: one of `QUANTITIES`.
+         *         place: the part, boundary or interface it is of; empty for one of the whole case.
+         *         other: a second place: where heat goes, or the fluid on whose side of an interface it is.
+         *         of: the value whose course in time it tells something of.
+         *
+         *     Examples:
+         *         >>> Key("heat_between", "tube 1", "whey").label
+         *         'heat from tube 1 to whey'
+         *         >>> Key("time_to_95", of=Key("outlet_temperature", "whey")).label
+         *         'time to 95 % of whey outlet temperature'
+         */
+        Key: {
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "lowest_temperature" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_per_module" | "separation" | "separation_angle" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Other
+             * @default
+             */
+            other: string;
+            of?: components["schemas"]["Key"] | null;
+        };
+        /**
          * LedgerRowOut
-         * @description A row of the ledger, SI.
+         * @description A row of the ledger, SI; `name` is how its key is written, `opposite` the same in the other sense, where there is one.
          */
         LedgerRowOut: {
+            key: components["schemas"]["Key"];
+            opposite?: components["schemas"]["Key"] | null;
             /** Name */
             name: string;
             /**
-             * Opposite
+             * Opposite Name
              * @default
              */
-            opposite: string;
+            opposite_name: string;
             /** Definition */
             definition: string;
             /** Value */
@@ -1032,10 +1068,10 @@ export interface components {
         Case: {
             /**
              * Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            version: 3;
+            version: 4;
             /** Title */
             title: string;
             /**
@@ -1134,7 +1170,7 @@ export interface components {
              * Watches
              * @default []
              */
-            watches: string[];
+            watches: components["schemas"]["Key"][];
             /**
              * Wanted
              * @default []
@@ -1145,7 +1181,7 @@ export interface components {
             /**
              * @default {
              *       "input": "",
-             *       "quantity": "",
+             *       "key": null,
              *       "target": "",
              *       "lower": "",
              *       "upper": ""
@@ -1822,7 +1858,7 @@ export interface components {
          *
          *     Attributes:
          *         heat: entering; or `hot`, the temperature on the near side.
-         *         quantity: of the ledger, that is the near side's temperature, or the heat rate when `hot` is given.
+         *         key: of the quantity of the ledger that is the near side's temperature, or the heat rate when `hot` is given.
          *         outside: shape for the free convection of air after the last layer, where `h` is empty; `outside_size` its height,
          *             diameter, or area over perimeter.
          */
@@ -1872,8 +1908,7 @@ export interface components {
             outside_size: string;
             /** Cold */
             cold: string;
-            /** Quantity */
-            quantity: string;
+            key: components["schemas"]["Key"];
         };
         /**
          * LocalFineness
@@ -2362,11 +2397,7 @@ export interface components {
              * @default
              */
             input: string;
-            /**
-             * Quantity
-             * @default
-             */
-            quantity: string;
+            key?: components["schemas"]["Key"] | null;
             /**
              * Target
              * @default
@@ -2638,8 +2669,7 @@ export interface components {
          * @description A quantity of the ledger the engineer came for, with a target when there is one, to be reached from above or below.
          */
         Wanted: {
-            /** Quantity */
-            quantity: string;
+            key: components["schemas"]["Key"];
             /**
              * Target
              * @default
@@ -2803,8 +2833,7 @@ export interface components {
             };
             /** Input */
             input: string;
-            /** Quantity */
-            quantity: string;
+            key: components["schemas"]["Key"];
             /**
              * Lower
              * @default

@@ -3,7 +3,7 @@ import { computed, nextTick, ref } from 'vue'
 
 import type { LedgerRow } from '../api/client'
 import { withDefaultUnit } from '../quantity/entry'
-import { bothNames } from '../quantity/senses'
+import { isOf, type Key } from '../quantity/keys'
 import { plain, useUnits } from '../quantity/units'
 import { useCase } from '../stores/case'
 import EvidenceLine from './EvidenceLine.vue'
@@ -16,7 +16,12 @@ const all = ref(false)
 const copied = ref(false)
 const stale = computed(() => theCase.staleBecause.length > 0)
 /** What each surface and part has, and the balances, are told elsewhere; here by choice. */
-const main = computed(() => theCase.ledger.filter((row) => row.wanted || row.by_hand || !/^(heat (?:from|out through|in through|released)|mean(?! local)|highest|lowest|drag|lift|separation|reattachment|Reynolds number of) ?|balance$/.test(row.name)))
+const ELSEWHERE = new Set<Key['quantity']>([
+  'heat_between', 'heat_out', 'heat_in', 'heat_released', 'mean_temperature', 'highest_temperature', 'lowest_temperature', 'surface_h', 'surface_nusselt_number',
+  'mean_shear', 'highest_shear', 'separation', 'separation_angle', 'reattachment', 'drag', 'drag_coefficient', 'lift', 'lift_coefficient', 'body_reynolds_number',
+  'mass_balance', 'heat_balance',
+])
+const main = computed(() => theCase.ledger.filter((row) => row.wanted || row.by_hand || !ELSEWHERE.has(row.key.quantity)))
 const rows = computed(() => (all.value && !props.still ? theCase.ledger : main.value))
 const hidden = computed(() => theCase.ledger.length - main.value.length)
 
@@ -54,9 +59,9 @@ function target(row: LedgerRow): string {
 /** Keep a quantity among those wanted, or let it go. */
 function want(row: LedgerRow): void {
   theCase.edit(`wanted.${row.name}`, (d) => {
-    const at = d.wanted.findIndex((w) => bothNames(row).includes(w.quantity))
+    const at = d.wanted.findIndex((w) => isOf(row, w.key))
     if (at >= 0) d.wanted.splice(at, 1)
-    else d.wanted.push({ quantity: row.name, target: '', sense: 'at_least' })
+    else d.wanted.push({ key: row.key, target: '', sense: 'at_least' })
   })
 }
 
@@ -65,7 +70,7 @@ const field = ref<HTMLInputElement[] | null>(null)
 
 /** The target as it was typed. */
 function entered(row: LedgerRow): string {
-  const wish = theCase.document?.wanted.find((w) => bothNames(row).includes(w.quantity))
+  const wish = theCase.document?.wanted.find((w) => isOf(row, w.key))
   return wish?.target ? `${wish.sense === 'at_most' ? '≤ ' : ''}${wish.target}` : ''
 }
 
@@ -84,11 +89,11 @@ function finish(row: LedgerRow, event: Event): void {
   const sense = /^(<=|<|≤)/.test(text) ? 'at_most' : 'at_least'
   const value = withDefaultUnit(text.replace(/^(<=|>=|<|>|≤|≥)\s*/, ''), units.label(row.kind))
   theCase.edit(`wanted.${row.name}`, (d) => {
-    const at = d.wanted.findIndex((w) => bothNames(row).includes(w.quantity))
+    const at = d.wanted.findIndex((w) => isOf(row, w.key))
     if (!value) {
       if (at >= 0) d.wanted.splice(at, 1)
-    } else if (at >= 0) Object.assign(d.wanted[at]!, { quantity: row.name, target: value, sense })
-    else d.wanted.push({ quantity: row.name, target: value, sense })
+    } else if (at >= 0) Object.assign(d.wanted[at]!, { key: row.key, target: value, sense })
+    else d.wanted.push({ key: row.key, target: value, sense })
   })
 }
 

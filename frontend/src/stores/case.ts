@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
 import { api, ApiError, take, type CaseDocument, type CaseView, type LedgerRow, type Run, type Schemas } from '../api/client'
-import { facing } from '../quantity/senses'
+import { facing } from '../quantity/keys'
 import { withDefaultUnit } from '../quantity/entry'
 import { useUnits } from '../quantity/units'
 
@@ -338,9 +338,9 @@ export const useCase = defineStore('case', () => {
     const [live, solved] = facing(view.value?.ledger ?? [], solution.value?.ledger ?? [])
     const fresh = staleBecause.value.length === 0
     const rows: LedgerRow[] = []
-    for (const name of new Set([...live.keys(), ...solved.keys()])) {
-      const a = live.get(name)
-      const b = solved.get(name)
+    for (const id of new Set([...live.keys(), ...solved.keys()])) {
+      const a = live.get(id)
+      const b = solved.get(id)
       // What the hand cannot calculate just now is blank, not the number of an earlier run.
       const row = { ...(b ?? a)!, ...(a ? { by_hand: a.by_hand, wanted: a.wanted, target: a.target, sense: a.sense } : { by_hand: null }) }
       if (!fresh) Object.assign(row, { agrees: null, verdict: '' })

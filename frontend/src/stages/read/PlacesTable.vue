@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { LedgerRow } from '../../api/client'
-import { heatPassing } from '../../quantity/senses'
+import type { Key } from '../../quantity/keys'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 
@@ -10,41 +10,48 @@ import { useCase } from '../../stores/case'
 const theCase = useCase()
 const units = useUnits()
 
-/** Stands for the names of heat that passes a surface, which tell its sense. */
-const HEAT = 'heat'
-type Column = [prefix: string, label: string, kind: string]
+type Column = [quantity: Key['quantity'] | 'heat', label: string, kind: string]
 const VIEWS: Record<string, { label: string; columns: Column[] }> = {
-  heat: { label: 'heat and temperatures', columns: [[HEAT, 'heat', 'power'], ['mean temperature of', 'mean', 'temperature'], ['lowest temperature of', 'lowest', 'temperature'], ['highest temperature of', 'highest', 'temperature']] },
-  coefficients: { label: 'h and Nusselt number', columns: [[HEAT, 'heat', 'power'], ['mean h of', 'h', 'heat_transfer_coefficient'], ['mean Nusselt number of', 'Nu', 'number']] },
-  force: { label: 'drag and lift', columns: [['drag on', 'drag', 'force'], ['lift on', 'lift', 'force'], ['drag coefficient of', 'coefficient', 'number'], ['Reynolds number of', 'Reynolds', 'number']] },
+  heat: { label: 'heat and temperatures', columns: [['heat', 'heat', 'power'], ['mean_temperature', 'mean', 'temperature'], ['lowest_temperature', 'lowest', 'temperature'], ['highest_temperature', 'highest', 'temperature']] },
+  coefficients: { label: 'h and Nusselt number', columns: [['heat', 'heat', 'power'], ['surface_h', 'h', 'heat_transfer_coefficient'], ['surface_nusselt_number', 'Nu', 'number']] },
+  force: { label: 'drag and lift', columns: [['drag', 'drag', 'force'], ['lift', 'lift', 'force'], ['drag_coefficient', 'coefficient', 'number'], ['body_reynolds_number', 'Reynolds', 'number']] },
 }
 const which = ref('heat')
 const columns = computed(() => VIEWS[which.value]!.columns)
-const values = computed(() => new Map(theCase.ledger.filter((r) => r.solved !== null).map((r) => [r.name, r])))
-const offered = computed(() => Object.entries(VIEWS).filter(([, view]) => view.columns.some(([prefix]) => [...values.value.keys()].some((name) => prefix !== HEAT && name.startsWith(`${prefix} `)))))
-/** Heat by place: its row, and where it goes. */
+const solved = computed(() => theCase.ledger.filter((row) => row.solved !== null))
+/** Where a row is listed: its place, with the side of a surface that has two. */
+const placeOf = (row: LedgerRow) => (row.key.other ? `${row.key.place} in ${row.key.other}` : row.key.place)
+/** Values of each quantity by place. */
+const values = computed(() => {
+  const found = new Map<string, Map<string, LedgerRow>>()
+  for (const row of solved.value) found.set(row.key.quantity, (found.get(row.key.quantity) ?? new Map<string, LedgerRow>()).set(placeOf(row), row))
+  return found
+})
+const offered = computed(() => Object.entries(VIEWS).filter(([, view]) => view.columns.some(([quantity]) => values.value.has(quantity))))
+/** Heat that passes a surface by its place (an interface in the order of its parts that has temperatures), and where it goes. */
 const heats = computed(() => {
   const found = new Map<string, { row: LedgerRow; to: string }>()
-  for (const [name, row] of values.value) {
-    const passing = heatPassing(name)
-    if (!passing) continue
-    const turned = passing.places.find((place) => values.value.has(`mean temperature of ${place}`)) ?? passing.places[0]!
-    found.set(turned, { row, to: passing.to })
+  for (const row of solved.value) {
+    const { quantity, place, other } = row.key
+    if (quantity === 'heat_out' || quantity === 'heat_in') found.set(place, { row, to: quantity === 'heat_out' ? 'out' : 'in' })
+    if (quantity !== 'heat_between') continue
+    const either = [`${place} | ${other}`, `${other} | ${place}`]
+    found.set(either.find((one) => values.value.get('mean_temperature')?.has(one)) ?? either[0]!, { row, to: `→ ${other}` })
   }
   return found
 })
 const places = computed(() => {
   const found = new Set<string>()
-  for (const [prefix] of which.value === 'coefficients' ? columns.value.slice(1) : columns.value) for (const name of prefix === HEAT ? [] : values.value.keys()) if (name.startsWith(`${prefix} `)) found.add(name.slice(prefix.length + 1))
+  for (const [quantity] of which.value === 'coefficients' ? columns.value.slice(1) : columns.value) for (const place of values.value.get(quantity)?.keys() ?? []) found.add(place)
   if (which.value === 'heat') for (const place of heats.value.keys()) found.add(place)
   return [...found].sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
 })
-const cell = (prefix: string, place: string) => (prefix === HEAT ? heats.value.get(place)?.row : values.value.get(`${prefix} ${place}`))
-const shown = (prefix: string, kind: string, place: string, digits: number) => [units.format(cell(prefix, place)?.solved, kind, digits), prefix === HEAT && cell(prefix, place)?.solved ? (heats.value.get(place)?.to ?? '') : ''].filter(Boolean).join(' ')
+const cell = (quantity: Column[0], place: string) => (quantity === 'heat' ? heats.value.get(place)?.row : values.value.get(quantity)?.get(place))
+const shown = (quantity: Column[0], kind: string, place: string, digits: number) => [units.format(cell(quantity, place)?.solved, kind, digits), quantity === 'heat' && cell(quantity, place)?.solved ? (heats.value.get(place)?.to ?? '') : ''].filter(Boolean).join(' ')
 
 async function copy(): Promise<void> {
   const lines = [['place', ...columns.value.map(([, label, kind]) => `${label} ${units.label(kind)}`.trim())]]
-  for (const place of places.value) lines.push([place, ...columns.value.map(([prefix, , kind]) => shown(prefix, kind, place, 6))])
+  for (const place of places.value) lines.push([place, ...columns.value.map(([quantity, , kind]) => shown(quantity, kind, place, 6))])
   await navigator.clipboard.writeText(lines.map((line) => line.join('\t')).join('\n'))
 }
 </script>
@@ -59,11 +66,11 @@ async function copy(): Promise<void> {
     <button class="pad-button quiet small" @click="copy">copy</button>
   </div>
   <table v-if="offered.length" class="dense small">
-    <thead><tr><th></th><th v-for="[prefix, label, kind] in columns" :key="prefix">{{ label }}<br />{{ units.label(kind) }}</th></tr></thead>
+    <thead><tr><th></th><th v-for="[quantity, label, kind] in columns" :key="quantity">{{ label }}<br />{{ units.label(kind) }}</th></tr></thead>
     <tbody>
       <tr v-for="place in places" :key="place" :data-place="place">
         <td :title="place">{{ place }}</td>
-        <td v-for="[prefix, , kind] in columns" :key="prefix" class="number" :class="{ passing: prefix === HEAT }" :title="cell(prefix, place)?.name">{{ shown(prefix, kind, place, 4) }}</td>
+        <td v-for="[quantity, , kind] in columns" :key="quantity" class="number" :class="{ passing: quantity === 'heat' }" :title="cell(quantity, place)?.name">{{ shown(quantity, kind, place, 4) }}</td>
       </tr>
     </tbody>
   </table>

@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
 import EvidenceLine from '../../desk/EvidenceLine.vue'
+import type { Key } from '../../quantity/keys'
 import { plain, useUnits } from '../../quantity/units'
 import ColourScale from '../../sketch/ColourScale.vue'
 import SketchView from '../../sketch/SketchView.vue'
@@ -17,7 +18,9 @@ const units = useUnits()
 const ready = ref(false)
 const route = useRoute()
 const fresh = computed(() => theCase.solution !== null && theCase.staleBecause.length === 0)
-const rows = computed(() => theCase.ledger.filter((row) => row.wanted || (row.by_hand !== null && !/Reynolds|Nusselt/.test(row.name))))
+/** Left out of a report where nobody asked for them. */
+const NUMBERS = new Set<Key['quantity']>(['reynolds_number', 'body_reynolds_number', 'nusselt_number', 'log_mean_nusselt_number', 'mean_local_nusselt_number', 'surface_nusselt_number'])
+const rows = computed(() => theCase.ledger.filter((row) => row.wanted || (row.by_hand !== null && !NUMBERS.has(row.key.quantity))))
 const sources = computed(() => [...new Set(rows.value.map((row) => row.by_hand?.source).filter(Boolean))])
 const today = new Date().toISOString().slice(0, 10)
 const sizing = computed(() => {

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import Plot, { type Series } from '../../desk/Plot.vue'
+import { idOf, isOf } from '../../quantity/keys'
 import { useUnits } from '../../quantity/units'
 import { isOver, useCase } from '../../stores/case'
 
@@ -12,7 +13,7 @@ interface Trial {
   solved: number
 }
 interface Sizing {
-  task: { input: string; quantity: string; target: number; kind: string; unit: string; quantity_kind: string }
+  task: { input: string; target: number; kind: string; unit: string; quantity_kind: string }
   outcome: string
   text: string
   suggestions: string[]
@@ -25,21 +26,27 @@ const theCase = useCase()
 const units = useUnits()
 const wish = computed(() => theCase.document?.sizing)
 const inputs = computed(() => Object.entries(theCase.document?.inputs ?? {}).filter(([, item]) => item.kind !== 'number'))
-const quantities = computed(() => theCase.ledger.filter((row) => !row.name.endsWith('balance')))
+const quantities = computed(() => theCase.ledger.filter((row) => !['mass_balance', 'heat_balance'].includes(row.key.quantity)))
+const asked = computed(() => quantities.value.find((row) => isOf(row, wish.value?.key)))
 const run = computed(() => theCase.sizing)
 const running = computed(() => run.value !== null && !isOver(run.value))
 const sizing = computed(() => (run.value?.summary.sizing as Sizing | undefined) ?? null)
 const trials = computed<Trial[]>(() => sizing.value?.trials ?? (run.value?.progress.trials as Trial[] | undefined) ?? [])
 const applied = computed(() => sizing.value !== null && theCase.document?.inputs[sizing.value.task.input]?.value === sizing.value.value)
 const inputKind = computed(() => theCase.document?.inputs[sizing.value?.task.input ?? wish.value?.input ?? '']?.kind ?? 'length')
-const quantityKind = computed(() => sizing.value?.task.quantity_kind ?? quantities.value.find((q) => q.name === wish.value?.quantity)?.kind ?? 'number')
+const quantityKind = computed(() => sizing.value?.task.quantity_kind ?? asked.value?.kind ?? 'number')
 const bounds = computed(() => theCase.document?.inputs[wish.value?.input ?? ''])
 
-function set(what: 'input' | 'quantity' | 'target' | 'lower' | 'upper', value: string): void {
+function set(what: 'input' | 'target' | 'lower' | 'upper', value: string): void {
   theCase.edit(`sizing.${what}`, (d) => {
     d.sizing[what] = value
     if (what === 'input') d.sizing.lower = d.sizing.upper = ''
   })
+}
+
+function ask(id: string): void {
+  const row = quantities.value.find((q) => idOf(q.key) === id)
+  if (row) theCase.edit('sizing.key', (d) => (d.sizing.key = row.key))
 }
 
 function apply(): void {
@@ -71,7 +78,7 @@ const level = computed(() => (sizing.value ? units.shown(sizing.value.task.targe
         <label for="size-input">Find</label>
         <select id="size-input" class="pad-select" :value="wish?.input" @change="set('input', ($event.target as HTMLSelectElement).value)"><option v-for="[name, it] in inputs" :key="name" :value="name">{{ it.label || name }}</option></select>
         <label for="size-quantity">so that</label>
-        <select id="size-quantity" class="pad-select" :value="wish?.quantity" @change="set('quantity', ($event.target as HTMLSelectElement).value)"><option v-for="row in quantities" :key="row.name" :value="row.name">{{ row.name }}</option></select>
+        <select id="size-quantity" class="pad-select" :value="idOf(asked?.key)" @change="ask(($event.target as HTMLSelectElement).value)"><option v-for="row in quantities" :key="idOf(row.key)" :value="idOf(row.key)">{{ row.name }}</option></select>
         <label for="size-target">is</label>
         <input id="size-target" class="pad-input" :value="wish?.target" data-test="size-target" @change="set('target', ($event.target as HTMLInputElement).value)" />
         <label for="size-lower">between</label>
@@ -91,7 +98,7 @@ const level = computed(() => (sizing.value ? units.shown(sizing.value.task.targe
       <p v-else-if="run?.state === 'failed'" class="fault" role="alert">{{ run.failure?.problem }}; {{ run.failure?.remedy }}</p>
       <ul v-if="theCase.runError" class="fault" role="alert"><li v-for="p in theCase.runError.problems" :key="p.field">{{ p.problem }}; {{ p.remedy }}</li></ul>
     </div>
-    <Plot v-if="trials.length" :series="series" :x="`${wish?.input} ${units.label(inputKind)}`" :y="`${wish?.quantity} ${units.label(quantityKind)}`" :level="level" level-name="wanted" name="sizing" />
+    <Plot v-if="trials.length" :series="series" :x="`${wish?.input} ${units.label(inputKind)}`" :y="`${asked?.name ?? ''} ${units.label(quantityKind)}`" :level="level" level-name="wanted" name="sizing" />
     <p v-else class="muted">The trials appear here: the hand calculation proposes, field solves correct it until the solved value is the wanted one.</p>
   </div>
 </template>

@@ -14,7 +14,9 @@ const run = computed(() => theCase.run)
 const running = computed(() => run.value !== null && !isOver(run.value))
 const wishes = computed(() => theCase.document?.solve)
 const watches = computed(() => Object.keys((theCase.history.at(-1)?.watches as Record<string, number> | undefined) ?? {}))
-const kindOf = (name: string) => theCase.ledger.find((row) => row.name === name)?.kind ?? (name.endsWith('temperature') ? 'temperature' : 'power')
+/** Kinds of what is watched, told while a run goes on. */
+const kinds = computed(() => (run.value?.progress.kinds as Record<string, string> | undefined) ?? {})
+const kindOf = (name: string) => theCase.ledger.find((row) => row.name === name)?.kind ?? kinds.value[name] ?? 'number'
 
 const series = computed<Series[]>(() => {
   if (shown.value === 'residuals') {

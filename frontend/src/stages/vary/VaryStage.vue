@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 
 import { api, take } from '../../api/client'
 import Plot, { type Series } from '../../desk/Plot.vue'
+import { idOf, isOf, type Key } from '../../quantity/keys'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 
@@ -12,20 +13,22 @@ const units = useUnits()
 const inputs = computed(() => Object.entries(theCase.document?.inputs ?? {}).filter(([, item]) => item.kind !== 'number'))
 const input = ref(theCase.document?.sizing?.input || inputs.value[0]?.[0] || '')
 const quantities = computed(() => theCase.ledger.filter((row) => row.by_hand !== null))
-const quantity = ref(theCase.document?.sizing?.quantity || 'duty')
+const chosen = ref<Key | null>(theCase.document?.sizing.key ?? null)
+const row = computed(() => quantities.value.find((r) => isOf(r, chosen.value)) ?? quantities.value[0])
 const lower = ref('')
 const upper = ref('')
 const points = ref<[number, number][]>([])
 const error = ref('')
 const item = computed(() => theCase.document?.inputs[input.value])
-const kind = computed(() => quantities.value.find((row) => row.name === quantity.value)?.kind ?? 'number')
+const kind = computed(() => row.value?.kind ?? 'number')
+const choose = (id: string) => (chosen.value = quantities.value.find((r) => idOf(r.key) === id)?.key ?? null)
 let asked = 0
 
 async function load(): Promise<void> {
-  if (!theCase.document || !input.value) return
+  if (!theCase.document || !input.value || !row.value) return
   const mine = ++asked
   try {
-    const body = { document: theCase.document as unknown as Record<string, unknown>, input: input.value, quantity: quantity.value, lower: lower.value, upper: upper.value, count: 31 }
+    const body = { document: theCase.document as unknown as Record<string, unknown>, input: input.value, key: row.value.key, lower: lower.value, upper: upper.value, count: 31 }
     const answer = await take(api.POST('/api/vary', { body: body as never }))
     if (mine !== asked) return
     points.value = answer.points as [number, number][]
@@ -34,7 +37,7 @@ async function load(): Promise<void> {
     if (mine === asked) error.value = problem instanceof Error ? problem.message : String(problem)
   }
 }
-watch([input, quantity, lower, upper, () => theCase.view], load, { immediate: true })
+watch([input, () => idOf(row.value?.key), lower, upper, () => theCase.view], load, { immediate: true })
 watch(input, () => {
   lower.value = upper.value = ''
 })
@@ -43,11 +46,11 @@ const series = computed<Series[]>(() => {
   const k = item.value?.kind ?? 'number'
   const curve = points.value.map(([x, y]) => [units.shown(x, k), units.shown(y, kind.value)] as [number, number])
   const solved: [number, number][] = []
-  const trials = (theCase.sizing?.summary.sizing as { task: { input: string; quantity: string }; trials: { value: number; solved: number }[] } | undefined) ?? null
-  if (trials && trials.task.input === input.value && trials.task.quantity === quantity.value && theCase.changedSince(theCase.sizing).every((name) => name === input.value)) {
+  const trials = (theCase.sizing?.summary.sizing as { task: { input: string; key: Key }; trials: { value: number; solved: number }[] } | undefined) ?? null
+  if (trials && trials.task.input === input.value && idOf(trials.task.key) === idOf(row.value?.key) && theCase.changedSince(theCase.sizing).every((name) => name === input.value)) {
     for (const t of trials.trials) solved.push([units.shown(t.value, k), units.shown(t.solved, kind.value)])
   }
-  const now = theCase.ledger.find((row) => row.name === quantity.value)
+  const now = row.value
   const at = theCase.view?.inputs.find((i) => i.name === input.value)?.value
   if (now?.solved !== null && now?.solved !== undefined && at !== null && at !== undefined && !theCase.staleBecause.length) solved.push([units.shown(at, k), units.shown(now.solved, kind.value)])
   const result: Series[] = [{ name: 'by hand', points: curve, dashed: true }]
@@ -65,10 +68,10 @@ const series = computed<Series[]>(() => {
       <label for="vary-lower">From</label><input id="vary-lower" v-model.lazy="lower" class="pad-input" :placeholder="item?.lower || 'a twentieth'" />
       <label for="vary-upper">To</label><input id="vary-upper" v-model.lazy="upper" class="pad-input" :placeholder="item?.upper || 'twenty times'" />
       <label for="vary-quantity">Quantity</label>
-      <select id="vary-quantity" v-model="quantity" class="pad-select"><option v-for="row in quantities" :key="row.name" :value="row.name">{{ row.name }}</option></select>
+      <select id="vary-quantity" :value="idOf(row?.key)" class="pad-select" @change="choose(($event.target as HTMLSelectElement).value)"><option v-for="r in quantities" :key="idOf(r.key)" :value="idOf(r.key)">{{ r.name }}</option></select>
       <p v-if="error" class="fault small wide" role="alert">{{ error }}</p>
     </div>
-    <Plot :series="series" :x="`${item?.label || input}, ${units.label(item?.kind ?? 'number')}`" :y="`${quantity} ${units.label(kind)}`" name="vary" />
+    <Plot :series="series" :x="`${item?.label || input}, ${units.label(item?.kind ?? 'number')}`" :y="`${row?.name ?? ''} ${units.label(kind)}`" name="vary" />
   </div>
 </template>
 
