@@ -9,6 +9,7 @@ import numpy as np
 
 from tests.support import INSULATED, SYMMETRIC, WALL_AT_60, duct, quads
 from wattikos_core.case import Case, starter_case
+from wattikos_core.ledger import Key
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import Condition, build_problem
 from wattikos_core.solve import Event, SolveSettings, solve_steady
@@ -76,7 +77,7 @@ class Running(unittest.TestCase):
         solve_case(passage(), listen=events.append)
         steps = [e.step for e in events if e.residuals]
         self.assertEqual(steps, list(range(1, len(steps) + 1)))
-        self.assertIn("duty", events[-1].watches)
+        self.assertIn(Key("duty"), events[-1].watches)
         self.assertGreater(events[-1].fraction, 0.99)
         self.assertLess(events[-1].residuals["energy"], 1e-8)
 

@@ -21,7 +21,7 @@ class ResolvedTime:
     Attributes:
         frames: times at which frames are kept, s, ascending, `end` the last.
         step, largest: s; None when they are to be found.
-        temperature: at the beginning, K; None for the middle of those given. `of_parts` elsewhere.
+        temperature: at the beginning, K; None for the middle of those given. `part_temperatures` elsewhere.
     """
 
     end: float
@@ -32,7 +32,7 @@ class ResolvedTime:
     accuracy: float
     order: int
     temperature: float | Along | None
-    of_parts: Mapping[str, float | Along]
+    part_temperatures: Mapping[str, float | Along]
 
 
 def resolve_time(case: Case, reader: Reader, copies: Mapping[str, Sequence[str]]) -> ResolvedTime:
@@ -61,7 +61,7 @@ def resolve_time(case: Case, reader: Reader, copies: Mapping[str, Sequence[str]]
         value, varying = reader.along(text, "temperature", field)
         return value if varying is None else varying
 
-    of_parts: dict[str, float | Along] = {}
+    part_temperatures: dict[str, float | Along] = {}
     names = {part.name for part in case.section.parts}
     for name, text in wishes.part_temperatures.items():
         if name not in names:
@@ -69,6 +69,6 @@ def resolve_time(case: Case, reader: Reader, copies: Mapping[str, Sequence[str]]
             continue
         value = temperature(text, f"time.part_temperatures.{name}")
         for copy in copies.get(name, (name,)):
-            of_parts[copy] = value
+            part_temperatures[copy] = value
     first = temperature(wishes.temperature, "time.temperature") if wishes.temperature.strip() else None
-    return ResolvedTime(end, tuple(kept), step, largest, wishes.fixed, wishes.accuracy, wishes.order, first, of_parts)
+    return ResolvedTime(end, tuple(kept), step, largest, wishes.fixed, wishes.accuracy, wishes.order, first, part_temperatures)

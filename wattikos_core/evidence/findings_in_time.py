@@ -30,7 +30,7 @@ _STILL = 0.1
 def findings_of_weight(resolved: ResolvedCase, section: PaintedSection) -> list[Finding]:
     """Doubts about gravity that can be raised before anything is solved."""
     found: list[Finding] = []
-    pull = float(np.hypot(*resolved.gravity))
+    pull = float(np.linalg.norm(resolved.gravity))
     if pull == 0.0:
         return found
     if not 0.5 * _STANDARD_GRAVITY < pull < 2.0 * _STANDARD_GRAVITY:

@@ -76,7 +76,7 @@ def _at_edges(grid: Grid) -> Mapping[tuple[str, str], float]:
     """Mean distance from each named edge to the centres of the cells on it, by part and edge, m; none where one cell is all
     there is."""
     alone = {key for key, along in (("x", "columns"), ("y", "rows")) if grid.spacing.get(along) == 1.0}
-    area = np.hypot(*grid.area.T)
+    area = np.linalg.norm(grid.area, axis=1)
     found = {}
     for name, faces in grid.groups.items():
         normal = np.abs(grid.area[faces]).mean(axis=0)

@@ -156,12 +156,7 @@ def build_grid(
     plane_area, centre = _polygon_centres(nodes, cell_nodes, following, cell_of_edge, n_cells)
     volume = plane_area * (2.0 * np.pi * centre[:, 1] if axisymmetric else depth)
 
-    groups: dict[str, Index] = {}
-    inner = np.arange(first.size)
-    pair = np.stack([region[owner[: first.size]], region[neighbour[: first.size]]])
-    low, high = pair.min(axis=0), pair.max(axis=0)
-    for p, q in np.unique(np.stack([low, high])[:, low != high], axis=1).T:
-        groups[f"{region_names[p]} | {region_names[q]}"] = inner[(low == p) & (high == q)]
+    groups = _interfaces(region, region_names, owner[: first.size], neighbour[: first.size])
     outer = np.arange(first.size, edges.size)
     sides = edge_side[lone]
     for part, side in sorted({(int(r), str(s)) for r, s in zip(region[owner[outer]], sides, strict=True)}):
@@ -185,6 +180,14 @@ def build_grid(
         depth,
         spacing or {},
     )
+
+
+def _interfaces(region: Index, region_names: Sequence[str], owner: Index, neighbour: Index) -> dict[str, Index]:
+    """Inner faces between two regions, by both their names; `owner` and `neighbour` of the inner faces."""
+    pair = np.stack([region[owner], region[neighbour]])
+    low, high = pair.min(axis=0), pair.max(axis=0)
+    between = np.unique(np.stack([low, high])[:, low != high], axis=1).T
+    return {f"{region_names[p]} | {region_names[q]}": np.nonzero((low == p) & (high == q))[0] for p, q in between}
 
 
 def face_vectors(nodes: Array, edges: Index, axisymmetric: bool, depth: float) -> tuple[Array, Array]:

@@ -19,7 +19,7 @@ def layer_fineness(resolved: ResolvedCase, section: PaintedSection) -> float:
     given = list(resolved.temperatures_given)
     if resolved.time is not None:
         # A run in time spans what it begins with, too; its layers are as thin as those of a steady state with such differences.
-        begins = [resolved.time.temperature, *resolved.time.of_parts.values()]
+        begins = [resolved.time.temperature, *resolved.time.part_temperatures.values()]
         given += [t for t in begins if isinstance(t, float)]
     if pull == 0.0 or len(given) < 2 or max(given) <= min(given):
         return 1.0

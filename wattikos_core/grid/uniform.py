@@ -44,4 +44,4 @@ def _passes_nothing(resolved: ResolvedCase, boundary: str) -> bool:
 
 
 def _beginnings(resolved: ResolvedCase) -> list[float | Along | None]:
-    return [] if resolved.time is None else [resolved.time.temperature, *resolved.time.of_parts.values()]
+    return [] if resolved.time is None else [resolved.time.temperature, *resolved.time.part_temperatures.values()]

@@ -13,7 +13,6 @@ from wattikos_core.case import ResolvedCase
 from wattikos_core.grid import Grid, join_ends
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics.cells import Cells
-from wattikos_core.physics.conditions import conditions_of, rotating_parts, sources_of
 from wattikos_core.physics.faces import (
     FLOW,
     INLET,
@@ -31,6 +30,7 @@ from wattikos_core.physics.faces import (
     nothing_given,
 )
 from wattikos_core.physics.flow_physics import FlowPhysics
+from wattikos_core.physics.given import conditions_of, rotating_parts, sources_of
 from wattikos_core.physics.modules import Module, held_at, module_of
 from wattikos_core.physics.properties import Gases, Tables
 from wattikos_core.physics.scales import Scales, Totals, bodies, scales_and_bounds, temperature_range

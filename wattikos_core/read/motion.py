@@ -150,7 +150,7 @@ def _turning(point: Point, evaluation: Evaluation) -> dict[Key, float]:
             centre = grid.nodes[np.unique(grid.edges[group])].mean(axis=0)
             arm = grid.face_centre[group] - centre
             turned = arm[:, 0] * given.velocity[group][:, 1] - arm[:, 1] * given.velocity[group][:, 0]
-            whole = np.hypot(*arm.T) * np.linalg.norm(given.velocity[group], axis=1)
+            whole = np.linalg.norm(arm, axis=1) * np.linalg.norm(given.velocity[group], axis=1)
             if np.all(turned > _ROUND * whole) or np.all(turned < -_ROUND * whole):
                 torque = float((arm[:, 0] * force[:, 1] - arm[:, 1] * force[:, 0]).sum())
                 values[Key("torque_to_turn", name)] = -torque * float(np.sign(turned[0]))

@@ -114,7 +114,7 @@ def _tangents(problem: Problem, group: Index, ahead: Array) -> Array:
 def _lengths(problem: Problem, group: Index) -> Array:
     """Lengths of faces in the section, m."""
     ends = problem.grid.nodes[problem.grid.edges[group]]
-    return np.asarray(np.hypot(*(ends[:, 1] - ends[:, 0]).T))
+    return np.asarray(np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1))
 
 
 def _changes(place: Array, shear: Array) -> tuple[Array, Array]:

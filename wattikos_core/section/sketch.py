@@ -17,7 +17,7 @@ from wattikos_core.materials import CATALOGUE
 from wattikos_core.quantities import KINDS
 from wattikos_core.quantities.units import normalise
 from wattikos_core.quantities.values import show
-from wattikos_core.section.conditions import on_axis
+from wattikos_core.section.checks import on_axis
 from wattikos_core.section.paint import paint
 from wattikos_core.section.painted import Boundary, PaintedSection
 from wattikos_core.section.shapes import outline_of, polygon_points

@@ -231,10 +231,10 @@ def _given(resolved: ResolvedCase, problem: Problem) -> State:
     temperature = np.full(grid.n_cells, middle)
     if wishes.temperature is not None:
         temperature = _field(wishes.temperature, grid.centre, "time.temperature")
-    for name, given in wishes.of_parts.items():
+    for name, given in wishes.part_temperatures.items():
         if name in grid.region_names:
             mine = grid.region == grid.region_names.index(name)
-            temperature[mine] = _field(given, grid.centre[mine], f"time.of_parts.{name}")
+            temperature[mine] = _field(given, grid.centre[mine], f"time.part_temperatures.{name}")
     return replace(plain, velocity=np.zeros_like(plain.velocity), stretched=stretched(problem, temperature))
 
 
