@@ -1,4 +1,5 @@
 import js from '@eslint/js'
+import prettier from 'eslint-config-prettier'
 import vue from 'eslint-plugin-vue'
 import ts from 'typescript-eslint'
 import parser from 'vue-eslint-parser'
@@ -14,14 +15,10 @@ export default [
     rules: {
       // The TypeScript compiler knows the globals.
       'no-undef': 'off',
-      'vue/max-attributes-per-line': 'off',
-      'vue/singleline-html-element-content-newline': 'off',
-      'vue/html-self-closing': 'off',
       'vue/multi-word-component-names': 'off',
-      'vue/html-indent': 'off',
-      'vue/html-closing-bracket-newline': 'off',
-      'vue/first-attribute-linebreak': 'off',
       '@typescript-eslint/no-non-null-assertion': 'off',
     },
   },
+  // Prettier lays lines out.
+  prettier,
 ]

@@ -1,12 +1,20 @@
 import vue from '@vitejs/plugin-vue'
-import { defineConfig } from 'vite'
+import { defineConfig } from 'vitest/config'
 import vuetify from 'vite-plugin-vuetify'
+
+const SERVER = 'http://127.0.0.1:8000'
 
 export default defineConfig(({ command }) => ({
   // Django serves the built files below /static/.
   base: command === 'build' ? '/static/' : '/',
   plugins: [vue(), vuetify({ autoImport: true })],
-  server: { proxy: { '/api': 'http://127.0.0.1:8000', '/sign-in/': 'http://127.0.0.1:8000' } },
+  // The server takes entries from its own origin alone.
+  server: {
+    proxy: Object.fromEntries(
+      ['/api', '/sign-in/'].map((path) => [path, { target: SERVER, changeOrigin: true, headers: { Origin: SERVER } }]),
+    ),
+  },
+  test: { server: { deps: { inline: ['vuetify'] } } },
   build: {
     chunkSizeWarningLimit: 900,
     rolldownOptions: {

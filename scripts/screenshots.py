@@ -68,11 +68,13 @@ def visit(page: Page, address: str, name: str) -> None:
         page.click("[data-part=tube]")
         page.wait_for_timeout(300)
     if name == "holding-tube":
-        page.select_option("[data-test=field]", "age")
+        page.click("[data-test=field]")
+        page.get_by_role("option", name="age", exact=True).click()
         page.wait_for_timeout(800)
     if name == "module-read":
-        page.select_option("[data-test=repeats]", "3")
-        page.check("[data-test=mirror-0]")
+        page.click("[data-test=repeats]")
+        page.get_by_role("option", name="3 modules").click()
+        page.check("[data-test=mirror-0] input")
         page.wait_for_timeout(800)
     if name == "bundle-grid":
         page.wait_for_selector(".worst circle")

@@ -2,9 +2,12 @@
 import { watchEffect } from 'vue'
 import { useTheme as useVuetifyTheme } from 'vuetify'
 
+import { useNotices } from './pad/notices'
+import TipHost from './pad/TipHost.vue'
 import { useTheme } from './stores/theme'
 
 const theme = useTheme()
+const notices = useNotices()
 const vuetify = useVuetifyTheme()
 watchEffect(() => vuetify.change(theme.name))
 </script>
@@ -12,5 +15,7 @@ watchEffect(() => vuetify.change(theme.name))
 <template>
   <v-app>
     <router-view />
+    <TipHost />
+    <v-snackbar v-model="notices.shown" role="status" data-test="notice">{{ notices.text }}</v-snackbar>
   </v-app>
 </template>

@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest'
 import type { CaseDocument, Condition } from '../src/api/client'
 import { giveCondition, holds } from '../src/stages/conditions/give'
 
-const wall = (boundaries: string[], fields = {}) => ({ type: 'wall', boundaries, present: '1', thermal: 'adiabatic', ...fields }) as unknown as Condition
+const wall = (boundaries: string[], fields = {}) =>
+  ({ type: 'wall', boundaries, present: '1', thermal: 'adiabatic', ...fields }) as unknown as Condition
 
 describe('holds', () => {
   const heated = wall(['a'], { thermal: 'heat_flux', heat_flux: ' 5 kW/m² ', heat_rate: ' ' })
@@ -30,7 +31,13 @@ describe('giveCondition', () => {
     ])
   })
   it('ends a module that loses a boundary of one of its ends', () => {
-    const module = { type: 'periodic', boundaries: ['left'], downstream: ['right'], present: '1', temperature: '20 °C' } as unknown as Condition
+    const module = {
+      type: 'periodic',
+      boundaries: ['left'],
+      downstream: ['right'],
+      present: '1',
+      temperature: '20 °C',
+    } as unknown as Condition
     const document = given([module])
     giveCondition(document, ['right'], wall(['x']))
     expect(document.conditions.map((c) => [c.type, c.boundaries])).toEqual([['wall', ['right']]])

@@ -6,19 +6,66 @@ import type { Field, Polygons } from '../src/sketch/raster'
 import { endsOf, giveCondition } from '../src/stages/conditions/give'
 
 /** One square cell of side 1 with its corner at the origin. */
-const square: Polygons = { nodes: new Float32Array([0, 0, 1, 0, 1, 1, 0, 1]), cellStart: new Uint32Array([0, 4]), cellNodes: new Uint32Array([0, 1, 2, 3]), region: new Uint16Array([0]), cells: 1 }
-const field = (name: string, kind: string, value: number): Field => ({ name, kind, values: new Float32Array([value]), low: value, high: value })
+const square: Polygons = {
+  nodes: new Float32Array([0, 0, 1, 0, 1, 1, 0, 1]),
+  cellStart: new Uint32Array([0, 4]),
+  cellNodes: new Uint32Array([0, 1, 2, 3]),
+  region: new Uint16Array([0]),
+  cells: 1,
+}
+const field = (name: string, kind: string, value: number): Field => ({
+  name,
+  kind,
+  values: new Float32Array([value]),
+  low: value,
+  high: value,
+})
 const goesOn = { period: [2, 0], wall: 300, ratio: 0.5, jump: 0, pressure_drop: 3 }
 
-const edge = (name: string, kind: string, lines: number[][][]) => ({ name, general: name, interface: false, kind, lines, length: 1, fluid: true, flag: '', condition: null })
+const edge = (name: string, kind: string, lines: number[][][]) => ({
+  name,
+  general: name,
+  interface: false,
+  kind,
+  lines,
+  length: 1,
+  fluid: true,
+  flag: '',
+  condition: null,
+})
 const sketch = {
   bounds: [0, 0, 2, 1],
   boundaries: [
-    edge('water, left', 'open', [[[0, 0], [0, 1]]]),
-    edge('water, right', 'open', [[[2, 0], [2, 1]]]),
-    edge('water, bottom', 'symmetry', [[[0, 0], [2, 0]]]),
-    edge('water, top', 'adiabatic', [[[0, 1], [2, 1]]]),
-    edge('slot', 'symmetry', [[[1, 0.5], [2, 0.5]]]),
+    edge('water, left', 'open', [
+      [
+        [0, 0],
+        [0, 1],
+      ],
+    ]),
+    edge('water, right', 'open', [
+      [
+        [2, 0],
+        [2, 1],
+      ],
+    ]),
+    edge('water, bottom', 'symmetry', [
+      [
+        [0, 0],
+        [2, 0],
+      ],
+    ]),
+    edge('water, top', 'adiabatic', [
+      [
+        [0, 1],
+        [2, 1],
+      ],
+    ]),
+    edge('slot', 'symmetry', [
+      [
+        [1, 0.5],
+        [2, 0.5],
+      ],
+    ]),
   ],
 } as unknown as Sketch
 
@@ -29,7 +76,14 @@ describe('copies of a module', () => {
 
   it('repeats along the period and mirrors all of it', () => {
     const copies = copiesOf(goesOn, 3, [{ axis: 'y', at: 0 }])
-    expect(copies.map((c) => [c.dx, c.fy, c.step])).toEqual([[0, 1, 0], [2, 1, 1], [4, 1, 2], [0, -1, 0], [2, -1, 1], [4, -1, 2]])
+    expect(copies.map((c) => [c.dx, c.fy, c.step])).toEqual([
+      [0, 1, 0],
+      [2, 1, 1],
+      [4, 1, 2],
+      [0, -1, 0],
+      [2, -1, 1],
+      [4, -1, 2],
+    ])
     expect(boxOfCopies({ x0: 0, y0: 0, x1: 2, y1: 1 }, copies)).toEqual({ x0: 0, y0: -1, x1: 6, y1: 1 })
     expect(copiesOf(null, 3, [])).toHaveLength(1)
   })
@@ -55,7 +109,14 @@ describe('the ends of a module', () => {
   })
 
   it('stay whole, or the condition goes', () => {
-    const periodic = { type: 'periodic', boundaries: ['water, left'], downstream: ['water, right'], present: '1', temperature: '20 °C', modules: '1' } as unknown as Condition
+    const periodic = {
+      type: 'periodic',
+      boundaries: ['water, left'],
+      downstream: ['water, right'],
+      present: '1',
+      temperature: '20 °C',
+      modules: '1',
+    } as unknown as Condition
     const document = { conditions: [] as Condition[] } as unknown as CaseDocument
     giveCondition(document, ['water, left', 'water, right'], periodic)
     expect(document.conditions).toEqual([periodic])

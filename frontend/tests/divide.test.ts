@@ -19,7 +19,10 @@ describe('dividing a side', () => {
   it('puts what stood on it on all its pieces', () => {
     const document = box()
     divideSide(document, 0, 'left', ['1 m'])
-    expect(on(document)).toEqual([['box, left 1', 'box, left 2'], ['box, top', 'box, bottom']])
+    expect(on(document)).toEqual([
+      ['box, left 1', 'box, left 2'],
+      ['box, top', 'box, bottom'],
+    ])
     expect(document.grid.local[0]!.at).toEqual(['box, left 1', 'box, left 2'])
   })
 
@@ -29,7 +32,10 @@ describe('dividing a side', () => {
     document.conditions[0]!.boundaries = ['box, left 2']
     document.conditions[1]!.boundaries.push('box, left 1')
     divideSide(document, 0, 'left', ['1 m', '1.5 m'])
-    expect(on(document)).toEqual([['box, left 2', 'box, left 3'], ['box, top', 'box, bottom', 'box, left 1']])
+    expect(on(document)).toEqual([
+      ['box, left 2', 'box, left 3'],
+      ['box, top', 'box, bottom', 'box, left 1'],
+    ])
   })
 
   it('leaves one condition on a side that is whole again', () => {

@@ -20,7 +20,7 @@ describe('the viewport', () => {
     const passage = { x0: 0, y0: 0, x1: 0.6, y1: 0.003 }
     const view = fit(passage, 1200, 400, margin, false)
     const factor = view.sy / view.sx
-    expect(Number((factor).toPrecision(2))).toBeCloseTo(factor, 6)
+    expect(Number(factor.toPrecision(2))).toBeCloseTo(factor, 6)
     expect(factor).toBeGreaterThan(10)
     expect(fit(passage, 1200, 400, margin, true).sy).toBe(fit(passage, 1200, 400, margin, true).sx)
     // The other way round: a tall thin column.
@@ -90,7 +90,8 @@ describe('tokens', () => {
     for (const ground of [palette.sheet, palette.raised, palette.paper]) {
       for (const text of [palette.ink, palette.muted]) expect(contrast(text, ground)).toBeGreaterThanOrEqual(4.5)
     }
-    for (const verdict of [palette.heat, palette.good, palette.doubt, palette.fault]) expect(contrast(verdict, palette.sheet)).toBeGreaterThanOrEqual(4.5)
+    for (const verdict of [palette.heat, palette.good, palette.doubt, palette.fault])
+      expect(contrast(verdict, palette.sheet)).toBeGreaterThanOrEqual(4.5)
     expect(contrast(palette.onHeat, palette.heat)).toBeGreaterThanOrEqual(4.5)
   })
 })

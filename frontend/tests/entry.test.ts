@@ -30,7 +30,10 @@ describe('numbers as people read them', () => {
 describe('units', () => {
   beforeEach(() => {
     const kept = new Map<string, string>()
-    vi.stubGlobal('localStorage', { getItem: (k: string) => kept.get(k) ?? null, setItem: (k: string, v: string) => kept.set(k, v) })
+    vi.stubGlobal('localStorage', {
+      getItem: (k: string) => kept.get(k) ?? null,
+      setItem: (k: string, v: string) => kept.set(k, v),
+    })
     setActivePinia(createPinia())
   })
 
@@ -41,7 +44,8 @@ describe('units', () => {
     const fahrenheit = { unit: 'degF', label: '°F', factor: 5 / 9, offset: 459.67 }
     store.catalogue = {
       kinds: [{ name: 'temperature', label: 'temperature', unit: 'degC', units: [celsius, kelvin, fahrenheit] }],
-      materials: [], boundaries: [],
+      materials: [],
+      boundaries: [],
       starters: [],
     }
     return store
@@ -74,7 +78,25 @@ describe('units', () => {
 
 describe('giving a condition to boundaries', () => {
   const symmetry = (boundaries: string[]): Condition => ({ type: 'symmetry', boundaries, present: '1' })
-  const adiabatic = (boundaries: string[]): Condition => ({ type: 'wall', boundaries, present: '1', thermal: 'adiabatic', temperature: '', heat_flux: '', heat_rate: '', heat_transfer_coefficient: '', ambient_temperature: '', emissivity: '', surroundings_temperature: '', coating_thickness: '', coating_material: '', slide_x: '', slide_y: '', angular_velocity: '', centre: [] })
+  const adiabatic = (boundaries: string[]): Condition => ({
+    type: 'wall',
+    boundaries,
+    present: '1',
+    thermal: 'adiabatic',
+    temperature: '',
+    heat_flux: '',
+    heat_rate: '',
+    heat_transfer_coefficient: '',
+    ambient_temperature: '',
+    emissivity: '',
+    surroundings_temperature: '',
+    coating_thickness: '',
+    coating_material: '',
+    slide_x: '',
+    slide_y: '',
+    angular_velocity: '',
+    centre: [],
+  })
   const document = (...conditions: Condition[]) => ({ conditions }) as unknown as CaseDocument
 
   it('replaces in place where the boundaries are the same', () => {

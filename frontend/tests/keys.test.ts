@@ -5,7 +5,17 @@ import { facing, idOf, isOf, turned, type Key } from '../src/quantity/keys'
 
 const key = (quantity: Key['quantity'], place = '', other = ''): Key => ({ quantity, place, other, of: null })
 const row = (one: Key, opposite: Key | null, more: Partial<LedgerRow> = {}): LedgerRow =>
-  ({ key: one, opposite, name: idOf(one), opposite_name: opposite ? idOf(opposite) : '', value: null, solved: null, by_hand: null, target: null, ...more }) as LedgerRow
+  ({
+    key: one,
+    opposite,
+    name: idOf(one),
+    opposite_name: opposite ? idOf(opposite) : '',
+    value: null,
+    solved: null,
+    by_hand: null,
+    target: null,
+    ...more,
+  }) as LedgerRow
 
 const out = key('heat_between', 'plate', 'air')
 const back = key('heat_between', 'air', 'plate')

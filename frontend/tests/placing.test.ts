@@ -11,11 +11,16 @@ const view: Viewport = { sx: 1000, sy: 1000, ox: 0, oy: 600 }
 
 const measure = (part: number, field: string, start: number[], end: number[]): Dimension =>
   ({ part, field, start, end, text: '', expression: '', input: null }) as unknown as Dimension
-const drawing = (dimensions: Dimension[], bounds = [0, 0, 0.4, 0.2]): Sketch => ({ bounds, dimensions, parts: [], boundaries: [], outlines: [] }) as unknown as Sketch
+const drawing = (dimensions: Dimension[], bounds = [0, 0, 0.4, 0.2]): Sketch =>
+  ({ bounds, dimensions, parts: [], boundaries: [], outlines: [] }) as unknown as Sketch
 
 describe('dimensions', () => {
   it('puts widths that do not overlap into one row, others below each other', () => {
-    const [left, right, whole] = [measure(0, 'width', [0, 0], [0.1, 0]), measure(1, 'width', [0.2, 0], [0.4, 0]), measure(2, 'width', [0, 0], [0.4, 0])]
+    const [left, right, whole] = [
+      measure(0, 'width', [0, 0], [0.1, 0]),
+      measure(1, 'width', [0.2, 0], [0.4, 0]),
+      measure(2, 'width', [0, 0], [0.4, 0]),
+    ]
     const rows = widthRows(drawing([left, right, whole]))
     expect([rows.get(left), rows.get(right), rows.get(whole)]).toEqual([0, 0, 1])
     expect(roomBelow(drawing([left, right, whole]), 20)).toBe(64)
@@ -29,7 +34,12 @@ describe('dimensions', () => {
   })
 
   it('measures the height of a wide part inside it, of a slender one beside it and clear of names', () => {
-    const sketch = drawing([measure(0, 'width', [0, 0], [0.4, 0]), measure(0, 'height', [0, 0], [0, 0.2]), measure(1, 'width', [0, 0], [0.02, 0]), measure(1, 'height', [0, 0], [0, 0.2])])
+    const sketch = drawing([
+      measure(0, 'width', [0, 0], [0.4, 0]),
+      measure(0, 'height', [0, 0], [0, 0.2]),
+      measure(1, 'width', [0, 0], [0.02, 0]),
+      measure(1, 'height', [0, 0], [0, 0.2]),
+    ])
     const placed = placeDimensions(view, sketch, { x0: 0, y0: 0, x1: 0.4, y1: 0.2 }, 24)
     const [wide, slender] = placed.filter((p) => p.upright)
     expect(wide!.x).toBeGreaterThan(200)
@@ -40,22 +50,76 @@ describe('dimensions', () => {
 
   it('keeps diameters about one centre apart', () => {
     const about = (part: number, r: number) => measure(part, 'diameter', [0.2 - r, 0.1], [0.2 + r, 0.1])
-    const placed = placeDimensions(view, drawing([about(0, 0.05), about(1, 0.04), about(2, 0.03)]), { x0: 0, y0: 0, x1: 0.4, y1: 0.2 }, 24)
+    const placed = placeDimensions(
+      view,
+      drawing([about(0, 0.05), about(1, 0.04), about(2, 0.03)]),
+      { x0: 0, y0: 0, x1: 0.4, y1: 0.2 },
+      24,
+    )
     const y = placed.map((p) => p.y)
     expect(Math.min(Math.abs(y[0]! - y[1]!), Math.abs(y[1]! - y[2]!), Math.abs(y[0]! - y[2]!))).toBeGreaterThanOrEqual(18)
   })
 })
 
 describe('flags', () => {
-  const square = [[0, 0], [0.2, 0], [0.2, 0.1], [0, 0.1], [0, 0]]
-  const hole = [[0.08, 0.03], [0.12, 0.03], [0.12, 0.07], [0.08, 0.07], [0.08, 0.03]]
+  const square = [
+    [0, 0],
+    [0.2, 0],
+    [0.2, 0.1],
+    [0, 0.1],
+    [0, 0],
+  ]
+  const hole = [
+    [0.08, 0.03],
+    [0.12, 0.03],
+    [0.12, 0.07],
+    [0.08, 0.07],
+    [0.08, 0.03],
+  ]
   const edge = (name: string, kind: string, line: number[][], general = name): BoundaryView =>
-    ({ name, general, kind, flag: kind, interface: false, lines: [line], length: 1, fluid: true, condition: null }) as unknown as BoundaryView
-  const sketch = (...boundaries: BoundaryView[]) => ({ bounds: [0, 0, 0.2, 0.1], parts: [{ name: 'duct', rings: [square, hole] }], boundaries, dimensions: [], outlines: [] }) as unknown as Sketch
+    ({
+      name,
+      general,
+      kind,
+      flag: kind,
+      interface: false,
+      lines: [line],
+      length: 1,
+      fluid: true,
+      condition: null,
+    }) as unknown as BoundaryView
+  const sketch = (...boundaries: BoundaryView[]) =>
+    ({
+      bounds: [0, 0, 0.2, 0.1],
+      parts: [{ name: 'duct', rings: [square, hole] }],
+      boundaries,
+      dimensions: [],
+      outlines: [],
+    }) as unknown as Sketch
 
   it('stand outside, at the side their boundary lies on, with the way the stream goes', () => {
-    const flags = flagsOf(view, sketch(edge('duct, left', 'inlet', [[0, 0.1], [0, 0]]), edge('duct, right', 'outlet', [[0.2, 0], [0.2, 0.1]]), edge('duct, top', 'wall', [[0.2, 0.1], [0, 0.1]])))
-    expect(flags.map((f) => [f.side, f.arrow])).toEqual([['left', '▸'], ['right', '▸'], ['top', '']])
+    const flags = flagsOf(
+      view,
+      sketch(
+        edge('duct, left', 'inlet', [
+          [0, 0.1],
+          [0, 0],
+        ]),
+        edge('duct, right', 'outlet', [
+          [0.2, 0],
+          [0.2, 0.1],
+        ]),
+        edge('duct, top', 'wall', [
+          [0.2, 0.1],
+          [0, 0.1],
+        ]),
+      ),
+    )
+    expect(flags.map((f) => [f.side, f.arrow])).toEqual([
+      ['left', '▸'],
+      ['right', '▸'],
+      ['top', ''],
+    ])
     expect([flags[0]!.x, flags[0]!.y]).toEqual([0, 550])
     // On a long edge a third of the way along, where no name of a part stands.
     expect(flags[2]!.x).toBeCloseTo(64)
@@ -85,7 +149,13 @@ describe('places while drawing', () => {
   })
 
   it('steps by a round hundredth of the section', () => {
-    for (const [size, step] of [[0.4, 0.002], [0.1, 0.001], [0.03, 0.0002], [0.6, 0.005]]) expect(stepOf(drawing([], [0, 0, size!, 0.01]))).toBeCloseTo(step!, 12)
+    for (const [size, step] of [
+      [0.4, 0.002],
+      [0.1, 0.001],
+      [0.03, 0.0002],
+      [0.6, 0.005],
+    ])
+      expect(stepOf(drawing([], [0, 0, size!, 0.01]))).toBeCloseTo(step!, 12)
     expect(stepOf(null)).toBeCloseTo(0.001, 12)
   })
 
@@ -96,26 +166,92 @@ describe('places while drawing', () => {
   })
 
   it('offers corners and middles of other parts as anchors', () => {
-    const sketch = { ...drawing([]), outlines: [{ origin: 'a', loops: [[[0.1, 0.2], [0.3, 0.2], [0.3, 0.4], [0.1, 0.4]]] }, { origin: 'b', loops: [[[9, 9], [10, 9], [10, 10]]] }] } as unknown as Sketch
+    const sketch = {
+      ...drawing([]),
+      outlines: [
+        {
+          origin: 'a',
+          loops: [
+            [
+              [0.1, 0.2],
+              [0.3, 0.2],
+              [0.3, 0.4],
+              [0.1, 0.4],
+            ],
+          ],
+        },
+        {
+          origin: 'b',
+          loops: [
+            [
+              [9, 9],
+              [10, 9],
+              [10, 10],
+            ],
+          ],
+        },
+      ],
+    } as unknown as Sketch
     const found = anchors(sketch, 'b')
     for (const x of [0, 0.1, 0.2, 0.3]) expect(found.x.some((v) => Math.abs(v - x) < 1e-12)).toBe(true)
     expect(Math.max(...found.x)).toBeLessThan(1)
-    expect(boxOf([[1, 5], [-2, 3]])).toEqual({ x0: -2, y0: 3, x1: 1, y1: 5 })
+    expect(
+      boxOf([
+        [1, 5],
+        [-2, 3],
+      ]),
+    ).toEqual({ x0: -2, y0: 3, x1: 1, y1: 5 })
   })
 
   it('makes shapes of drags in any direction', () => {
-    const rectangle = shapeFrom('rectangle', [[0.03, 0.02], [0.01, 0.05]]).shape
+    const rectangle = shapeFrom('rectangle', [
+      [0.03, 0.02],
+      [0.01, 0.05],
+    ]).shape
     expect(rectangle).toEqual({ type: 'rectangle', divided: {}, x: '10 mm', y: '20 mm', width: '20 mm', height: '30 mm' })
-    expect(shapeFrom('circle', [[0, 0], [0.003, 0.004]]).shape).toEqual({ type: 'circle', x: '0 mm', y: '0 mm', diameter: '10 mm' })
-    expect(shapeFrom('ring', [[0, 0], [0.01, 0]]).shape).toMatchObject({ outer_diameter: '20 mm', inner_diameter: '16 mm' })
-    expect(shapeFrom('blade', [[0, 0], [0.05, 0.05]])).toMatchObject({ shape: { chord: '70.7107 mm' }, angle: '45 deg' })
-    expect(shapeFrom('polygon', [[0.01, 0.01], [0.02, 0.01], [0.02, 0.03]]).shape).toMatchObject({ points: [['0 mm', '0 mm'], ['10 mm', '0 mm'], ['10 mm', '20 mm']] })
+    expect(
+      shapeFrom('circle', [
+        [0, 0],
+        [0.003, 0.004],
+      ]).shape,
+    ).toEqual({ type: 'circle', x: '0 mm', y: '0 mm', diameter: '10 mm' })
+    expect(
+      shapeFrom('ring', [
+        [0, 0],
+        [0.01, 0],
+      ]).shape,
+    ).toMatchObject({ outer_diameter: '20 mm', inner_diameter: '16 mm' })
+    expect(
+      shapeFrom('blade', [
+        [0, 0],
+        [0.05, 0.05],
+      ]),
+    ).toMatchObject({ shape: { chord: '70.7107 mm' }, angle: '45 deg' })
+    expect(
+      shapeFrom('polygon', [
+        [0.01, 0.01],
+        [0.02, 0.01],
+        [0.02, 0.03],
+      ]).shape,
+    ).toMatchObject({
+      points: [
+        ['0 mm', '0 mm'],
+        ['10 mm', '0 mm'],
+        ['10 mm', '20 mm'],
+      ],
+    })
     expect(mm(0.0123456789)).toBe('12.3457 mm')
   })
 
   it('names new parts as nobody else is named', () => {
     const document = { section: { parts: [{ name: 'part 2' }] } } as unknown as CaseDocument
-    const at = addPart(document, shapeFrom('circle', [[0, 0], [0.01, 0]]).shape)
+    const at = addPart(
+      document,
+      shapeFrom('circle', [
+        [0, 0],
+        [0.01, 0],
+      ]).shape,
+    )
     expect(at).toBe(1)
     expect(document.section.parts[1]!.name).toBe('part 3')
   })

@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest'
 
-import { cellAreas, colour, distribution, middles, rasterise, readFields, readMesh, slopes, type Polygons } from '../src/sketch/raster'
+import {
+  cellAreas,
+  colour,
+  distribution,
+  middles,
+  rasterise,
+  readFields,
+  readMesh,
+  slopes,
+  type Polygons,
+} from '../src/sketch/raster'
 import type { Viewport } from '../src/sketch/viewport'
 
 /** n by m rectangles of the unit square; the left half is region 0, the right half region 1. */
@@ -132,7 +142,8 @@ describe('reading what the server sends', () => {
       cell_nodes: base64(mesh.cellNodes),
       region: base64(mesh.region),
       cells: 4,
-      quality: {}, worst: [],
+      quality: {},
+      worst: [],
     }
     expect(readMesh(sent)).toEqual(mesh)
     const fields = readFields([{ name: 'p', kind: 'pressure', values: base64(new Float32Array([1, 2, 3, 4])), low: 1, high: 4 }])

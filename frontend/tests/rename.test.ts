@@ -30,7 +30,12 @@ function called(name: string): CaseDocument {
       key('effectiveness'),
     ].map((wanted) => ({ key: wanted, target: '', sense: 'at_least' })),
     sizing: { input: 'length', key: key('h', name), target: '' },
-    estimate: { relation: 'layers', hot: 'water', layers: [{ part: name, thickness: 'water' }], key: key('heat_between', 'waterproof', name) },
+    estimate: {
+      relation: 'layers',
+      hot: 'water',
+      layers: [{ part: name, thickness: 'water' }],
+      key: key('heat_between', 'waterproof', name),
+    },
   } as unknown as CaseDocument
 }
 
@@ -44,10 +49,25 @@ describe('renaming a part', () => {
 
   it('follows the roles of a hand calculation, in lists too', () => {
     const document = called('water')
-    document.estimate = { relation: 'insulated_pipe', fluid: 'water', layers: ['water', 'waterproof'], ambient: 'water' } as unknown as CaseDocument['estimate']
+    document.estimate = {
+      relation: 'insulated_pipe',
+      fluid: 'water',
+      layers: ['water', 'waterproof'],
+      ambient: 'water',
+    } as unknown as CaseDocument['estimate']
     renamePart(document, 0, 'whey')
-    expect(document.estimate).toEqual({ relation: 'insulated_pipe', fluid: 'whey', layers: ['whey', 'waterproof'], ambient: 'water' })
-    document.estimate = { relation: 'counterflow_plates', hot: 'whey', cold: 'waterproof', wall: 'plate' } as unknown as CaseDocument['estimate']
+    expect(document.estimate).toEqual({
+      relation: 'insulated_pipe',
+      fluid: 'whey',
+      layers: ['whey', 'waterproof'],
+      ambient: 'water',
+    })
+    document.estimate = {
+      relation: 'counterflow_plates',
+      hot: 'whey',
+      cold: 'waterproof',
+      wall: 'plate',
+    } as unknown as CaseDocument['estimate']
     renamePart(document, 0, 'water')
     expect(document.estimate).toMatchObject({ hot: 'water', cold: 'waterproof' })
   })

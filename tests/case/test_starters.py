@@ -5,7 +5,8 @@ from __future__ import annotations
 import unittest
 
 from wattikos_core.case import STARTERS, starter_case
-from wattikos_core.studies import Result, estimate_ledger, prepare, solve_case
+from wattikos_core.section.sketch import bare_sketch
+from wattikos_core.studies import Result, draft, estimate_ledger, prepare, solve_case
 
 # What the hand calculation of each starter is asked about, beside the wanted quantities.
 _ASKED = {
@@ -49,7 +50,15 @@ def solved(key: str) -> Result:
 
 class Starters(unittest.TestCase):
     def test_all_are_known_here(self) -> None:
-        self.assertEqual(set(_ASKED) | set(_IN_TIME), set(STARTERS))
+        self.assertEqual(set(_ASKED) | set(_IN_TIME) | {"empty"}, set(STARTERS))
+
+    def test_the_empty_one_waits_for_a_part_on_a_sheet(self) -> None:
+        case = starter_case("empty")
+        found = draft(case)
+        self.assertEqual([(p.problem, p.remedy) for p in found.problems], [("there is no part yet", "draw one")])
+        sheet = bare_sketch(case, found.problems)
+        assert sheet is not None
+        self.assertEqual((sheet["parts"], sheet["bounds"]), ([], [0.0, 0.0, 0.1, 0.05]))
 
     def test_each_solves_and_agrees_with_its_hand_calculation(self) -> None:
         for key, asked in _ASKED.items():

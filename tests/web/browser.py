@@ -88,6 +88,14 @@ class BrowserTestCase(StaticLiveServerTestCase):
         page.goto(f"{self.live_server_url}/cases/{self.record.pk}/{stage}")
         page.wait_for_selector("[data-row=duty]")
 
+    def choose(self, where: str, title: str, page: Page | None = None) -> None:
+        """Open a list or a menu, and choose what is called so."""
+        page = page or self.page
+        page.click(f".v-input:has({where})" if where.startswith("#") else where)
+        page.locator(".pad-menu").get_by_role("option", name=title, exact=True).or_(
+            page.locator(".pad-menu").get_by_role("menuitem", name=title, exact=True)
+        ).click()
+
     def number(self, quantity: str, column: str) -> float:
         """A number of the ledger as shown."""
         text = self.page.inner_text(f"[data-row='{quantity}'] .{column}")

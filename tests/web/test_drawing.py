@@ -51,13 +51,13 @@ class Drawing(BrowserTestCase):
 
     def test_a_rectangle_is_drawn_typed_moved_and_taken_back(self) -> None:
         page = self.page
-        page.select_option("[data-test=add-part]", "rectangle")
+        self.choose("[data-test=add-part]", "draw a rectangle")
         self.drag((150.2, 24.3), (169.8, 36.4))
         # Along the duct both corners lie on the step, across it on the middles of tubes; the first size waits to be typed.
         self.until(lambda: page.locator("[data-part='part 4']").count() == 1)
         shape = self.parts()[3]["shape"]
         self.assertEqual((shape["x"], shape["y"], shape["width"], shape["height"]), ("150 mm", "24 mm", "20 mm", "12 mm"))
-        self.until(lambda: page.evaluate("document.activeElement?.dataset.path") == "section.parts[3].shape.width")
+        self.until(lambda: page.evaluate("document.activeElement?.closest('[data-path]')?.dataset.path") == "section.parts[3].shape.width")
         page.keyboard.type("18")
         page.keyboard.press("Enter")
         self.assertEqual(self.parts()[3]["shape"]["width"], "18 mm")
@@ -71,7 +71,7 @@ class Drawing(BrowserTestCase):
 
     def test_a_polygon_is_clicked_and_closed(self) -> None:
         page = self.page
-        page.select_option("[data-test=add-part]", "polygon")
+        self.choose("[data-test=add-part]", "draw a polygon")
         for place in ((150.0, 24.0), (170.0, 24.0), (170.0, 36.0)):
             page.mouse.move(*self.spot(*place))
             page.mouse.down()
@@ -80,27 +80,33 @@ class Drawing(BrowserTestCase):
         self.until(lambda: page.locator("[data-part='part 4']").count() == 1)
         shape = self.parts()[3]["shape"]
         self.assertEqual(shape["points"], [["0 mm", "0 mm"], ["20 mm", "0 mm"], ["20 mm", "12 mm"]])
-        page.fill("[data-test=points]", "0, 0\n20, 0\n20, 20\n0, 20 mm")
-        page.locator("[data-test=points]").blur()
+        page.fill("[data-test=points] textarea", "0, 0\n20, 0\n20, 20\n0, 20 mm")
+        page.locator("[data-test=points] textarea").blur()
         self.until(lambda: len(self.parts()[3]["shape"]["points"]) == 4)
 
     def test_a_dimension_becomes_an_input_that_can_be_varied(self) -> None:
         page = self.page
-        page.select_option("[data-test=add-part]", "circle")
+        self.choose("[data-test=add-part]", "draw a circle")
         self.drag((160.0, 30.0), (166.0, 30.0))
         self.until(lambda: page.locator("[data-part='part 4']").count() == 1)
-        page.fill("[data-path='section.parts[3].shape.diameter']", "rod = 9 mm")
+        page.fill("[data-path='section.parts[3].shape.diameter'] input", "rod = 9 mm")
         page.keyboard.press("Enter")
-        page.wait_for_selector("[data-input=rod]")
+        page.wait_for_selector("[data-input=rod] input")
         self.assertEqual(self.parts()[3]["shape"]["diameter"], "rod")
-        page.fill("[data-input=rod]", "11")
+        page.fill("[data-input=rod] input", "11")
         self.until(lambda: "11 mm" in page.inner_text("[data-test=sketch]"))
 
+    def give_file(self, content: Any) -> None:
+        """Choose an outline in millimetres, and give it."""
+        with self.page.expect_file_chooser() as chooser:
+            self.choose("[data-test=add-part]", "file in mm…")
+        chooser.value.set_files(content)
+
     def test_an_outline_from_a_drawing(self) -> None:
-        self.page.set_input_files("[data-test=outline-file]", {"name": "plate.dxf", "mimeType": "image/vnd.dxf", "buffer": dxf()})
+        self.give_file({"name": "plate.dxf", "mimeType": "image/vnd.dxf", "buffer": dxf()})
         self.until(lambda: self.page.locator("[data-part='plate 4']").count() == 1)
         self.assertEqual(self.parts()[3]["shape"]["source"], "plate.dxf")
-        self.page.set_input_files("[data-test=outline-file]", {"name": "bad.dxf", "mimeType": "x/y", "buffer": b"nothing"})
+        self.give_file({"name": "bad.dxf", "mimeType": "x/y", "buffer": b"nothing"})
         self.page.wait_for_selector("text=cannot be read as DXF")
 
     def test_parts_are_reordered_renamed_and_switched_off(self) -> None:
@@ -113,15 +119,15 @@ class Drawing(BrowserTestCase):
         keys = [(w["key"]["quantity"], w["key"]["place"], w["key"]["other"]) for w in document["wanted"]]
         self.assertIn(("heat_between", "pipe 1", "whey"), keys)
         self.assertEqual(document["estimate"]["body"], "pipe")
-        page.fill("[data-path='section.parts[2].present']", "0")
+        page.fill("[data-path='section.parts[2].present'] input", "0")
         self.until(lambda: page.locator("[data-part=pipe] >> text=off").count() == 1)
-        page.fill("[data-path='section.parts[2].present']", "1")
-        page.click("button[title^='paint earlier']")
+        page.fill("[data-path='section.parts[2].present'] input", "1")
+        page.click("[aria-label='paint earlier']")
         self.until(lambda: [p["name"] for p in self.parts()] == ["whey", "pipe", "bore"])
 
     def test_what_is_wrong_stands_at_its_place(self) -> None:
         page = self.page
-        page.select_option("[data-test=add-part]", "polygon")
+        self.choose("[data-test=add-part]", "draw a polygon")
         for place in ((150.0, 24.0), (170.0, 36.0), (170.0, 24.0), (150.0, 36.0)):
             page.mouse.move(*self.spot(*place))
             page.mouse.down()
@@ -137,9 +143,9 @@ class Drawing(BrowserTestCase):
         self.go("conditions")
         row = "[data-boundary='tube, inside']"
         self.assertIn("× 6", page.inner_text(row))
-        page.click(f"{row} >> i")
+        page.click(f"{row} .copies")
         page.click("[data-boundary='tube 2, inside']")
-        page.select_option("#kind", "temperature")
+        self.choose("#kind", "wall at a temperature")
         self.until(lambda: "20 °C" in page.inner_text("[data-boundary='tube 2, inside']"))
         self.assertIn("different", page.inner_text(row))
         self.assertIn("65 °C", page.inner_text("[data-boundary='tube 3, inside']"))
@@ -160,10 +166,12 @@ class Drawing(BrowserTestCase):
     def test_a_table_along_a_boundary(self) -> None:
         page = self.page
         self.go("conditions")
-        page.set_input_files("[data-test=table-file]", {"name": "wall.csv", "mimeType": "text/csv", "buffer": b"0,20\n194,40\n"})
+        with page.expect_file_chooser() as chooser:
+            page.click("text=table from a CSV file")
+        chooser.value.set_files({"name": "wall.csv", "mimeType": "text/csv", "buffer": b"0,20\n194,40\n"})
         page.wait_for_selector("text=wall(x)")
         page.click("[data-boundary='whey, top']")
-        page.select_option("#kind", "temperature")
+        self.choose("#kind", "wall at a temperature")
         page.fill("#condition-temperature", "wall(x)")
         page.keyboard.press("Tab")
         self.until(lambda: self.stored()["conditions"][-1].get("temperature") == "wall(x)")
@@ -175,14 +183,16 @@ class Drawing(BrowserTestCase):
         cells = "[data-test=cell-count] b"
         self.until(lambda: page.inner_text(cells)[0].isdigit())
         before = int(page.inner_text(cells).replace(",", ""))
-        page.select_option("[data-test=finer-at]", "tube")
+        self.choose("[data-test=finer-at]", "tube")
         self.until(lambda: page.inner_text(cells)[0].isdigit() and int(page.inner_text(cells).replace(",", "")) > 1.1 * before)
         self.assertEqual(page.locator(".worst circle").count(), 5)
         finer = page.inner_text(cells)
         with page.expect_download() as download:
             page.click("text=save as VTU")
         saved = Path(download.value.path()).read_bytes()
-        page.set_input_files("[data-test=grid-file]", {"name": "mine.vtu", "mimeType": "text/xml", "buffer": saved})
+        with page.expect_file_chooser() as chooser:
+            page.click("text=use a grid file")
+        chooser.value.set_files({"name": "mine.vtu", "mimeType": "text/xml", "buffer": saved})
         page.wait_for_selector("text=make it here instead")
         self.until(lambda: page.inner_text(cells) == finer)
         self.assertEqual(self.stored()["grid"]["file"], "mine.vtu")
@@ -201,5 +211,5 @@ class Drawing(BrowserTestCase):
         page.click("[data-test=ledger] >> text=fewer")
         page.wait_for_selector("[data-row='drag on tube 2']")
         page.keyboard.press("5")
-        page.select_option("[data-test=places]", "force")
+        self.choose("[data-test=places]", "drag and lift")
         page.wait_for_selector("[data-place='tube 6']")

@@ -72,7 +72,7 @@ class Section(Model):
 
     extent: Literal["flat", "axisymmetric"] = "flat"
     depth: Expression = "1 m"
-    parts: Annotated[list[Part], Field(min_length=1, max_length=60)]
+    parts: Annotated[list[Part], Field(max_length=60)]
 
 
 class CaseMaterial(Model):

@@ -25,7 +25,9 @@ def paint(resolved: ResolvedCase) -> PaintedSection:
         ('cold', 'plate', 'hot')
     """
     if not resolved.bodies:
-        raise CaseError(InputProblem("section.parts", "no part is present", "switch at least one part on"))
+        drawn = bool(resolved.case.section.parts)
+        problem, remedy = ("no part is present", "switch at least one on") if drawn else ("there is no part yet", "draw one")
+        raise CaseError(InputProblem("section.parts", problem, remedy))
     section = paint_rectangles(resolved) if all(part.upright for part in resolved.parts) else paint_outlines(resolved)
     hidden = [part for part in resolved.bodies if not section.rings[part.name]]
     if hidden:

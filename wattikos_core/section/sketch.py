@@ -24,10 +24,14 @@ from wattikos_core.section.shapes import outline_of, polygon_points
 
 # How far drawn curves may be from the real ones, as a share of the section's diagonal.
 _DRAWN = 2e-4
+# Sheet of a section without parts, m: x0, y0, x1, y1.
+_SHEET = (0.0, 0.0, 0.1, 0.05)
 
 
 def bare_sketch(case: Case, problems: list[InputProblem]) -> dict[str, Any] | None:
     """The drawing of a case whose conditions cannot all be read, so that they can be corrected on it; None without a drawing."""
+    if not case.section.parts:
+        return _empty_sketch(case)
     drawn = {"conditions": [], "contacts": [], "grid": GridWishes()}
     sketch = None
     for plain in (drawn, {**drawn, "physics": Physics()}):
@@ -49,6 +53,12 @@ def bare_sketch(case: Case, problems: list[InputProblem]) -> dict[str, Any] | No
                 kind, flag = "adiabatic" if quiet else "unread", "cannot be read" if wrong else condition.type
                 boundary |= {"condition": index, "kind": kind, "flag": flag}
     return {**sketch, "bare": True}
+
+
+def _empty_sketch(case: Case) -> dict[str, Any]:
+    """A sheet to draw the first part on, above the axis where there is one."""
+    nothing: dict[str, Any] = {"parts": [], "outlines": [], "boundaries": [], "dimensions": []}
+    return {"bounds": list(_SHEET), "axisymmetric": case.section.extent == "axisymmetric", "bare": True, **nothing}
 
 
 def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]:

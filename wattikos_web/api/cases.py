@@ -19,6 +19,7 @@ from wattikos_web.api.access import grid_file_of, own_case
 from wattikos_web.api.arrays import mesh_out
 from wattikos_web.api.projects import case_out
 from wattikos_web.api.schemas import (
+    CaseDocument,
     CaseOut,
     CaseViewOut,
     ConflictOut,
@@ -38,7 +39,7 @@ router = Router(tags=["cases"])
 
 
 @router.post("/evaluate", response={200: CaseViewOut, 422: ProblemsOut})
-def evaluate(request: HttpRequest, document: Body[dict[str, Any]]) -> Any:
+def evaluate(request: HttpRequest, document: Body[CaseDocument]) -> Any:
     """Look at a document without storing it: sketch, hand calculation, problems. Answers while one types."""
     return case_view(read_case(document))
 

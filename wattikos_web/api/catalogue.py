@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Any
 
 from django.http import HttpRequest
 from ninja import Router
 
 from wattikos_core.boundaries import BOUNDARY_KINDS
-from wattikos_core.case import STARTERS, json_schema
+from wattikos_core.case import json_schema, starter_case
+from wattikos_core.case.starters import FAMILIES, STARTERS
 from wattikos_core.materials import CATALOGUE
 from wattikos_core.quantities import KINDS, from_si, to_si, unit_label
-from wattikos_web.api.schemas import CatalogueOut
+from wattikos_core.section.sketch import sketch_of
+from wattikos_core.studies import draft
+from wattikos_web.api.schemas import CatalogueOut, StarterSketchOut
 
 router = Router(tags=["catalogue"])
 
@@ -27,13 +31,31 @@ def catalogue(request: HttpRequest) -> dict[str, Any]:
     kinds = [
         {"name": k.name, "label": k.label, "unit": k.unit, "units": [_unit(u, k.name) for u in k.units]} for k in KINDS.values()
     ]
-    starters = [{"key": s.key, "label": s.label, "summary": s.summary} for s in STARTERS.values()]
+    starters = [
+        {"key": s.key, "label": s.label, "summary": s.summary, "family": family} for family, some in FAMILIES.items() for s in some
+    ]
     return {
         "kinds": kinds,
         "materials": list(CATALOGUE.values()),
         "starters": starters,
         "boundaries": [{"form": kind.form(), "defaults": kind.defaults()} for kind in BOUNDARY_KINDS.values()],
     }
+
+
+@router.get("/starters", response=list[StarterSketchOut])
+def starters(request: HttpRequest) -> list[dict[str, Any]]:
+    """The sketches of all starters."""
+    return _sketches()
+
+
+@cache
+def _sketches() -> list[dict[str, Any]]:
+    drawn = ((key, draft(starter_case(key))) for key in STARTERS)
+    return [
+        {"key": key, "sketch": sketch_of(found.resolved, found.section)}
+        for key, found in drawn
+        if found.resolved is not None and found.section is not None
+    ]
 
 
 @router.get("/schema", response=dict[str, Any])

@@ -3,14 +3,28 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from ninja import Schema
+from pydantic import BaseModel
 
 from wattikos_core.boundaries.forms import Form
 from wattikos_core.case import Case
 from wattikos_core.case.shapes import Outline
 from wattikos_core.ledger import Key
+
+
+class _WrittenAs:
+    """Shows the schema of a model for what is taken as it comes, and read with migrations and words of its own."""
+
+    def __init__(self, model: type[BaseModel]) -> None:
+        self.model = model
+
+    def __get_pydantic_json_schema__(self, core: Any, handler: Any) -> Any:
+        return handler(self.model.__pydantic_core_schema__)
+
+
+CaseDocument = Annotated[dict[str, Any], _WrittenAs(Case)]
 
 
 class ProblemOut(Schema):
@@ -75,6 +89,7 @@ class StarterOut(Schema):
     key: str
     label: str
     summary: str
+    family: str
 
 
 class BoundaryKindOut(Schema):
@@ -148,6 +163,13 @@ class SketchOut(Schema):
     boundaries: list[BoundaryOut]
     dimensions: list[DimensionOut]
     bare: bool
+
+
+class StarterSketchOut(Schema):
+    """A starter's section."""
+
+    key: str
+    sketch: SketchOut
 
 
 class HandOut(Schema):
@@ -261,7 +283,7 @@ class GridFileOut(Schema):
 class GridBody(Schema):
     """The case to grid; `case` is where its grid file is kept, when it uses one."""
 
-    document: dict[str, Any]
+    document: CaseDocument
     case: int | None = None
 
 
@@ -285,7 +307,7 @@ class FieldsOut(Schema):
 class VaryBody(Schema):
     """One input to vary by hand between bounds (as text), and the quantity to follow."""
 
-    document: dict[str, Any]
+    document: CaseDocument
     input: str
     key: Key
     lower: str = ""
@@ -335,7 +357,7 @@ class NewCaseBody(Schema):
 
     starter: str | None = None
     copy_of: int | None = None
-    document: dict[str, Any] | None = None
+    document: CaseDocument | None = None
     title: str | None = None
 
 
@@ -355,7 +377,7 @@ class SaveBody(Schema):
     """A case to store: `revision` is the one it was read at."""
 
     revision: int
-    document: dict[str, Any]
+    document: CaseDocument
 
 
 class SavedOut(Schema):

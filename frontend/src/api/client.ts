@@ -56,7 +56,9 @@ export async function take<T>(answer: Promise<{ data?: T; error?: unknown; respo
   try {
     result = await answer
   } catch {
-    throw new ApiError(0, [{ field: '', problem: 'the server does not answer', remedy: 'look whether it is running; what you entered is kept here' }])
+    throw new ApiError(0, [
+      { field: '', problem: 'the server does not answer', remedy: 'look whether it is running; what you entered is kept here' },
+    ])
   }
   if (result.response.ok) return result.data as T
   const body = result.error as { problems?: Problem[] } | undefined
@@ -72,7 +74,9 @@ export async function upload<T>(path: string, file: File, fields: Record<string,
   try {
     response = await fetch(path, { method: 'POST', body, credentials: 'same-origin', headers: { 'X-CSRFToken': csrfToken() } })
   } catch {
-    throw new ApiError(0, [{ field: '', problem: 'the server does not answer', remedy: 'look whether it is running; what you entered is kept here' }])
+    throw new ApiError(0, [
+      { field: '', problem: 'the server does not answer', remedy: 'look whether it is running; what you entered is kept here' },
+    ])
   }
   if (response.status === 401) onSignedOut()
   const answer = (await response.json().catch(() => ({}))) as T & { problems?: Problem[] }
@@ -82,9 +86,15 @@ export async function upload<T>(path: string, file: File, fields: Record<string,
 
 /** A file the server makes from a body. */
 export async function fetchFile(path: string, body: unknown): Promise<Blob> {
-  const response = await fetch(path, { method: 'POST', body: JSON.stringify(body), credentials: 'same-origin', headers: { 'Content-Type': 'application/json', 'X-CSRFToken': csrfToken() } })
+  const response = await fetch(path, {
+    method: 'POST',
+    body: JSON.stringify(body),
+    credentials: 'same-origin',
+    headers: { 'Content-Type': 'application/json', 'X-CSRFToken': csrfToken() },
+  })
   if (response.status === 401) onSignedOut()
-  if (!response.ok) throw new ApiError(response.status, ((await response.json().catch(() => ({}))) as { problems?: Problem[] }).problems ?? [])
+  if (!response.ok)
+    throw new ApiError(response.status, ((await response.json().catch(() => ({}))) as { problems?: Problem[] }).problems ?? [])
   return response.blob()
 }
 

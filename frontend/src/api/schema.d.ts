@@ -52,6 +52,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Starters
+         * @description The sketches of all starters.
+         */
+        get: operations["wattikos_web_api_catalogue_starters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schema": {
         parameters: {
             query?: never;
@@ -753,6 +773,8 @@ export interface components {
             label: string;
             /** Summary */
             summary: string;
+            /** Family */
+            family: string;
         };
         /**
          * UnitOut
@@ -767,6 +789,109 @@ export interface components {
             factor: number;
             /** Offset */
             offset: number;
+        };
+        /**
+         * BoundaryOut
+         * @description A named edge with the flag that stands on it.
+         */
+        BoundaryOut: {
+            /** Name */
+            name: string;
+            /** General */
+            general: string;
+            /** Interface */
+            interface: boolean;
+            /** Lines */
+            lines: number[][][];
+            /** Length */
+            length: number;
+            /** Fluid */
+            fluid: boolean;
+            /** Kind */
+            kind: string;
+            /** Flag */
+            flag: string;
+            /** Condition */
+            condition: number | null;
+        };
+        /**
+         * DimensionOut
+         * @description A dimension label: what it measures, and what editing it changes.
+         */
+        DimensionOut: {
+            /** Part */
+            part: number;
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Expression */
+            expression: string;
+            /** Input */
+            input: string | null;
+            /** Start */
+            start: number[];
+            /** End */
+            end: number[];
+        };
+        /**
+         * OutlineOfPartOut
+         * @description A part, or a copy of it, as it would be if nothing were painted over it, m; `origin` is its name in the document.
+         */
+        OutlineOfPartOut: {
+            /** Name */
+            name: string;
+            /** Origin */
+            origin: string;
+            /** Void */
+            void: boolean;
+            /** Loops */
+            loops: number[][][];
+        };
+        /**
+         * RingsOut
+         * @description A part as painted: its visible rings, m.
+         */
+        RingsOut: {
+            /** Name */
+            name: string;
+            /** Origin */
+            origin: string;
+            /** Material */
+            material: string;
+            /** Fluid */
+            fluid: boolean;
+            /** Rings */
+            rings: number[][][];
+        };
+        /**
+         * SketchOut
+         * @description The section to scale; `bare` where its conditions cannot all be read.
+         */
+        SketchOut: {
+            /** Bounds */
+            bounds: number[];
+            /** Axisymmetric */
+            axisymmetric: boolean;
+            /** Parts */
+            parts: components["schemas"]["RingsOut"][];
+            /** Outlines */
+            outlines: components["schemas"]["OutlineOfPartOut"][];
+            /** Boundaries */
+            boundaries: components["schemas"]["BoundaryOut"][];
+            /** Dimensions */
+            dimensions: components["schemas"]["DimensionOut"][];
+            /** Bare */
+            bare: boolean;
+        };
+        /**
+         * StarterSketchOut
+         * @description A starter's section.
+         */
+        StarterSketchOut: {
+            /** Key */
+            key: string;
+            sketch: components["schemas"]["SketchOut"];
         };
         /**
          * ProjectOut
@@ -796,30 +921,6 @@ export interface components {
             note: string;
         };
         /**
-         * BoundaryOut
-         * @description A named edge with the flag that stands on it.
-         */
-        BoundaryOut: {
-            /** Name */
-            name: string;
-            /** General */
-            general: string;
-            /** Interface */
-            interface: boolean;
-            /** Lines */
-            lines: number[][][];
-            /** Length */
-            length: number;
-            /** Fluid */
-            fluid: boolean;
-            /** Kind */
-            kind: string;
-            /** Flag */
-            flag: string;
-            /** Condition */
-            condition: number | null;
-        };
-        /**
          * CaseCardOut
          * @description A case on the home page: its sketch and its key answers.
          */
@@ -842,26 +943,6 @@ export interface components {
             run_state: string | null;
             /** Problems */
             problems: number;
-        };
-        /**
-         * DimensionOut
-         * @description A dimension label: what it measures, and what editing it changes.
-         */
-        DimensionOut: {
-            /** Part */
-            part: number;
-            /** Field */
-            field: string;
-            /** Text */
-            text: string;
-            /** Expression */
-            expression: string;
-            /** Input */
-            input: string | null;
-            /** Start */
-            start: number[];
-            /** End */
-            end: number[];
         };
         /**
          * HandOut
@@ -962,56 +1043,6 @@ export interface components {
             meets: boolean | null;
             /** Verdict */
             verdict: string;
-        };
-        /**
-         * OutlineOfPartOut
-         * @description A part, or a copy of it, as it would be if nothing were painted over it, m; `origin` is its name in the document.
-         */
-        OutlineOfPartOut: {
-            /** Name */
-            name: string;
-            /** Origin */
-            origin: string;
-            /** Void */
-            void: boolean;
-            /** Loops */
-            loops: number[][][];
-        };
-        /**
-         * RingsOut
-         * @description A part as painted: its visible rings, m.
-         */
-        RingsOut: {
-            /** Name */
-            name: string;
-            /** Origin */
-            origin: string;
-            /** Material */
-            material: string;
-            /** Fluid */
-            fluid: boolean;
-            /** Rings */
-            rings: number[][][];
-        };
-        /**
-         * SketchOut
-         * @description The section to scale; `bare` where its conditions cannot all be read.
-         */
-        SketchOut: {
-            /** Bounds */
-            bounds: number[];
-            /** Axisymmetric */
-            axisymmetric: boolean;
-            /** Parts */
-            parts: components["schemas"]["RingsOut"][];
-            /** Outlines */
-            outlines: components["schemas"]["OutlineOfPartOut"][];
-            /** Boundaries */
-            boundaries: components["schemas"]["BoundaryOut"][];
-            /** Dimensions */
-            dimensions: components["schemas"]["DimensionOut"][];
-            /** Bare */
-            bare: boolean;
         };
         /**
          * Blade
@@ -2692,9 +2723,7 @@ export interface components {
             /** Copy Of */
             copy_of?: number | null;
             /** Document */
-            document?: {
-                [key: string]: unknown;
-            } | null;
+            document?: components["schemas"]["Case"] | null;
             /** Title */
             title?: string | null;
         };
@@ -2804,9 +2833,7 @@ export interface components {
          */
         GridBody: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Case"];
             /** Case */
             case?: number | null;
         };
@@ -2828,9 +2855,7 @@ export interface components {
          */
         VaryBody: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Case"];
             /** Input */
             input: string;
             key: components["schemas"]["Key"];
@@ -2877,9 +2902,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Case"];
         };
         /**
          * RevisionOut
@@ -3148,6 +3171,26 @@ export interface operations {
             };
         };
     };
+    wattikos_web_api_catalogue_starters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterSketchOut"][];
+                };
+            };
+        };
+    };
     wattikos_web_api_catalogue_schema: {
         parameters: {
             query?: never;
@@ -3307,9 +3350,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
+                "application/json": components["schemas"]["Case"];
             };
         };
         responses: {

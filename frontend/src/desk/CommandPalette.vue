@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 /** Every command by name, from the keyboard. */
 export interface Command {
@@ -12,18 +12,13 @@ const props = defineProps<{ commands: Command[] }>()
 const open = defineModel<boolean>({ required: true })
 const text = ref('')
 const at = ref(0)
-const field = ref<HTMLInputElement | null>(null)
 const found = computed(() => {
   const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
   return props.commands.filter((c) => words.every((w) => c.name.toLowerCase().includes(w)))
 })
 
-watch(open, async (now) => {
-  if (!now) return
-  text.value = ''
-  at.value = 0
-  await nextTick()
-  window.setTimeout(() => field.value?.focus(), 60)
+watch(open, (now) => {
+  if (now) text.value = ''
 })
 watch(text, () => (at.value = 0))
 
@@ -42,20 +37,46 @@ function choose(command: Command | undefined): void {
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="480" location="top" scroll-strategy="none">
-    <div class="sheet palette" data-test="palette">
-      <input ref="field" v-model="text" class="pad-input" placeholder="what do you want to do?" aria-label="command" @keydown="key" />
-      <ul class="scroll">
-        <li v-for="(c, i) in found" :key="c.name" :class="{ at: i === at }"><button @click="choose(c)">{{ c.name }} <kbd v-if="c.keys">{{ c.keys }}</kbd></button></li>
-        <li v-if="!found.length" class="muted">nothing by that name</li>
-      </ul>
-    </div>
+  <v-dialog v-model="open" max-width="480" location="top" aria-label="commands">
+    <v-card class="palette" data-test="palette">
+      <v-text-field
+        v-model="text"
+        autofocus
+        placeholder="what do you want to do?"
+        aria-label="command"
+        aria-controls="commands-found"
+        :aria-activedescendant="found.length ? `command-${at}` : undefined"
+        @keydown="key"
+      />
+      <v-list id="commands-found" class="scroll" role="listbox" aria-label="commands found">
+        <v-list-item
+          v-for="(c, i) in found"
+          :id="`command-${i}`"
+          :key="c.name"
+          role="option"
+          :aria-selected="i === at"
+          :active="i === at"
+          :title="c.name"
+          @click="choose(c)"
+        >
+          <template v-if="c.keys" #append
+            ><kbd>{{ c.keys }}</kbd></template
+          >
+        </v-list-item>
+        <v-list-item v-if="!found.length" class="muted" title="nothing by that name" />
+      </v-list>
+    </v-card>
   </v-dialog>
 </template>
 
 <style scoped>
-.palette { padding: 14px; gap: 8px; }
-ul { list-style: none; margin: 0; padding: 0; max-height: 340px; }
-li button { font: inherit; color: inherit; background: none; border: 0; width: 100%; text-align: left; padding: 4px 6px; cursor: pointer; display: flex; justify-content: space-between; }
-li.at, li:hover { background: var(--heat-wash); }
+.palette {
+  padding: 14px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.scroll {
+  max-height: 340px;
+}
 </style>

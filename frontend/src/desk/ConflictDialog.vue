@@ -15,20 +15,27 @@ async function choose(choice: 'theirs' | 'mine' | 'copy'): Promise<void> {
 
 <template>
   <v-dialog :model-value="theCase.conflict !== null" persistent max-width="520">
-    <div class="sheet conflict" role="alertdialog" data-test="conflict">
-      <h2>This case was saved elsewhere meanwhile</h2>
+    <v-card class="conflict" role="alertdialog" data-test="conflict">
+      <h2 class="pad-title">This case was saved elsewhere meanwhile</h2>
       <p v-for="p in theCase.conflict?.problems ?? []" :key="p.field">{{ p.problem }}.</p>
       <p class="muted">Both versions stay among the earlier saves, whatever you choose.</p>
       <div class="row">
-        <button class="pad-button main" @click="choose('copy')">Keep mine as a copy</button>
-        <button class="pad-button" @click="choose('mine')">Put mine on top</button>
-        <button class="pad-button" @click="choose('theirs')">Take the other one</button>
+        <v-btn color="primary" variant="flat" @click="choose('copy')">Keep mine as a copy</v-btn>
+        <v-btn @click="choose('mine')">Put mine on top</v-btn>
+        <v-btn @click="choose('theirs')">Take the other one</v-btn>
       </div>
-    </div>
+    </v-card>
   </v-dialog>
 </template>
 
 <style scoped>
-.conflict { padding: 18px; gap: 8px; }
-p { margin: 0; }
+.conflict {
+  padding: 18px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+p {
+  margin: 0;
+}
 </style>

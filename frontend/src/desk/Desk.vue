@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { saveFile } from '../api/client'
@@ -18,10 +19,12 @@ import { useReading } from '../stores/reading'
 import { useTheme } from '../stores/theme'
 import CommandPalette, { type Command } from './CommandPalette.vue'
 import ConflictDialog from './ConflictDialog.vue'
+import DeskLayout from './DeskLayout.vue'
 import GivenPanel from './GivenPanel.vue'
 import LedgerPanel from './LedgerPanel.vue'
 import RevisionsDialog from './RevisionsDialog.vue'
 import StageStrip from './StageStrip.vue'
+import TourLine from './TourLine.vue'
 
 /** The desk: the sketch, and below it Given, the form of the stage at hand, and the Ledger. */
 const SolveStage = defineAsyncComponent(() => import('../stages/solve/SolveStage.vue'))
@@ -36,15 +39,31 @@ const units = useUnits()
 const theme = useTheme()
 const palette = ref(false)
 const earlier = ref(false)
+const layout = ref<InstanceType<typeof DeskLayout> | null>(null)
 
 const stage = computed<Stage>(() => (STAGES.includes(route.params.stage as Stage) ? (route.params.stage as Stage) : 'draw'))
-const forms = { draw: DrawStage, conditions: ConditionsStage, grid: GridStage, solve: SolveStage, read: ReadStage, vary: VaryStage, size: SizeStage, report: ReportStage }
+const forms = {
+  draw: DrawStage,
+  conditions: ConditionsStage,
+  grid: GridStage,
+  solve: SolveStage,
+  read: ReadStage,
+  vary: VaryStage,
+  size: SizeStage,
+  report: ReportStage,
+}
 const showsField = computed(() => ['solve', 'read', 'size', 'report'].includes(stage.value) && theCase.readable !== null)
 const mode = computed(() => (stage.value === 'grid' ? 'grid' : showsField.value && reading.mesh ? 'field' : 'plain'))
-const saveWords: Record<string, string> = { saved: 'saved', unsaved: 'not saved yet', saving: 'saving…', conflict: 'saved elsewhere', offline: 'no connection; kept in this browser' }
+const saveWords: Record<string, string> = {
+  saved: 'saved',
+  unsaved: 'not saved yet',
+  saving: 'saving…',
+  conflict: 'saved elsewhere',
+  offline: 'no connection; kept in this browser',
+}
 
 function go(next: Stage): void {
-  void router.push(`/cases/${theCase.id}/${next}`)
+  void router.push({ path: `/cases/${theCase.id}/${next}`, query: route.query })
 }
 
 watch(
@@ -72,7 +91,13 @@ const commands = computed<Command[]>(() => [
   ...STAGES.map((s, i) => ({ name: `Go to ${s}`, keys: String(i + 1), run: () => go(s) })),
   { name: 'Solve the case', keys: 'Ctrl Enter', run: solve },
   { name: 'Stop the running solve', run: () => void theCase.stop(theCase.run) },
-  { name: 'Find the size', run: () => { go('size'); void theCase.start('sizing') } },
+  {
+    name: 'Find the size',
+    run: () => {
+      go('size')
+      void theCase.start('sizing')
+    },
+  },
   { name: 'Undo', keys: 'Ctrl Z', run: theCase.undo },
   { name: 'Redo', keys: 'Ctrl Shift Z', run: theCase.redo },
   { name: 'Save now', keys: 'Ctrl S', run: () => void theCase.save() },
@@ -80,12 +105,25 @@ const commands = computed<Command[]>(() => [
   { name: 'Download the case', run: downloadCase },
   { name: 'Print the report', run: () => void router.push(`/cases/${theCase.id}/print`) },
   { name: theme.name === 'light' ? 'Dark sheet' : 'Light sheet', run: theme.toggle },
-  { name: 'Select all outer boundaries', run: () => { theCase.picked = (theCase.sketch?.boundaries ?? []).filter((b) => !b.interface).map((b) => b.name); go('conditions') } },
+  { name: 'Fold or open Given', run: () => layout.value?.fold('given') },
+  { name: 'Fold or open the Ledger', run: () => layout.value?.fold('ledger') },
+  { name: 'Fold or open all below the drawing', run: () => layout.value?.fold('lower') },
+  {
+    name: 'Select all outer boundaries',
+    run: () => {
+      theCase.picked = (theCase.sketch?.boundaries ?? []).filter((b) => !b.interface).map((b) => b.name)
+      go('conditions')
+    },
+  },
+  { name: 'Help: keys, words, units, expressions', run: () => void router.push('/help') },
   { name: 'Back to the project', run: () => void router.push('/') },
 ])
 
 function downloadCase(): void {
-  saveFile(new Blob([JSON.stringify(theCase.document, null, 2)], { type: 'application/json' }), `${theCase.document?.title ?? 'case'}.json`)
+  saveFile(
+    new Blob([JSON.stringify(theCase.document, null, 2)], { type: 'application/json' }),
+    `${theCase.document?.title ?? 'case'}.json`,
+  )
 }
 
 function solve(): void {
@@ -95,7 +133,9 @@ function solve(): void {
 
 function key(event: KeyboardEvent): void {
   const command = event.ctrlKey || event.metaKey
-  const typing = event.target instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(event.target.tagName)
+  const field = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement ? event.target : null
+  // A list to choose from, a box to tick and a slider take no digits.
+  const typing = field !== null && field.inputMode !== 'none' && !['checkbox', 'range'].includes(field.type)
   if (command && event.key.toLowerCase() === 'k') palette.value = !palette.value
   else if (command && event.key === 'Enter') solve()
   else if (command && event.key.toLowerCase() === 's') void theCase.save()
@@ -109,70 +149,112 @@ function beforeLeaving(event: BeforeUnloadEvent): void {
   if (theCase.saveState === 'saving' || theCase.saveState === 'unsaved') event.preventDefault()
 }
 
-onMounted(() => {
-  window.addEventListener('keydown', key)
-  window.addEventListener('beforeunload', beforeLeaving)
-})
+useEventListener(window, 'keydown', key)
+useEventListener(window, 'beforeunload', beforeLeaving)
 onBeforeUnmount(() => {
-  window.removeEventListener('keydown', key)
-  window.removeEventListener('beforeunload', beforeLeaving)
   theCase.close()
   reading.clear()
 })
 </script>
 
 <template>
-  <div class="desk">
+  <main class="desk">
     <header class="row">
       <RouterLink to="/" class="muted home">{{ theCase.projectName || 'Projects' }}</RouterLink>
       <span class="muted">/</span>
-      <input
+      <h1 class="unseen">{{ theCase.document?.title ?? 'Case' }}</h1>
+      <v-text-field
         v-if="theCase.document"
-        class="title pad-input"
-        :value="theCase.document.title"
+        class="title"
+        :model-value="theCase.document.title"
         aria-label="title of the case"
         maxlength="200"
         @change="theCase.edit('title', (d) => (d.title = ($event.target as HTMLInputElement).value.trim() || d.title))"
       />
-      <span class="small" :class="theCase.saveState === 'saved' ? 'muted' : theCase.saveState === 'conflict' || theCase.saveState === 'offline' ? 'fault' : 'heat'" data-test="save-state" :title="theCase.saveError">{{ theCase.saveError ? 'cannot be saved' : saveWords[theCase.saveState] }}</span>
+      <span
+        v-tip="theCase.saveError"
+        class="small"
+        :class="
+          theCase.saveState === 'saved'
+            ? 'muted'
+            : theCase.saveState === 'conflict' || theCase.saveState === 'offline'
+              ? 'fault'
+              : 'heat'
+        "
+        data-test="save-state"
+        >{{ theCase.saveError ? 'cannot be saved' : saveWords[theCase.saveState] }}</span
+      >
       <span class="grow"></span>
-      <button class="pad-button quiet" :disabled="!theCase.undoStack.length" @click="theCase.undo()">undo</button>
-      <button class="pad-button quiet" :disabled="!theCase.redoStack.length" @click="theCase.redo()">redo</button>
-      <button class="pad-button quiet" @click="earlier = true">earlier saves</button>
-      <button class="pad-button quiet" @click="palette = true">commands <kbd>Ctrl K</kbd></button>
-      <button class="pad-button quiet" @click="theme.toggle()">{{ theme.name === 'light' ? 'dark' : 'light' }}</button>
+      <v-btn variant="text" :disabled="!theCase.undoStack.length" @click="theCase.undo()">undo</v-btn>
+      <v-btn variant="text" :disabled="!theCase.redoStack.length" @click="theCase.redo()">redo</v-btn>
+      <v-btn variant="text" @click="earlier = true">earlier saves</v-btn>
+      <v-btn variant="text" @click="palette = true">commands <kbd class="ms-1">Ctrl K</kbd></v-btn>
+      <v-btn variant="text" @click="theme.toggle()">{{ theme.name === 'light' ? 'dark' : 'light' }}</v-btn>
     </header>
     <StageStrip :stage="stage" @go="go" />
-    <p v-if="theCase.loadError" class="fault sheet" role="alert">{{ theCase.loadError }} <RouterLink to="/">Back to the projects</RouterLink></p>
-    <section class="sheet drawing" aria-label="Sketch">
-      <SketchView :mode="mode" :draw="stage === 'draw'" @condition="stage === 'read' ? undefined : go('conditions')" />
-      <FrameStrip v-if="mode === 'field'" />
-      <ColourScale v-if="mode === 'field'" />
-    </section>
-    <GivenPanel class="given" />
-    <section class="sheet stage-form" :aria-label="stage" :data-form="stage">
-      <component :is="forms[stage]" v-if="theCase.document" />
-    </section>
-    <LedgerPanel class="ledger" />
+    <TourLine v-if="route.query.tour && theCase.document" :stage="stage" />
+    <p v-if="theCase.loadError" class="fault sheet" role="alert">
+      {{ theCase.loadError }} <RouterLink to="/">Back to the projects</RouterLink>
+    </p>
+    <DeskLayout ref="layout">
+      <template #drawing>
+        <section class="sheet drawing" aria-label="Sketch">
+          <SketchView :mode="mode" :draw="stage === 'draw'" @condition="stage === 'read' ? undefined : go('conditions')" />
+          <FrameStrip v-if="mode === 'field'" />
+          <ColourScale v-if="mode === 'field'" />
+        </section>
+      </template>
+      <template #given="{ fold }"><GivenPanel @fold="fold" /></template>
+      <template #form>
+        <section class="sheet" :aria-label="stage" :data-form="stage">
+          <component :is="forms[stage]" v-if="theCase.document" />
+        </section>
+      </template>
+      <template #ledger="{ fold }"><LedgerPanel @fold="fold" /></template>
+    </DeskLayout>
     <ConflictDialog />
     <RevisionsDialog v-model="earlier" />
     <CommandPalette v-model="palette" :commands="commands" />
-  </div>
+  </main>
 </template>
 
 <style scoped>
-.desk { height: 100dvh; display: grid; gap: 6px; padding: 4px 8px 8px; grid-template: auto auto minmax(220px, 1fr) minmax(282px, 37%) / 290px minmax(0, 1fr) 500px; grid-template-areas: 'head head head' 'strip strip strip' 'sketch sketch sketch' 'given form ledger'; }
-header { grid-area: head; min-height: 30px; }
-.home { text-decoration: none; }
-.home:hover { color: var(--heat); }
-.title { font-family: var(--font-title); font-weight: 600; font-size: 15px; width: 330px; border-bottom-color: transparent; }
-.strip { grid-area: strip; }
-.drawing { grid-area: sketch; padding: 6px 8px; }
-.given { grid-area: given; }
-.stage-form { grid-area: form; }
-.ledger { grid-area: ledger; }
-p.sheet { grid-area: sketch; z-index: 2; display: block; }
-@media (min-width: 1600px) {
-  .desk { grid-template-columns: 340px minmax(0, 1fr) 600px; grid-template-rows: auto auto minmax(220px, 1fr) minmax(300px, 40%); }
+.desk {
+  height: 100dvh;
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  padding: 4px 8px 8px;
+}
+header {
+  min-height: 30px;
+  flex-wrap: wrap;
+  row-gap: 0;
+}
+.home {
+  text-decoration: none;
+}
+.home:hover {
+  color: var(--heat);
+}
+.title {
+  font-family: var(--font-title);
+  font-weight: 600;
+  font-size: 15px;
+  flex: 0 1 330px;
+  min-width: 160px;
+}
+.drawing {
+  padding: 6px 8px;
+}
+p.sheet {
+  display: block;
+  flex: none;
+}
+@media (max-width: 959px), (max-height: 499px) {
+  .desk {
+    height: auto;
+    min-height: 100dvh;
+  }
 }
 </style>

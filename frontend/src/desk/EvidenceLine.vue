@@ -13,7 +13,8 @@ const findings = computed(() => (fresh.value ? theCase.solution!.findings : (the
 const worst = computed(() => ['fault', 'doubt', 'note'].find((s) => findings.value.some((f) => f.severity === s)) ?? '')
 const words = computed(() => {
   const said: string[] = []
-  const s = theCase.solution?.summary as { converged?: boolean; heat_balance?: number | null; mass_balance?: number | null; cells?: number } | undefined
+  const s = theCase.solution?.summary as
+    { converged?: boolean; heat_balance?: number | null; mass_balance?: number | null; cells?: number } | undefined
   if (fresh.value && s) {
     said.push(s.converged ? 'converged' : 'not converged')
     if (s.heat_balance != null) said.push(`heat balance ${plain(s.heat_balance, 2)}`)
@@ -32,17 +33,51 @@ const words = computed(() => {
 <template>
   <div class="evidence" data-test="evidence">
     <ul v-if="open || still">
-      <li v-for="(f, i) in findings" :key="i"><b :class="{ fault: f.severity === 'fault', doubt: f.severity === 'doubt' }">{{ f.severity }}</b> {{ f.text }}; <span class="muted">{{ f.remedy }}</span></li>
+      <li v-for="(f, i) in findings" :key="i">
+        <b :class="{ fault: f.severity === 'fault', doubt: f.severity === 'doubt' }">{{ f.severity }}</b> {{ f.text }};
+        <span class="muted">{{ f.remedy }}</span>
+      </li>
       <li v-if="!findings.length" class="muted">no findings</li>
     </ul>
-    <button class="line" :class="worst" :aria-expanded="open" @click="open = !open"><b>Evidence</b> {{ words }}</button>
+    <p v-if="still" class="line" :class="worst"><b>Evidence</b> {{ words }}</p>
+    <v-btn v-else variant="text" block class="line" :class="worst" :aria-expanded="open" @click="open = !open"
+      ><b>Evidence</b>&nbsp;{{ words }}</v-btn
+    >
   </div>
 </template>
 
 <style scoped>
-.evidence { border-top: 1px solid var(--line); margin: 4px calc(-1 * var(--pad)) calc(-1 * var(--gap)); position: relative; }
-.line { font: inherit; font-size: var(--size-small); color: var(--ink); text-align: left; background: none; border: 0; width: 100%; padding: 3px var(--pad); cursor: pointer; }
-.line.fault { color: var(--fault); }
-.line.doubt { color: var(--doubt); }
-ul { margin: 0; padding: 4px var(--pad) 4px 22px; max-height: 130px; overflow: auto; border-bottom: 1px solid var(--hair); font-size: var(--size-small); }
+.evidence {
+  border-top: 1px solid var(--line);
+  margin: 4px calc(-1 * var(--pad)) calc(-1 * var(--gap));
+  position: relative;
+}
+.line {
+  font-size: var(--size-small);
+  justify-content: flex-start;
+  padding: 2px var(--pad);
+  margin: 0;
+  font-weight: 400;
+  height: auto !important;
+  min-height: 24px;
+}
+.line :deep(.v-btn__content) {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.line.fault {
+  color: var(--fault);
+}
+.line.doubt {
+  color: var(--doubt);
+}
+ul {
+  margin: 0;
+  padding: 4px var(--pad) 4px 22px;
+  max-height: 130px;
+  overflow: auto;
+  border-bottom: 1px solid var(--hair);
+  font-size: var(--size-small);
+}
 </style>

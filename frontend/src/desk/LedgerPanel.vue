@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, nextTick, ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { LedgerRow } from '../api/client'
+import { useNotices } from '../pad/notices'
 import { withDefaultUnit } from '../quantity/entry'
 import { isOf, type Key } from '../quantity/keys'
 import { plain, useUnits } from '../quantity/units'
@@ -10,16 +11,35 @@ import EvidenceLine from './EvidenceLine.vue'
 
 /** Ledger: wanted, by hand, solved, grid ±, verdict; the hand column follows while one types. */
 const props = defineProps<{ still?: boolean }>()
+const emit = defineEmits<{ fold: [] }>()
 const theCase = useCase()
 const units = useUnits()
 const all = ref(false)
-const copied = ref(false)
+const notices = useNotices()
 const stale = computed(() => theCase.staleBecause.length > 0)
 /** What each surface and part has, and the balances, are told elsewhere; here by choice. */
 const ELSEWHERE = new Set<Key['quantity']>([
-  'heat_between', 'heat_out', 'heat_in', 'heat_released', 'mean_temperature', 'highest_temperature', 'lowest_temperature', 'surface_h', 'surface_nusselt_number',
-  'mean_shear', 'highest_shear', 'separation', 'separation_angle', 'reattachment', 'drag', 'drag_coefficient', 'lift', 'lift_coefficient', 'body_reynolds_number',
-  'mass_balance', 'heat_balance',
+  'heat_between',
+  'heat_out',
+  'heat_in',
+  'heat_released',
+  'mean_temperature',
+  'highest_temperature',
+  'lowest_temperature',
+  'surface_h',
+  'surface_nusselt_number',
+  'mean_shear',
+  'highest_shear',
+  'separation',
+  'separation_angle',
+  'reattachment',
+  'drag',
+  'drag_coefficient',
+  'lift',
+  'lift_coefficient',
+  'body_reynolds_number',
+  'mass_balance',
+  'heat_balance',
 ])
 const main = computed(() => theCase.ledger.filter((row) => row.wanted || row.by_hand || !ELSEWHERE.has(row.key.quantity)))
 const rows = computed(() => (all.value && !props.still ? theCase.ledger : main.value))
@@ -46,7 +66,11 @@ function shortVerdict(row: LedgerRow): string {
 function behind(row: LedgerRow): string {
   const hand = row.by_hand
   if (!hand) return ''
-  const lines = [hand.source, hand.range, `usual scatter ${units.format(hand.low, row.kind)} to ${units.format(hand.high, row.kind)}`]
+  const lines = [
+    hand.source,
+    hand.range,
+    `usual scatter ${units.format(hand.low, row.kind)} to ${units.format(hand.high, row.kind)}`,
+  ]
   if (hand.leaves_out?.length) lines.unshift(`leaves out: ${hand.leaves_out.join('; ')}`)
   return lines.join('\n')
 }
@@ -66,28 +90,22 @@ function want(row: LedgerRow): void {
 }
 
 const editing = ref('')
-const field = ref<HTMLInputElement[] | null>(null)
+/** The target being typed. */
+const text = ref('')
 
-/** The target as it was typed. */
-function entered(row: LedgerRow): string {
+function begin(row: LedgerRow): void {
   const wish = theCase.document?.wanted.find((w) => isOf(row, w.key))
-  return wish?.target ? `${wish.sense === 'at_most' ? '≤ ' : ''}${wish.target}` : ''
-}
-
-async function begin(name: string): Promise<void> {
-  if (props.still) return
-  editing.value = name
-  await nextTick()
-  field.value?.[0]?.select()
+  text.value = wish?.target ? `${wish.sense === 'at_most' ? '≤ ' : ''}${wish.target}` : ''
+  editing.value = row.name
 }
 
 /** Take a typed target into the case: empty and not wanted before means nothing, empty otherwise takes it away. */
-function finish(row: LedgerRow, event: Event): void {
+function finish(row: LedgerRow): void {
   if (editing.value !== row.name) return
   editing.value = ''
-  const text = (event.target as HTMLInputElement).value.trim()
-  const sense = /^(<=|<|≤)/.test(text) ? 'at_most' : 'at_least'
-  const value = withDefaultUnit(text.replace(/^(<=|>=|<|>|≤|≥)\s*/, ''), units.label(row.kind))
+  const typed = text.value.trim()
+  const sense = /^(<=|<|≤)/.test(typed) ? 'at_most' : 'at_least'
+  const value = withDefaultUnit(typed.replace(/^(<=|>=|<|>|≤|≥)\s*/, ''), units.label(row.kind))
   theCase.edit(`wanted.${row.name}`, (d) => {
     const at = d.wanted.findIndex((w) => isOf(row, w.key))
     if (!value) {
@@ -100,11 +118,18 @@ function finish(row: LedgerRow, event: Event): void {
 async function copy(): Promise<void> {
   const lines = [['quantity', 'unit', 'wanted', 'by hand', 'solved', 'grid ±', 'verdict']]
   for (const row of theCase.ledger) {
-    lines.push([row.name, units.label(row.kind), target(row), units.format(row.by_hand?.value, row.kind, 6), units.format(row.solved, row.kind, 6), spread(row), row.verdict])
+    lines.push([
+      row.name,
+      units.label(row.kind),
+      target(row),
+      units.format(row.by_hand?.value, row.kind, 6),
+      units.format(row.solved, row.kind, 6),
+      spread(row),
+      row.verdict,
+    ])
   }
   await navigator.clipboard.writeText(lines.map((line) => line.join('\t')).join('\n'))
-  copied.value = true
-  window.setTimeout(() => (copied.value = false), 1500)
+  notices.say('the ledger is copied: paste it into a sheet')
 }
 </script>
 
@@ -112,34 +137,106 @@ async function copy(): Promise<void> {
   <section class="sheet" aria-label="Ledger" data-test="ledger">
     <h2>
       Ledger
-      <span v-if="stale && theCase.solution" class="small heat stale" data-test="stale" :title="theCase.staleBecause.join(', ')">solved before {{ theCase.staleBecause.slice(0, 2).join(', ') }}{{ theCase.staleBecause.length > 2 ? ' …' : '' }} changed</span>
+      <span v-if="stale && theCase.solution" v-tip="theCase.staleBecause.join(', ')" class="small heat stale" data-test="stale"
+        >solved before {{ theCase.staleBecause.slice(0, 2).join(', ')
+        }}{{ theCase.staleBecause.length > 2 ? ' …' : '' }} changed</span
+      >
       <span class="grow"></span>
       <template v-if="!still">
-        <button v-if="hidden" class="pad-button quiet small" @click="all = !all">{{ all ? 'fewer' : `${hidden} more` }}</button>
-        <button class="pad-button quiet small" @click="copy">{{ copied ? 'copied' : 'copy' }}</button>
-        <a v-if="theCase.solution" class="pad-button quiet small" :href="`/api/runs/${theCase.solution.id}/ledger.csv`">table</a>
+        <v-btn v-if="hidden" variant="text" size="small" @click="all = !all">{{ all ? 'fewer' : `${hidden} more` }}</v-btn>
+        <v-btn variant="text" size="small" @click="copy">copy</v-btn>
+        <v-btn v-if="theCase.solution" variant="text" size="small" :href="`/api/runs/${theCase.solution.id}/ledger.csv`"
+          >table</v-btn
+        >
+        <v-btn
+          v-tip="'fold the Ledger away'"
+          variant="text"
+          size="small"
+          aria-label="fold the Ledger"
+          data-test="fold-ledger"
+          @click="emit('fold')"
+          >▸</v-btn
+        >
       </template>
     </h2>
     <div class="scroll">
-      <table class="dense">
+      <v-table class="dense">
         <thead>
-          <tr><th></th><th>Wanted</th><th>By hand</th><th>Solved</th><th>Grid ±</th><th></th><th class="verdict">Verdict</th></tr>
+          <tr>
+            <th scope="col">Quantity</th>
+            <th scope="col">Wanted</th>
+            <th scope="col">By hand</th>
+            <th scope="col">Solved</th>
+            <th scope="col">Grid ±</th>
+            <th scope="col" class="unit">Unit</th>
+            <th scope="col" class="verdict">Verdict</th>
+          </tr>
         </thead>
         <tbody>
           <tr v-for="row in rows" :key="row.name" :class="{ wanted: row.wanted }" :data-row="row.name">
-            <td :title="row.definition"><button v-if="!still && all" class="keep" :class="{ on: row.wanted }" :aria-pressed="row.wanted" :title="row.wanted ? 'let it go from the ledger' : 'keep it in the ledger'" :data-want="row.name" @click="want(row)">{{ row.wanted ? '●' : '○' }}</button>{{ row.name }}</td>
+            <th v-tip="`${row.name}: ${row.definition}`" scope="row">
+              <v-btn
+                v-if="!still && all"
+                class="cell keep"
+                :class="{ on: row.wanted }"
+                :aria-pressed="row.wanted"
+                :aria-label="row.wanted ? `let ${row.name} go from the ledger` : `keep ${row.name} in the ledger`"
+                :data-want="row.name"
+                @click="want(row)"
+                >{{ row.wanted ? '●' : '○' }}</v-btn>{{ row.name }}
+            </th>
             <td class="number target" :class="row.target === null ? 'muted small' : row.meets ? 'good' : 'doubt'">
-              <input v-if="editing === row.name" ref="field" class="pad-input number" :value="entered(row)" :aria-label="`target for ${row.name}`" placeholder="≤ or ≥" :data-target-edit="row.name" @keydown.enter="finish(row, $event)" @keydown.esc="editing = ''" @blur="finish(row, $event)" />
-              <button v-else :tabindex="still ? -1 : 0" title="give a target: 0.85, or ≤ 20 Pa; empty takes it away" :data-target="row.name" @click="begin(row.name)">{{ target(row) || '–' }}</button>
+              <v-text-field
+                v-if="editing === row.name"
+                v-model="text"
+                autofocus
+                :aria-label="`target for ${row.name}`"
+                placeholder="≤ or ≥"
+                :data-target-edit="row.name"
+                @focus="($event.target as HTMLInputElement).select()"
+                @keydown.enter="finish(row)"
+                @keydown.esc="editing = ''"
+                @blur="finish(row)"
+              />
+              <template v-else-if="still">{{ target(row) }}</template>
+              <v-btn
+                v-else
+                v-tip="'give a target: 0.85, or ≤ 20 Pa; empty takes it away'"
+                class="cell"
+                :aria-label="`target for ${row.name}: ${target(row) || 'none'}`"
+                :data-target="row.name"
+                @click="begin(row)"
+                >{{ target(row) || '–' }}</v-btn
+              >
             </td>
-            <td class="number hand" :class="{ doubt: row.by_hand && (!row.by_hand.inside || row.by_hand.leaves_out?.length) }" :title="behind(row)">{{ units.format(row.by_hand?.value, row.kind) }}<span v-if="row.by_hand?.leaves_out?.length" class="left-out" aria-label="leaves something out">*</span></td>
-            <td class="number solved" :class="{ old: stale }">{{ units.format(row.solved, row.kind) || (theCase.solution && row.wanted ? '–' : '') }}</td>
+            <td
+              v-tip="behind(row)"
+              class="number hand"
+              :class="{ doubt: row.by_hand && (!row.by_hand.inside || row.by_hand.leaves_out?.length) }"
+            >
+              {{ units.format(row.by_hand?.value, row.kind)
+              }}<span v-if="row.by_hand?.leaves_out?.length" class="left-out" aria-label="leaves something out">*</span>
+            </td>
+            <td class="number solved" :class="{ old: stale }">
+              {{ units.format(row.solved, row.kind) || (theCase.solution && row.wanted ? '–' : '') }}
+            </td>
             <td class="number muted">{{ stale ? '' : spread(row) }}</td>
-            <td class="unit"><button :tabindex="still ? -1 : 0" class="muted" title="read in another unit" @click="units.nextUnit(row.kind)">{{ units.label(row.kind) }}</button></td>
-            <td class="verdict small" :class="{ good: row.agrees === true, doubt: row.agrees === false }" :title="row.verdict">{{ shortVerdict(row) }}</td>
+            <td class="unit">
+              <template v-if="still || !units.label(row.kind)">{{ units.label(row.kind) }}</template><v-btn
+                v-else
+                v-tip="'read in another unit'"
+                class="cell muted"
+                :aria-label="`unit of ${row.name}: ${units.label(row.kind)}`"
+                @click="units.nextUnit(row.kind)"
+                >{{ units.label(row.kind) }}</v-btn
+              >
+            </td>
+            <td v-tip="row.verdict" class="verdict small" :class="{ good: row.agrees === true, doubt: row.agrees === false }">
+              {{ shortVerdict(row) }}
+            </td>
           </tr>
         </tbody>
-      </table>
+      </v-table>
       <p v-if="!rows.length" class="muted">No quantity can be calculated yet: correct the problems first.</p>
     </div>
     <EvidenceLine :still="still" />
@@ -147,19 +244,65 @@ async function copy(): Promise<void> {
 </template>
 
 <style scoped>
-.stale { font-family: var(--font-text); font-weight: 500; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-tr.wanted td:first-child, tr.wanted .solved { font-weight: 600; }
-.solved { color: var(--ink); }
-.old { color: var(--muted); text-decoration: line-through; text-decoration-color: var(--heat); font-weight: 400 !important; }
-td:first-child { white-space: nowrap; max-width: max(132px, 12.8vw - 32px); overflow: hidden; text-overflow: ellipsis; }
-.keep { font: inherit; color: var(--muted); background: none; border: 0; padding: 0 5px 0 0; cursor: pointer; }
-.keep.on { color: var(--heat); }
-th { white-space: nowrap; }
-.unit { white-space: nowrap; text-align: left; }
-.unit button { font: inherit; font-size: var(--size-small); background: none; border: 0; padding: 0; cursor: pointer; }
-.unit button:hover { color: var(--heat); }
-.target button { font: inherit; color: inherit; background: none; border: 0; padding: 0; cursor: text; }
-.target button:hover { text-decoration: underline; }
-.target .pad-input { width: 74px; }
-.verdict { text-align: left !important; white-space: nowrap; max-width: 118px; overflow: hidden; text-overflow: ellipsis; }
+.stale {
+  font-family: var(--font-text);
+  font-weight: 500;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+tr.wanted th,
+tr.wanted .solved {
+  font-weight: 600;
+}
+.solved {
+  color: var(--ink);
+}
+.old {
+  color: var(--muted);
+  text-decoration: line-through;
+  text-decoration-color: var(--heat);
+  font-weight: 400 !important;
+}
+/* The name takes the width that the numbers leave. */
+th[scope='row'] {
+  white-space: nowrap;
+  width: 100%;
+  max-width: 0;
+  min-width: 124px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.keep {
+  color: var(--muted);
+  padding-right: 5px;
+}
+.keep.on {
+  color: var(--heat);
+}
+th {
+  white-space: nowrap;
+}
+.unit {
+  white-space: nowrap;
+  text-align: left;
+}
+.target .v-text-field {
+  width: 84px;
+}
+.scroll {
+  container-type: inline-size;
+}
+.verdict {
+  text-align: left !important;
+  white-space: nowrap;
+  max-width: 118px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+@container (min-width: 640px) {
+  .verdict {
+    max-width: 300px;
+  }
+}
 </style>

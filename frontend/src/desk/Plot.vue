@@ -19,7 +19,15 @@ export interface Series {
 }
 
 use([LineChart, ScatterChart, GridComponent, LegendComponent, MarkLineComponent, TooltipComponent, SVGRenderer])
-const props = defineProps<{ series: Series[]; x: string; y: string; logarithmic?: boolean; level?: number | null; levelName?: string; name: string }>()
+const props = defineProps<{
+  series: Series[]
+  x: string
+  y: string
+  logarithmic?: boolean
+  level?: number | null
+  levelName?: string
+  name: string
+}>()
 const theme = useTheme()
 
 const colours = computed(() => {
@@ -40,7 +48,11 @@ const option = computed(() => {
   const axis = {
     nameLocation: 'middle' as const,
     nameTextStyle: { color: p.muted, fontSize: 11 },
-    axisLabel: { color: p.muted, fontSize: 10.5, formatter: (v: number) => (props.logarithmic && v < 1 ? v.toExponential(0) : String(Number(v.toPrecision(4)))) },
+    axisLabel: {
+      color: p.muted,
+      fontSize: 10.5,
+      formatter: (v: number) => (props.logarithmic && v < 1 ? v.toExponential(0) : String(Number(v.toPrecision(4)))),
+    },
     axisLine: { show: true, lineStyle: { color: p.line } },
     splitLine: { lineStyle: { color: p.hair } },
   }
@@ -50,10 +62,39 @@ const option = computed(() => {
     color: colours.value,
     grid: { left: 58, right: 16, top: 22, bottom: 34 },
     // One curve is named by what stands above the plot.
-    legend: { show: props.series.length > 1, top: 0, left: 50, itemHeight: 8, itemWidth: 14, itemGap: 8, textStyle: { color: p.ink, fontSize: 11 } },
-    tooltip: { trigger: 'axis' as const, valueFormatter: (v: unknown) => (typeof v === 'number' ? plain(v, 5) : String(v)), backgroundColor: p.raised, borderColor: p.line, textStyle: { color: p.ink, fontSize: 11 } },
-    xAxis: { ...axis, type: 'value' as const, scale: true, splitNumber: 4, name: props.x, nameGap: 20, axisLabel: { ...axis.axisLabel, hideOverlap: true, formatter: (v: number) => String(Number(v.toPrecision(4))) } },
-    yAxis: { ...axis, ...decades.value, type: props.logarithmic ? ('log' as const) : ('value' as const), scale: true, name: props.y, nameGap: 46 },
+    legend: {
+      show: props.series.length > 1,
+      top: 0,
+      left: 50,
+      itemHeight: 8,
+      itemWidth: 14,
+      itemGap: 8,
+      textStyle: { color: p.ink, fontSize: 11 },
+    },
+    tooltip: {
+      trigger: 'axis' as const,
+      valueFormatter: (v: unknown) => (typeof v === 'number' ? plain(v, 5) : String(v)),
+      backgroundColor: p.raised,
+      borderColor: p.line,
+      textStyle: { color: p.ink, fontSize: 11 },
+    },
+    xAxis: {
+      ...axis,
+      type: 'value' as const,
+      scale: true,
+      splitNumber: 4,
+      name: props.x,
+      nameGap: 20,
+      axisLabel: { ...axis.axisLabel, hideOverlap: true, formatter: (v: number) => String(Number(v.toPrecision(4))) },
+    },
+    yAxis: {
+      ...axis,
+      ...decades.value,
+      type: props.logarithmic ? ('log' as const) : ('value' as const),
+      scale: true,
+      name: props.y,
+      nameGap: 46,
+    },
     series: props.series.map((s, i) => ({
       name: s.name,
       type: 'line' as const,
@@ -63,7 +104,13 @@ const option = computed(() => {
       lineStyle: { width: s.marks ? 0.8 : 1.5, type: s.dashed ? ('dashed' as const) : ('solid' as const) },
       markLine:
         i === 0 && props.level !== null && props.level !== undefined
-          ? { silent: true, symbol: 'none', lineStyle: { color: p.heat, type: 'dashed' as const }, label: { formatter: props.levelName ?? '', color: p.heat, position: 'insideStartTop' as const }, data: [{ yAxis: props.level }] }
+          ? {
+              silent: true,
+              symbol: 'none',
+              lineStyle: { color: p.heat, type: 'dashed' as const },
+              label: { formatter: props.levelName ?? '', color: p.heat, position: 'insideStartTop' as const },
+              data: [{ yAxis: props.level }],
+            }
           : undefined,
     })),
   }
@@ -83,11 +130,20 @@ function download(): void {
 <template>
   <div class="plot">
     <VChart :option="option" autoresize :update-options="{ notMerge: true }" />
-    <button class="pad-button quiet small save" title="download the plotted values" @click="download">values</button>
+    <v-btn v-tip="'download the plotted values'" class="save" variant="text" size="small" @click="download">values</v-btn>
   </div>
 </template>
 
 <style scoped>
-.plot { position: relative; flex: 1; min-height: 120px; min-width: 0; }
-.save { position: absolute; right: -4px; bottom: -3px; }
+.plot {
+  position: relative;
+  flex: 1;
+  min-height: 120px;
+  min-width: 0;
+}
+.save {
+  position: absolute;
+  right: -4px;
+  bottom: -3px;
+}
 </style>

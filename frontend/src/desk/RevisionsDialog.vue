@@ -33,24 +33,38 @@ async function takeBack(number: number): Promise<void> {
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="460" scroll-strategy="none">
-    <div class="sheet earlier" data-test="revisions">
-      <h2>Earlier saves</h2>
+  <v-dialog v-model="open" max-width="460">
+    <v-card class="earlier" data-test="revisions">
+      <h2 class="pad-title">Earlier saves</h2>
       <p v-if="error" class="fault" role="alert">{{ error }}</p>
       <ul class="scroll">
         <li v-for="line in lines" :key="line.number" class="row">
           <span>{{ line.number }}</span>
           <span class="muted grow">{{ new Date(line.saved).toLocaleString() }}</span>
           <span v-if="line.number === theCase.revision" class="muted small">as it stands</span>
-          <button v-else class="pad-button small" @click="takeBack(line.number)">take back</button>
+          <v-btn v-else size="small" @click="takeBack(line.number)">take back</v-btn>
         </li>
       </ul>
-    </div>
+    </v-card>
   </v-dialog>
 </template>
 
 <style scoped>
-.earlier { padding: 18px; gap: 6px; }
-ul { list-style: none; margin: 0; padding: 0; max-height: 360px; }
-li { border-top: 1px solid var(--hair); padding: 2px 0; min-height: 26px; }
+.earlier {
+  padding: 18px;
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  max-height: 360px;
+}
+li {
+  border-top: 1px solid var(--hair);
+  padding: 2px 0;
+  min-height: 26px;
+}
 </style>

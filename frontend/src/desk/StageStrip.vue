@@ -22,7 +22,11 @@ const words = computed<Record<Stage, [text: string, mood: string]>>(() => {
   const parts = view?.sketch?.parts.length ?? theCase.sketch?.parts.length ?? 0
   return {
     draw: drawProblems.value ? [plural(drawProblems.value, 'problem'), 'fault'] : [plural(parts, 'part'), ''],
-    conditions: conditionProblems.value ? [plural(conditionProblems.value, 'problem'), 'fault'] : open ? [`${plural(open, 'boundary', 'boundaries')} open`, 'doubt'] : ['all set', ''],
+    conditions: conditionProblems.value
+      ? [plural(conditionProblems.value, 'problem'), 'fault']
+      : open
+        ? [`${plural(open, 'boundary', 'boundaries')} open`, 'doubt']
+        : ['all set', ''],
     grid: [gridWords(), ''],
     solve: solveWords(),
     read: [theCase.solution ? (reading.field?.name ?? 'temperature') : '–', ''],
@@ -51,7 +55,11 @@ function solveWords(): [string, string] {
   if (!solution) return ['not solved', '']
   if (theCase.staleBecause.length) return ['changed since', 'heat']
   const summary = solution.summary as { converged?: boolean; heat_balance?: number }
-  if (inTime(solution)) return [`${solution.state === 'stopped' ? 'stopped at' : 'ran to'} ${units.withUnit(Number(solution.summary.time), 'time', 3)}`, summary.converged ? 'good' : 'doubt']
+  if (inTime(solution))
+    return [
+      `${solution.state === 'stopped' ? 'stopped at' : 'ran to'} ${units.withUnit(Number(solution.summary.time), 'time', 3)}`,
+      summary.converged ? 'good' : 'doubt',
+    ]
   if (!summary.converged) return ['not converged', 'fault']
   return [`converged, ${plain(summary.heat_balance ?? 0, 1)}`, 'good']
 }
@@ -68,31 +76,82 @@ function sizeWords(): [string, string] {
 
 <template>
   <nav class="strip" aria-label="Stages">
-    <button
+    <v-btn
       v-for="(s, i) in STAGES"
       :key="s"
+      variant="text"
       class="stage"
       :class="{ on: s === stage }"
       :aria-current="s === stage ? 'step' : undefined"
       :data-stage="s"
       @click="emit('go', s)"
     >
-      <span class="title"><kbd>{{ i + 1 }}</kbd> {{ s.charAt(0).toUpperCase() + s.slice(1) }}</span>
+      <span class="title"
+        ><kbd>{{ i + 1 }}</kbd> {{ s.charAt(0).toUpperCase() + s.slice(1) }}</span
+      >
       <span class="words" :class="words[s][1]">{{ words[s][0] }}</span>
-    </button>
+    </v-btn>
   </nav>
 </template>
 
 <style scoped>
-.strip { display: grid; grid-template-columns: repeat(8, 1fr); background: var(--sheet); border: 1px solid var(--line); }
-.stage { font: inherit; color: var(--ink); text-align: left; background: none; border: 0; border-right: 1px solid var(--hair); padding: 4px 10px 3px; cursor: pointer; display: flex; flex-direction: column; border-bottom: 3px solid transparent; min-width: 0; }
-.stage:hover { background: var(--raised); }
-.stage.on { border-bottom-color: var(--heat); background: var(--raised); }
-.title { font-weight: 500; }
-.stage.on .title { font-weight: 600; }
-.words { font-size: var(--size-small); color: var(--muted); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.words.fault { color: var(--fault); }
-.words.doubt { color: var(--doubt); }
-.words.good { color: var(--good); }
-.words.heat { color: var(--heat); }
+.strip {
+  display: grid;
+  grid-template-columns: repeat(8, 1fr);
+  background: var(--sheet);
+  border: 1px solid var(--line);
+}
+.stage {
+  height: auto !important;
+  border-right: 1px solid var(--hair);
+  border-bottom: 3px solid transparent;
+  padding: 4px 10px 3px;
+  min-width: 0;
+  justify-content: flex-start;
+}
+.stage :deep(.v-btn__content) {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  min-width: 0;
+  width: 100%;
+  white-space: nowrap;
+  line-height: 1.35;
+}
+.stage.on {
+  border-bottom-color: var(--heat);
+  background: var(--raised);
+}
+.title {
+  font-weight: 500;
+}
+.stage.on .title {
+  font-weight: 600;
+}
+.words {
+  max-width: 100%;
+  font-weight: 400;
+  font-size: var(--size-small);
+  color: var(--muted);
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+@media (max-width: 959px) {
+  .strip {
+    grid-template-columns: repeat(4, 1fr);
+  }
+}
+.words.fault {
+  color: var(--fault);
+}
+.words.doubt {
+  color: var(--doubt);
+}
+.words.good {
+  color: var(--good);
+}
+.words.heat {
+  color: var(--heat);
+}
 </style>

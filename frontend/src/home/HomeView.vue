@@ -1,25 +1,34 @@
 <script setup lang="ts">
+import { useFileDialog } from '@vueuse/core'
 import { onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, take, type Schemas } from '../api/client'
+import { api, take, type CaseDocument, type Schemas } from '../api/client'
+import ConfirmDialog from '../pad/ConfirmDialog.vue'
+import { useNotices } from '../pad/notices'
 import { useUnits } from '../quantity/units'
 import { useSession } from '../stores/session'
 import { useTheme } from '../stores/theme'
 import CaseCard from './CaseCard.vue'
+import FirstSteps from './FirstSteps.vue'
+import StarterList from './StarterList.vue'
 
-/** The cases of a project as small sketches with their key answers. */
+/** Begin a case from a starter, and the cases of a project as small sketches with their key answers. */
+const FIRST = 'plate_passage'
 const router = useRouter()
 const units = useUnits()
 const session = useSession()
 const theme = useTheme()
+const notices = useNotices()
 const projects = ref<Schemas['ProjectOut'][]>([])
 const project = ref<number | null>(null)
-const cards = ref<Schemas['CaseCardOut'][]>([])
+const cards = ref<Schemas['CaseCardOut'][] | null>(null)
 const loading = ref(true)
 const error = ref('')
 const newName = ref('')
-const file = ref<HTMLInputElement | null>(null)
+const going = ref<Schemas['CaseCardOut'] | null>(null)
+const files = useFileDialog({ accept: '.json,application/json', multiple: false, reset: true })
+files.onChange((chosen) => void openFile(chosen?.[0]))
 
 async function load(): Promise<void> {
   try {
@@ -42,12 +51,12 @@ async function loadCards(): Promise<void> {
   }
 }
 
-async function addCase(body: Schemas['NewCaseBody']): Promise<void> {
+async function addCase(body: Schemas['NewCaseBody'], stage = 'draw'): Promise<void> {
   if (project.value === null) return
   error.value = ''
   try {
     const made = await take(api.POST('/api/projects/{project}/cases', { params: { path: { project: project.value } }, body }))
-    await router.push(`/cases/${made.id}/draw`)
+    await router.push(`/cases/${made.id}/${stage}`)
   } catch (problem) {
     error.value = message(problem)
   }
@@ -66,16 +75,19 @@ async function addProject(): Promise<void> {
 }
 
 async function remove(card: Schemas['CaseCardOut']): Promise<void> {
-  if (!window.confirm(`Delete “${card.title}” with all its runs?`)) return
-  await take(api.DELETE('/api/cases/{case}', { params: { path: { case: card.id } } }))
-  await loadCards()
+  try {
+    await take(api.DELETE('/api/cases/{case}', { params: { path: { case: card.id } } }))
+    notices.say(`“${card.title}” is deleted`)
+    await loadCards()
+  } catch (problem) {
+    error.value = message(problem)
+  }
 }
 
-async function openFile(event: Event): Promise<void> {
-  const chosen = (event.target as HTMLInputElement).files?.[0]
+async function openFile(chosen: File | undefined): Promise<void> {
   if (!chosen) return
   try {
-    await addCase({ document: JSON.parse(await chosen.text()) as Record<string, never> })
+    await addCase({ document: JSON.parse(await chosen.text()) as CaseDocument })
   } catch (problem) {
     error.value = `${chosen.name} is not a case document (${message(problem)})`
   }
@@ -96,41 +108,131 @@ onMounted(load)
     <header class="row">
       <h1>Wattikos</h1>
       <nav class="row" aria-label="Projects">
-        <button v-for="p in projects" :key="p.id" class="pad-button" :class="{ on: p.id === project }" @click="project = p.id">{{ p.name }}</button>
+        <v-btn
+          v-for="p in projects"
+          :key="p.id"
+          :class="{ on: p.id === project }"
+          :aria-current="p.id === project || undefined"
+          @click="project = p.id"
+          >{{ p.name }}</v-btn
+        >
       </nav>
       <form class="row" @submit.prevent="addProject">
-        <input v-model="newName" class="pad-input" placeholder="new project" aria-label="name of a new project" maxlength="200" />
-        <button v-if="newName" class="pad-button" type="submit">Add</button>
+        <v-text-field
+          v-model="newName"
+          class="new-name"
+          placeholder="new project"
+          aria-label="name of a new project"
+          maxlength="200"
+        />
+        <v-btn v-if="newName" type="submit">Add</v-btn>
       </form>
       <span class="grow"></span>
       <span class="muted">{{ session.user }}</span>
-      <button class="pad-button quiet" @click="theme.toggle()">{{ theme.name === 'light' ? 'dark' : 'light' }}</button>
-      <button class="pad-button quiet" @click="leave">sign out</button>
+      <v-btn variant="text" to="/help">help</v-btn>
+      <v-btn variant="text" @click="theme.toggle()">{{ theme.name === 'light' ? 'dark' : 'light' }}</v-btn>
+      <v-btn variant="text" @click="leave">sign out</v-btn>
     </header>
     <p v-if="error" class="fault" role="alert">{{ error }}</p>
-    <div v-if="loading" class="muted">Loading…</div>
+    <div v-if="loading" class="muted" role="status">Loading…</div>
     <p v-else-if="!projects.length" class="muted">No project yet: name one above, then begin a case from a starter.</p>
-    <div v-else class="cards">
-      <CaseCard v-for="card in cards" :key="card.id" :card="card" @open="router.push(`/cases/${card.id}/draw`)" @copy="addCase({ copy_of: card.id })" @remove="remove(card)" />
-      <section class="sheet new" aria-label="New case">
-        <h2>Begin a case</h2>
-        <div class="starters">
-          <button v-for="s in units.catalogue?.starters ?? []" :key="s.key" class="starter" :title="s.summary" :data-starter="s.key" @click="addCase({ starter: s.key })"><b>{{ s.label }}</b> <span class="muted small">{{ s.summary }}</span></button>
-        </div>
-        <button class="pad-button" @click="file?.click()">From a case file…</button>
-        <input ref="file" type="file" accept=".json,application/json" hidden @change="openFile" />
+    <div v-else class="columns">
+      <div class="begin">
+        <FirstSteps @begin="addCase({ starter: FIRST }, 'draw?tour=1')" />
+        <section class="sheet new" aria-label="Begin a case">
+          <h2>
+            Begin a case
+            <span class="grow"></span>
+            <v-btn variant="text" size="small" @click="files.open()">from a case file…</v-btn>
+          </h2>
+          <StarterList @begin="addCase({ starter: $event })" />
+        </section>
+      </div>
+      <section class="cards" aria-label="Cases">
+        <p v-if="cards === null" class="muted" role="status">Loading…</p>
+        <p v-else-if="!cards.length" class="muted">No case in this project yet: begin one from a starter.</p>
+        <CaseCard
+          v-for="card in cards ?? []"
+          :key="card.id"
+          :card="card"
+          @open="router.push(`/cases/${card.id}/draw`)"
+          @copy="addCase({ copy_of: card.id })"
+          @remove="going = card"
+        />
       </section>
     </div>
+    <ConfirmDialog
+      :model-value="going !== null"
+      title="Delete this case?"
+      :text="`“${going?.title ?? ''}” goes with all its runs and earlier saves.`"
+      action="Delete it"
+      @update:model-value="going = $event ? going : null"
+      @confirm="going && remove(going)"
+    />
   </main>
 </template>
 
 <style scoped>
-.home { height: 100%; overflow: auto; padding: 14px 18px; display: flex; flex-direction: column; gap: 14px; }
-h1 { font-family: var(--font-title); font-size: 22px; margin: 0 14px 0 0; }
-form .pad-input { width: 140px; }
-.cards { display: grid; grid-template-columns: repeat(auto-fill, minmax(400px, 1fr)); gap: 12px; align-items: stretch; }
-.new { grid-column: 1 / -1; gap: 8px; padding: 14px; align-items: flex-start; }
-.starter { font: inherit; text-align: left; color: inherit; background: var(--raised); border: 1px solid var(--line); padding: 4px 10px; cursor: pointer; line-height: 1.3; }
-.starters { display: grid; grid-template-columns: repeat(auto-fill, minmax(290px, 1fr)); gap: 6px; width: 100%; }
-.starter:hover { border-color: var(--heat); }
+.home {
+  height: 100dvh;
+  overflow: hidden;
+  padding: 14px 18px;
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+header {
+  flex-wrap: wrap;
+}
+h1 {
+  font-family: var(--font-title);
+  font-size: 22px;
+  margin: 0 14px 0 0;
+}
+.new-name {
+  width: 140px;
+}
+.columns {
+  display: grid;
+  grid-template-columns: 392px minmax(0, 1fr);
+  gap: 14px;
+  flex: 1;
+  min-height: 0;
+}
+.begin {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  min-height: 0;
+}
+.new {
+  flex: 1;
+  padding: 12px 14px;
+}
+.cards {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(min(380px, 100%), 1fr));
+  gap: 12px;
+  align-content: start;
+  grid-auto-rows: max-content;
+  overflow: auto;
+  min-height: 0;
+}
+@media (max-width: 959px), (max-height: 499px) {
+  .home {
+    height: auto;
+    min-height: 100dvh;
+    overflow: visible;
+  }
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .new {
+    max-height: 70vh;
+    min-height: 300px;
+  }
+  .cards {
+    overflow: visible;
+  }
+}
 </style>

@@ -4,10 +4,12 @@ import type { LedgerRow, Schemas } from '../api/client'
 export type Key = Schemas['Key']
 
 /** A key as text, for maps and lists. */
-export const idOf = (key: Key | null | undefined): string => (key ? JSON.stringify([key.quantity, key.place, key.other, idOf(key.of)]) : '')
+export const idOf = (key: Key | null | undefined): string =>
+  key ? JSON.stringify([key.quantity, key.place, key.other, idOf(key.of)]) : ''
 
 /** Whether a row is of a key, in either sense. */
-export const isOf = (row: LedgerRow, key: Key | null | undefined): boolean => Boolean(key) && [idOf(row.key), idOf(row.opposite)].includes(idOf(key))
+export const isOf = (row: LedgerRow, key: Key | null | undefined): boolean =>
+  Boolean(key) && [idOf(row.key), idOf(row.opposite)].includes(idOf(key))
 
 /** A row told in the other sense: its values are the negative of what they were. */
 export function turned(row: LedgerRow): LedgerRow {

@@ -26,23 +26,41 @@ async function submit(): Promise<void> {
   <main class="page">
     <form class="sheet" @submit.prevent="submit">
       <h1 class="pad-title">Wattikos</h1>
-      <p v-if="used" class="doubt">This one-time link has been used or is too old. Start the program again for a new one, or sign in with a password.</p>
+      <p v-if="used" class="doubt">
+        This one-time link has been used or is too old. Start the program again for a new one, or sign in with a password.
+      </p>
       <div class="form">
-        <label for="name">Name</label>
-        <input id="name" v-model="username" class="pad-input" autocomplete="username" required />
-        <label for="password">Password</label>
-        <input id="password" v-model="password" class="pad-input" type="password" autocomplete="current-password" required />
+        <v-label id="name-label" for="name">Name</v-label>
+        <v-text-field id="name" v-model="username" autocomplete="username" required />
+        <v-label id="password-label" for="password">Password</v-label>
+        <v-text-field id="password" v-model="password" type="password" autocomplete="current-password" required />
       </div>
       <p v-if="error" class="fault" role="alert">{{ error }}</p>
-      <button class="pad-button main" type="submit">Sign in</button>
+      <v-btn color="primary" variant="flat" type="submit">Sign in</v-btn>
     </form>
   </main>
 </template>
 
 <style scoped>
-.page { height: 100%; display: grid; place-items: center; }
-form { width: 360px; gap: 12px; padding: 20px; }
-h1 { font-size: 22px; margin: 0; }
-p { margin: 0; white-space: pre-line; }
-button { align-self: flex-end; }
+.page {
+  height: 100%;
+  display: grid;
+  place-items: center;
+}
+form {
+  width: 360px;
+  gap: 12px;
+  padding: 20px;
+}
+h1 {
+  font-size: 22px;
+  margin: 0;
+}
+p {
+  margin: 0;
+  white-space: pre-line;
+}
+button {
+  align-self: flex-end;
+}
 </style>

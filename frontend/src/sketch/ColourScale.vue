@@ -17,7 +17,9 @@ let grabbed = 0
 const bins = computed(() => (reading.field ? distribution(reading.field, reading.areas, BINS) : []))
 const shape = computed(() => {
   // Rare values must be seen beside common ones: heights by the square root.
-  const points = bins.value.map((v, i) => `${(i / BINS) * 100},${(1 - Math.sqrt(v)) * 100} ${((i + 1) / BINS) * 100},${(1 - Math.sqrt(v)) * 100}`)
+  const points = bins.value.map(
+    (v, i) => `${(i / BINS) * 100},${(1 - Math.sqrt(v)) * 100} ${((i + 1) / BINS) * 100},${(1 - Math.sqrt(v)) * 100}`,
+  )
   return `0,100 ${points.join(' ')} 100,100`
 })
 const share = (value: number) => {
@@ -77,7 +79,11 @@ function nudge(event: KeyboardEvent, end: 'low' | 'high'): void {
     <span class="end number">{{ units.format(reading.range[0], reading.field.kind) }}</span>
     <div ref="bar" class="bar" @pointermove="move" @pointerup="dragging = null">
       <svg class="heights" viewBox="0 0 100 100" preserveAspectRatio="none" aria-hidden="true"><polygon :points="shape" /></svg>
-      <div class="ramp" :style="{ left: `${low}%`, width: `${high - low}%`, background: colourGradient(reading.map) }" @pointerdown="grab($event, 'both')"></div>
+      <div
+        class="ramp"
+        :style="{ left: `${low}%`, width: `${high - low}%`, background: colourGradient(reading.map) }"
+        @pointerdown="grab($event, 'both')"
+      ></div>
       <div
         v-for="end in ['low', 'high'] as const"
         :key="end"
@@ -92,19 +98,71 @@ function nudge(event: KeyboardEvent, end: 'low' | 'high'): void {
       ></div>
     </div>
     <span class="end">{{ units.withUnit(reading.range[1], reading.field.kind) }}</span>
-    <button class="pad-button quiet small no-print" :disabled="!narrowed" @click="reading.wholeRange()">whole range</button>
+    <v-btn class="no-print" variant="text" size="small" :disabled="!narrowed" @click="reading.wholeRange()">whole range</v-btn>
   </div>
 </template>
 
 <style scoped>
-.scale { display: flex; align-items: flex-end; gap: var(--gap); padding: 2px 4px 0; }
-.name { font-weight: 500; min-width: 76px; }
-.end { min-width: 54px; }
-.bar { position: relative; flex: 1; height: 34px; touch-action: none; }
-.heights { position: absolute; inset: 0 0 11px 0; width: 100%; height: 23px; }
-.heights polygon { fill: var(--muted); opacity: 0.45; }
-.ramp { position: absolute; bottom: 0; height: 10px; cursor: grab; }
-.bar::after { content: ''; position: absolute; left: 0; right: 0; bottom: 0; height: 10px; border: 1px solid var(--line); pointer-events: none; }
-.handle { position: absolute; top: 4px; bottom: -2px; width: 11px; margin-left: -5px; cursor: ew-resize; }
-.handle::before { content: ''; position: absolute; left: 4px; width: 3px; top: 0; bottom: 0; background: var(--ink); }
+.scale {
+  display: flex;
+  align-items: flex-end;
+  gap: var(--gap);
+  padding: 2px 4px 0;
+}
+.name {
+  font-weight: 500;
+  min-width: 76px;
+}
+.end {
+  min-width: 54px;
+}
+.bar {
+  position: relative;
+  flex: 1;
+  height: 34px;
+  touch-action: none;
+}
+.heights {
+  position: absolute;
+  inset: 0 0 11px 0;
+  width: 100%;
+  height: 23px;
+}
+.heights polygon {
+  fill: var(--muted);
+  opacity: 0.45;
+}
+.ramp {
+  position: absolute;
+  bottom: 0;
+  height: 10px;
+  cursor: grab;
+}
+.bar::after {
+  content: '';
+  position: absolute;
+  left: 0;
+  right: 0;
+  bottom: 0;
+  height: 10px;
+  border: 1px solid var(--line);
+  pointer-events: none;
+}
+.handle {
+  position: absolute;
+  top: 4px;
+  bottom: -2px;
+  width: 11px;
+  margin-left: -5px;
+  cursor: ew-resize;
+}
+.handle::before {
+  content: '';
+  position: absolute;
+  left: 4px;
+  width: 3px;
+  top: 0;
+  bottom: 0;
+  background: var(--ink);
+}
 </style>

@@ -11,7 +11,11 @@ const theCase = useCase()
 const editing = ref(false)
 const text = ref('')
 const field = ref<HTMLInputElement | null>(null)
-const path = computed(() => (props.dimension.input ? `inputs.${props.dimension.input}` : `section.parts[${props.dimension.part}].shape.${props.dimension.field}`))
+const path = computed(() =>
+  props.dimension.input
+    ? `inputs.${props.dimension.input}`
+    : `section.parts[${props.dimension.part}].shape.${props.dimension.field}`,
+)
 const problem = computed(() => theCase.problemOf(path.value))
 
 async function begin(): Promise<void> {
@@ -64,16 +68,51 @@ function cancel(): void {
       @keydown.esc="cancel"
       @blur="end"
     />
-    <button v-else class="value" :class="{ bad: problem }" :tabindex="still ? -1 : 0" :title="dimension.input ?? dimension.expression" :data-dimension="dimension.input ?? path" @click="begin">{{ dimension.text }}</button>
+    <button
+      v-else
+      class="value"
+      :class="{ bad: problem }"
+      :tabindex="still ? -1 : 0"
+      :title="dimension.input ?? dimension.expression"
+      :data-dimension="dimension.input ?? path"
+      @click="begin"
+    >
+      {{ dimension.text }}
+    </button>
   </span>
 </template>
 
 <style scoped>
-.label { position: absolute; transform: translate(-50%, -50%); }
-.label.upright { transform: translate(6px, -50%); }
-.value { font: inherit; font-weight: 500; background: var(--sheet); color: var(--ink); border: 0; padding: 0 5px; cursor: text; white-space: nowrap; }
-.value:hover { color: var(--heat); text-decoration: underline; }
-.value.bad { color: var(--fault); }
-.over .value { opacity: 0.92; }
-.pad-input { width: 110px; background: var(--raised); text-align: center; }
+.label {
+  position: absolute;
+  transform: translate(-50%, -50%);
+}
+.label.upright {
+  transform: translate(6px, -50%);
+}
+.value {
+  font: inherit;
+  font-weight: 500;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 0;
+  padding: 0 5px;
+  cursor: text;
+  white-space: nowrap;
+}
+.value:hover {
+  color: var(--heat);
+  text-decoration: underline;
+}
+.value.bad {
+  color: var(--fault);
+}
+.over .value {
+  opacity: 0.92;
+}
+.pad-input {
+  width: 110px;
+  background: var(--raised);
+  text-align: center;
+}
 </style>

@@ -23,7 +23,9 @@ const step = computed(() => drawing.step || stepOf(props.sketch))
 const clicks = computed(() => drawing.tool === 'polygon' || drawing.tool === 'curve')
 const chosen = computed(() => theCase.document?.section.parts[drawing.part]?.name ?? '')
 const shape = (loops: number[][][], by: Spot = [0, 0]) =>
-  loops.map((loop) => `M${loop.map((p) => `${toX(props.view, p[0]! + by[0])},${toY(props.view, p[1]! + by[1])}`).join('L')}Z`).join('')
+  loops
+    .map((loop) => `M${loop.map((p) => `${toX(props.view, p[0]! + by[0])},${toY(props.view, p[1]! + by[1])}`).join('L')}Z`)
+    .join('')
 const outlines = computed(() => props.sketch.outlines)
 
 function spotOf(event: PointerEvent | MouseEvent): Spot {
@@ -49,7 +51,9 @@ function press(event: PointerEvent): void {
   const spot = snapped(spotOf(event), event)
   if (clicks.value) {
     const first = spots.value[0]
-    const near = first && Math.hypot(toX(props.view, first[0]) - toX(props.view, spot[0]), toY(props.view, first[1]) - toY(props.view, spot[1])) < REACH
+    const near =
+      first &&
+      Math.hypot(toX(props.view, first[0]) - toX(props.view, spot[0]), toY(props.view, first[1]) - toY(props.view, spot[1])) < REACH
     if (near && spots.value.length >= 3) finish()
     else spots.value = [...spots.value, spot]
   } else {
@@ -68,7 +72,8 @@ function release(): void {
   const [x, y] = spots.value[0]!
   // A click without a drag places a shape of a fair size, to be typed exactly.
   if (Math.hypot(end[0] - x, end[1] - y) < 1e-12) end = [x + 10 * step.value, y + 5 * step.value]
-  if (drawing.tool === 'rectangle' && (end[0] === x || end[1] === y)) end = [end[0] === x ? x + step.value : end[0], end[1] === y ? y + step.value : end[1]]
+  if (drawing.tool === 'rectangle' && (end[0] === x || end[1] === y))
+    end = [end[0] === x ? x + step.value : end[0], end[1] === y ? y + step.value : end[1]]
   spots.value = [spots.value[0]!, end]
   finish()
 }
@@ -111,7 +116,9 @@ function pull(event: PointerEvent): void {
   const others = anchors(props.sketch, now.origin)
   const along = (low: number, high: number, by: number, candidates: number[], scale: number): [number, number | null] => {
     if (event.altKey) return [by, null]
-    const tries = [low, 0.5 * (low + high), high].map((edge) => ({ edge, hit: snap(edge + by, candidates, REACH / scale, 0) })).filter((t) => t.hit.anchor !== null)
+    const tries = [low, 0.5 * (low + high), high]
+      .map((edge) => ({ edge, hit: snap(edge + by, candidates, REACH / scale, 0) }))
+      .filter((t) => t.hit.anchor !== null)
     const best = tries.sort((a, b) => Math.abs(a.hit.value - a.edge - by) - Math.abs(b.hit.value - b.edge - by))[0]
     return best ? [best.hit.value - best.edge, best.hit.anchor] : [Math.round(by / step.value) * step.value, null]
   }
@@ -155,7 +162,10 @@ const said = computed(() => {
   const reach = Math.hypot(b[0] - a[0], b[1] - a[1])
   return drawing.tool === 'circle' || drawing.tool === 'ring' ? `diameter ${mm(2 * reach)}` : mm(reach)
 })
-const saidAt = computed(() => hover.value ?? (drag.value ? ([drag.value.from[0] + drag.value.by[0], drag.value.from[1] + drag.value.by[1]] as Spot) : null))
+const saidAt = computed(
+  () =>
+    hover.value ?? (drag.value ? ([drag.value.from[0] + drag.value.by[0], drag.value.from[1] + drag.value.by[1]] as Spot) : null),
+)
 
 function key(event: KeyboardEvent): void {
   if (event.target instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(event.target.tagName)) return
@@ -187,7 +197,12 @@ onBeforeUnmount(() => {
       <title>{{ o.name }}</title>
     </path>
     <template v-if="drag?.moved">
-      <path v-for="o in outlines.filter((o) => o.origin === drag!.origin)" :key="`moving ${o.name}`" :d="shape(o.loops, drag.by)" class="preview" />
+      <path
+        v-for="o in outlines.filter((o) => o.origin === drag!.origin)"
+        :key="`moving ${o.name}`"
+        :d="shape(o.loops, drag.by)"
+        class="preview"
+      />
     </template>
     <rect
       v-if="drawing.tool"
@@ -205,19 +220,77 @@ onBeforeUnmount(() => {
     />
     <rect v-else ref="surface" width="0" height="0" />
     <path v-if="preview" :d="preview" class="preview" />
-    <line v-if="caught.x !== null && (drawing.tool || drag?.moved)" class="guide" :x1="toX(view, caught.x)" :x2="toX(view, caught.x)" y1="0" :y2="height" />
-    <line v-if="caught.y !== null && (drawing.tool || drag?.moved)" class="guide" :y1="toY(view, caught.y)" :y2="toY(view, caught.y)" x1="0" :x2="width" />
-    <text v-if="said && saidAt && (drawing.tool || drag?.moved)" class="said" :x="toX(view, saidAt[0]) + 14" :y="toY(view, saidAt[1]) - 8">{{ said }}</text>
+    <line
+      v-if="caught.x !== null && (drawing.tool || drag?.moved)"
+      class="guide"
+      :x1="toX(view, caught.x)"
+      :x2="toX(view, caught.x)"
+      y1="0"
+      :y2="height"
+    />
+    <line
+      v-if="caught.y !== null && (drawing.tool || drag?.moved)"
+      class="guide"
+      :y1="toY(view, caught.y)"
+      :y2="toY(view, caught.y)"
+      x1="0"
+      :x2="width"
+    />
+    <text
+      v-if="said && saidAt && (drawing.tool || drag?.moved)"
+      class="said"
+      :x="toX(view, saidAt[0]) + 14"
+      :y="toY(view, saidAt[1]) - 8"
+      >{{ said }}</text
+    >
   </g>
 </template>
 
 <style scoped>
-.body { fill: transparent; stroke: none; cursor: move; pointer-events: all; }
-.body.void { stroke: var(--muted); stroke-dasharray: 2 4; }
-.body.chosen { stroke: var(--select); stroke-width: 2.5; stroke-dasharray: none; }
-.body:hover { fill: var(--select); fill-opacity: 0.07; }
-.surface { fill: transparent; cursor: crosshair; pointer-events: all; }
-.preview { fill: var(--select); fill-opacity: 0.1; stroke: var(--select); stroke-width: 1.5; stroke-dasharray: 5 3; pointer-events: none; }
-.guide { stroke: var(--heat); stroke-width: 1; stroke-dasharray: 2 3; pointer-events: none; }
-.said { fill: var(--ink); paint-order: stroke; stroke: var(--sheet); stroke-width: 4; pointer-events: none; font-weight: 600; }
+.body {
+  fill: transparent;
+  stroke: none;
+  cursor: move;
+  pointer-events: all;
+}
+.body.void {
+  stroke: var(--muted);
+  stroke-dasharray: 2 4;
+}
+.body.chosen {
+  stroke: var(--select);
+  stroke-width: 2.5;
+  stroke-dasharray: none;
+}
+.body:hover {
+  fill: var(--select);
+  fill-opacity: 0.07;
+}
+.surface {
+  fill: transparent;
+  cursor: crosshair;
+  pointer-events: all;
+}
+.preview {
+  fill: var(--select);
+  fill-opacity: 0.1;
+  stroke: var(--select);
+  stroke-width: 1.5;
+  stroke-dasharray: 5 3;
+  pointer-events: none;
+}
+.guide {
+  stroke: var(--heat);
+  stroke-width: 1;
+  stroke-dasharray: 2 3;
+  pointer-events: none;
+}
+.said {
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--sheet);
+  stroke-width: 4;
+  pointer-events: none;
+  font-weight: 600;
+}
 </style>

@@ -34,22 +34,47 @@ function toggle(): void {
   if (playing.value) void advance()
 }
 
-watch(() => reading.runId, () => (playing.value = false))
+watch(
+  () => reading.runId,
+  () => (playing.value = false),
+)
 onBeforeUnmount(() => window.clearTimeout(timer))
 </script>
 
 <template>
   <div v-if="reading.frames.length > 1" class="frames" data-test="frames">
-    <button class="pad-button quiet" :aria-label="playing ? 'pause' : 'play the frames'" data-test="play" @click="toggle">{{ playing ? '❚❚' : '▶' }}</button>
-    <input type="range" min="0" :max="last" :value="at" aria-label="frame" data-test="frame" @input="go(Number(($event.target as HTMLInputElement).value))" />
+    <v-btn variant="text" :aria-label="playing ? 'pause' : 'play the frames'" data-test="play" @click="toggle">{{
+      playing ? '❚❚' : '▶'
+    }}</v-btn>
+    <v-slider
+      min="0"
+      :max="last"
+      step="1"
+      :model-value="at"
+      aria-label="frame"
+      data-test="frame"
+      @update:model-value="go($event)"
+    />
     <output class="when">{{ units.withUnit(time, 'time', 4) }}</output>
     <span class="muted small">{{ at + 1 }} of {{ last + 1 }}</span>
-    <label class="row small" title="colours span all frames, or each frame by itself"><input v-model="reading.allFrames" type="checkbox" /> one scale</label>
+    <v-checkbox v-model="reading.allFrames" v-tip="'colours span all frames, or each frame by itself'" label="one scale" />
   </div>
 </template>
 
 <style scoped>
-.frames { display: flex; align-items: center; gap: 8px; padding: 0 8px; }
-.frames input[type='range'] { flex: 1; accent-color: var(--heat); min-width: 60px; }
-.when { font-variant-numeric: tabular-nums; min-width: 76px; text-align: right; }
+.frames {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 0 8px;
+}
+.frames .v-slider {
+  flex: 1;
+  min-width: 60px;
+}
+.when {
+  font-variant-numeric: tabular-nums;
+  min-width: 76px;
+  text-align: right;
+}
 </style>

@@ -17,7 +17,11 @@ import { colour, rasterise } from './raster'
 import { fit, fromX, fromY, toX, toY, zoom, type Box, type Viewport } from './viewport'
 
 /** The section to scale, with dimension labels, flags, and the grid or a field laid into it. */
-const props = withDefaults(defineProps<{ mode?: 'plain' | 'grid' | 'field'; still?: boolean; draw?: boolean }>(), { mode: 'plain', still: false, draw: false })
+const props = withDefaults(defineProps<{ mode?: 'plain' | 'grid' | 'field'; still?: boolean; draw?: boolean }>(), {
+  mode: 'plain',
+  still: false,
+  draw: false,
+})
 const emit = defineEmits<{ condition: [boundary: string] }>()
 
 const theCase = useCase()
@@ -48,7 +52,11 @@ const placed = (c: Copy) => {
   const v = view.value!
   return `matrix(${c.fx} 0 0 ${c.fy} ${v.ox - c.fx * v.ox + v.sx * c.dx} ${v.oy - c.fy * v.oy - v.sy * c.dy})`
 }
-const margin = computed<Box>(() => (props.still ? { x0: 118, y0: 20, x1: 118, y1: roomBelow(sketch.value, 26) } : { x0: 140, y0: 30, x1: 140, y1: roomBelow(sketch.value, 24) }))
+const margin = computed<Box>(() =>
+  props.still
+    ? { x0: 118, y0: 20, x1: 118, y1: roomBelow(sketch.value, 26) }
+    : { x0: 140, y0: 30, x1: 140, y1: roomBelow(sketch.value, 24) },
+)
 const view = computed<Viewport | null>(() => {
   if (!drawn.value || !size.value.width) return null
   return moved.value ?? fit(drawn.value, size.value.width, size.value.height, margin.value, toScale.value)
@@ -65,11 +73,26 @@ const partPath = (rings: number[][][]) => {
 const flags = computed(() => (view.value && sketch.value ? flagsOf(view.value, sketch.value) : []))
 /** Flags that only say what nobody needs to be told keep quiet until asked. */
 const AT_SEAMS = ['upstream', 'downstream', 'symmetry']
-const loud = (flag: Flag) => props.mode !== 'grid' && (flag.boundary.kind !== 'adiabatic' || selected(flag.boundary)) && !(repeated.value && AT_SEAMS.includes(flag.boundary.kind))
-const dimensions = computed(() => (view.value && sketch.value && bounds.value && !repeated.value ? placeDimensions(view.value, sketch.value, bounds.value, props.still ? 28 : 24) : []))
+const loud = (flag: Flag) =>
+  props.mode !== 'grid' &&
+  (flag.boundary.kind !== 'adiabatic' || selected(flag.boundary)) &&
+  !(repeated.value && AT_SEAMS.includes(flag.boundary.kind))
+const dimensions = computed(() =>
+  view.value && sketch.value && bounds.value && !repeated.value
+    ? placeDimensions(view.value, sketch.value, bounds.value, props.still ? 28 : 24)
+    : [],
+)
 /** Problems that have a place stand there. */
-const troubles = computed(() => (props.still ? [] : [...theCase.problems, ...(theCase.runError?.problems ?? []), ...(props.mode === 'grid' ? reading.gridProblems : [])].filter((p) => p.at)))
-const worst = computed(() => (props.mode === 'grid' ? (reading.grid?.worst ?? []).filter((w) => w.measure === reading.shownWorst) : []))
+const troubles = computed(() =>
+  props.still
+    ? []
+    : [...theCase.problems, ...(theCase.runError?.problems ?? []), ...(props.mode === 'grid' ? reading.gridProblems : [])].filter(
+        (p) => p.at,
+      ),
+)
+const worst = computed(() =>
+  props.mode === 'grid' ? (reading.grid?.worst ?? []).filter((w) => w.measure === reading.shownWorst) : [],
+)
 
 const LABEL_ROOM = 64
 const partLabels = computed(() => {
@@ -91,12 +114,20 @@ const partLabels = computed(() => {
     const corners = ring.slice(0, -1)
     const mean = (k: number) => corners.reduce((sum, p) => sum + p[k]!, 0) / corners.length
     const [x, y] = aslant ? [mean(0), mean(1)] : [0.5 * (box.x0 + box.x1), 0.5 * (box.y0 + box.y1)]
-    labels.push({ name: part.origin, material: part.material, x: middle ? toX(v, x) : toX(v, box.x0) + 16, y: toY(v, y), small: height < 17 || aslant, middle })
+    labels.push({
+      name: part.origin,
+      material: part.material,
+      x: middle ? toX(v, x) : toX(v, box.x0) + 16,
+      y: toY(v, y),
+      small: height < 17 || aslant,
+      middle,
+    })
   }
   return labels
 })
 
-const selected = (boundary: { name: string; general: string }) => theCase.picked.includes(boundary.name) || theCase.picked.includes(boundary.general)
+const selected = (boundary: { name: string; general: string }) =>
+  theCase.picked.includes(boundary.name) || theCase.picked.includes(boundary.general)
 
 function select(name: string, event: MouseEvent | KeyboardEvent): void {
   if (props.still) return
@@ -174,10 +205,21 @@ function recolour(): void {
   if (!element || !context || !ids || !shading || !v || props.mode !== 'field') return
   const image = context.createImageData(element.width, element.height)
   const [low, high] = reading.range
-  colour(ids, element.width, shading, v, window.devicePixelRatio, low, high, colourTable(reading.map), new Uint32Array(image.data.buffer))
+  colour(
+    ids,
+    element.width,
+    shading,
+    v,
+    window.devicePixelRatio,
+    low,
+    high,
+    colourTable(reading.map),
+    new Uint32Array(image.data.buffer),
+  )
   context.putImageData(image, 0, 0)
   const [u, w] = reading.velocity
-  if (reading.arrows && u && w) drawArrows(context, ids, element.width, element.height, u.values, w.values, v, window.devicePixelRatio)
+  if (reading.arrows && u && w)
+    drawArrows(context, ids, element.width, element.height, u.values, w.values, v, window.devicePixelRatio)
 }
 
 watch([view, mesh, () => props.mode, size, () => theme.name], schedule, { flush: 'post' })
@@ -221,7 +263,11 @@ function move(event: PointerEvent): void {
   if (!dragFrom) return
   if (box.value) box.value = { ...box.value, x1: event.offsetX, y1: event.offsetY }
   else if (Math.hypot(event.offsetX - dragFrom.x, event.offsetY - dragFrom.y) > 3) {
-    moved.value = { ...dragFrom.view, ox: dragFrom.view.ox + event.offsetX - dragFrom.x, oy: dragFrom.view.oy + event.offsetY - dragFrom.y }
+    moved.value = {
+      ...dragFrom.view,
+      ox: dragFrom.view.ox + event.offsetX - dragFrom.x,
+      oy: dragFrom.view.oy + event.offsetY - dragFrom.y,
+    }
   }
 }
 
@@ -229,8 +275,15 @@ function release(event: PointerEvent): void {
   const b = box.value
   if (b) {
     const v = view.value!
-    const [x0, x1, y0, y1] = [fromX(v, Math.min(b.x0, b.x1)), fromX(v, Math.max(b.x0, b.x1)), fromY(v, Math.max(b.y0, b.y1)), fromY(v, Math.min(b.y0, b.y1))]
-    const caught = (sketch.value?.boundaries ?? []).filter((e) => !e.interface && e.lines.every((l) => l.every((q) => q[0]! >= x0 && q[0]! <= x1 && q[1]! >= y0 && q[1]! <= y1)))
+    const [x0, x1, y0, y1] = [
+      fromX(v, Math.min(b.x0, b.x1)),
+      fromX(v, Math.max(b.x0, b.x1)),
+      fromY(v, Math.max(b.y0, b.y1)),
+      fromY(v, Math.min(b.y0, b.y1)),
+    ]
+    const caught = (sketch.value?.boundaries ?? []).filter(
+      (e) => !e.interface && e.lines.every((l) => l.every((q) => q[0]! >= x0 && q[0]! <= x1 && q[1]! >= y0 && q[1]! <= y1)),
+    )
     theCase.picked = caught.map((e) => e.name)
     if (caught[0]) emit('condition', caught[0].name)
   } else if (dragFrom && Math.hypot(event.offsetX - dragFrom.x, event.offsetY - dragFrom.y) <= 3) {
@@ -275,45 +328,92 @@ function flipScale(): void {
         </pattern>
       </defs>
       <g v-if="mode !== 'field' || !mesh">
-        <path v-for="part in sketch.parts" :key="part.name" :d="partPath(part.rings)" :class="['part', part.fluid ? 'fluid' : 'solid', mode]" fill-rule="evenodd" />
+        <path
+          v-for="part in sketch.parts"
+          :key="part.name"
+          :d="partPath(part.rings)"
+          :class="['part', part.fluid ? 'fluid' : 'solid', mode]"
+          fill-rule="evenodd"
+        />
       </g>
       <g v-else>
-        <path v-for="part in sketch.parts" :key="part.name" :d="partPath(part.rings)" :class="['outline', { hatch: !part.fluid && reading.field?.kind !== 'temperature' }]" fill-rule="evenodd" />
+        <path
+          v-for="part in sketch.parts"
+          :key="part.name"
+          :d="partPath(part.rings)"
+          :class="['outline', { hatch: !part.fluid && reading.field?.kind !== 'temperature' }]"
+          fill-rule="evenodd"
+        />
       </g>
       <g v-for="(c, i) in copies.slice(1)" :key="`copy${i}`" :transform="placed(c)">
-        <path v-for="part in sketch.parts" :key="part.name" :d="partPath(part.rings)" :class="['outline', { hatch: !part.fluid && reading.field?.kind !== 'temperature' }]" fill-rule="evenodd" />
-        <path v-for="boundary in sketch.boundaries" :key="boundary.name" :d="linePath(view, boundary.lines)" :class="['edge', boundary.kind]" />
+        <path
+          v-for="part in sketch.parts"
+          :key="part.name"
+          :d="partPath(part.rings)"
+          :class="['outline', { hatch: !part.fluid && reading.field?.kind !== 'temperature' }]"
+          fill-rule="evenodd"
+        />
+        <path
+          v-for="boundary in sketch.boundaries"
+          :key="boundary.name"
+          :d="linePath(view, boundary.lines)"
+          :class="['edge', boundary.kind]"
+        />
       </g>
       <line v-if="sketch.axisymmetric" class="axis" x1="0" :x2="size.width" :y1="toY(view, 0)" :y2="toY(view, 0)" />
       <g v-for="boundary in sketch.boundaries" :key="boundary.name">
         <path :d="linePath(view, boundary.lines)" :class="['edge', boundary.kind, { selected: selected(boundary) }]" />
-        <path v-if="!boundary.interface && !still && !draw" :d="linePath(view, boundary.lines)" class="hit" @pointerdown.stop @click.stop="select(boundary.general, $event)">
+        <path
+          v-if="!boundary.interface && !still && !draw"
+          :d="linePath(view, boundary.lines)"
+          class="hit"
+          @pointerdown.stop
+          @click.stop="select(boundary.general, $event)"
+        >
           <title>{{ boundary.name }}: {{ boundary.flag }}</title>
         </path>
       </g>
       <g v-if="mode !== 'grid'" class="dimension">
-        <path v-for="d in dimensions" :key="d.dimension.field + d.dimension.part" :d="d.path" :class="{ over: mode === 'field' && d.upright }" />
+        <path
+          v-for="d in dimensions"
+          :key="d.dimension.field + d.dimension.part"
+          :d="d.path"
+          :class="{ over: mode === 'field' && d.upright }"
+        />
       </g>
       <DrawLayer v-if="draw" :view="view" :sketch="sketch" :width="size.width" :height="size.height" />
       <g v-for="(w, i) in worst" :key="`worst${i}`" class="worst">
         <circle :cx="toX(view, w.x)" :cy="toY(view, w.y)" r="9" />
         <text :x="toX(view, w.x) + 12" :y="toY(view, w.y) + 4">{{ i + 1 }}</text>
       </g>
-      <rect v-if="box" class="box" :x="Math.min(box.x0, box.x1)" :y="Math.min(box.y0, box.y1)" :width="Math.abs(box.x1 - box.x0)" :height="Math.abs(box.y1 - box.y0)" />
+      <rect
+        v-if="box"
+        class="box"
+        :x="Math.min(box.x0, box.x1)"
+        :y="Math.min(box.y0, box.y1)"
+        :width="Math.abs(box.x1 - box.x0)"
+        :height="Math.abs(box.y1 - box.y0)"
+      />
     </svg>
 
     <template v-if="view && sketch">
-      <span v-for="p in mode === 'plain' ? partLabels : []" :key="p.name" class="part-label" :class="{ tiny: p.small, middle: p.middle }" :style="{ left: `${p.x}px`, top: `${p.y}px` }">
+      <span
+        v-for="p in mode === 'plain' ? partLabels : []"
+        :key="p.name"
+        class="part-label"
+        :class="{ tiny: p.small, middle: p.middle }"
+        :style="{ left: `${p.x}px`, top: `${p.y}px` }"
+      >
         <b>{{ p.name }}</b> <span class="muted">{{ p.material }}</span>
       </span>
       <button
         v-for="f in flags.filter(loud)"
         :key="f.boundary.name"
+        v-tip="f.boundary.general"
         class="flag"
         :class="[f.side, f.boundary.kind, { selected: selected(f.boundary) }]"
         :style="{ left: `${f.x}px`, top: `${f.y}px` }"
         :tabindex="still ? -1 : 0"
-        :title="f.boundary.general"
         :data-flag="f.boundary.general"
         @click="select(f.boundary.general, $event)"
       >
@@ -332,70 +432,274 @@ function flipScale(): void {
       </template>
     </template>
     <template v-if="view">
-      <span v-for="(t, i) in troubles" :key="`t${i}`" class="trouble" :style="{ left: `${toX(view, t.at![0]!)}px`, top: `${toY(view, t.at![1]!)}px` }" role="alert"><i></i>{{ t.problem }}</span>
+      <span
+        v-for="(t, i) in troubles"
+        :key="`t${i}`"
+        class="trouble"
+        :style="{ left: `${toX(view, t.at![0]!)}px`, top: `${toY(view, t.at![1]!)}px` }"
+        role="alert"
+        ><i></i>{{ t.problem }}</span
+      >
     </template>
-    <div v-if="!view || !sketch" class="empty muted">Nothing can be drawn yet: see the problems under Draw.</div>
+    <div v-if="!view || !sketch" class="empty muted">
+      {{ theCase.view ? 'Nothing can be drawn yet: see the problems under Draw.' : theCase.loadError ? '' : 'Loading…' }}
+    </div>
 
     <div v-if="!still" class="corner no-print">
       <span v-if="stretched" class="muted" data-test="stretch">
         {{ stretch > 1 ? `heights drawn ${times(stretch)} times` : `lengths drawn ${times(1 / stretch)} times` }}
       </span>
-      <button class="pad-button quiet small" :title="toScale ? 'stretch thin sections across' : 'the same scale both ways'" @click="flipScale">{{ toScale ? 'stretch' : 'true scale' }}</button>
-      <button class="pad-button quiet" aria-label="zoom in" @click="zoomBy(1.4)">+</button>
-      <button class="pad-button quiet" aria-label="zoom out" @click="zoomBy(1 / 1.4)">−</button>
-      <button class="pad-button quiet small" :disabled="!moved" @click="whole">whole</button>
+      <v-btn
+        v-tip="toScale ? 'stretch thin sections across' : 'the same scale both ways'"
+        variant="text"
+        size="small"
+        @click="flipScale"
+        >{{ toScale ? 'stretch' : 'true scale' }}</v-btn
+      >
+      <v-btn variant="text" aria-label="zoom in" @click="zoomBy(1.4)">+</v-btn>
+      <v-btn variant="text" aria-label="zoom out" @click="zoomBy(1 / 1.4)">−</v-btn>
+      <v-btn variant="text" size="small" :disabled="!moved" @click="whole">whole</v-btn>
     </div>
-    <span v-else-if="stretched" class="corner muted">{{ stretch > 1 ? `heights drawn ${times(stretch)} times` : `lengths drawn ${times(1 / stretch)} times` }}</span>
+    <span v-else-if="stretched" class="corner muted">{{
+      stretch > 1 ? `heights drawn ${times(stretch)} times` : `lengths drawn ${times(1 / stretch)} times`
+    }}</span>
     <div v-if="under && !still" class="readout" data-test="readout">
-      <b v-if="under.value">{{ under.value }}</b> <span v-if="under.part">in {{ under.part }}</span> <span class="muted">{{ under.place }}</span>
+      <b v-if="under.value">{{ under.value }}</b> <span v-if="under.part">in {{ under.part }}</span>
+      <span class="muted">{{ under.place }}</span>
     </div>
   </div>
 </template>
 
 <style scoped>
-.sketch { position: relative; flex: 1; min-height: 0; overflow: hidden; user-select: none; }
-.layer { position: absolute; inset: 0; }
-canvas.layer { pointer-events: none; }
-.part { stroke: none; }
-.part.fluid { fill: var(--fluid); }
-.part.solid { fill: url(#hatch); }
-.part.grid { opacity: 0.6; }
-.solid-ground { fill: var(--solid); }
-.solid-hatch { stroke: var(--hatch); stroke-width: 1; }
-.outline { fill: none; }
-.outline.hatch { fill: url(#hatch); }
-.axis { stroke: var(--muted); stroke-dasharray: 14 4 3 4; }
-.edge { fill: none; stroke: var(--ink); stroke-width: 1.3; pointer-events: none; }
-.edge.interface { stroke-width: 0.8; }
-.edge.symmetry { stroke-dasharray: 10 3 2 3; }
-.edge.inlet, .edge.outlet, .edge.upstream, .edge.downstream { stroke-width: 1; stroke-dasharray: 3 3; }
-.edge.open { stroke: var(--doubt); stroke-width: 2.5; }
-.edge.selected { stroke: var(--select); stroke-width: 3.5; stroke-dasharray: none; }
-.hit { fill: none; stroke: transparent; stroke-width: 11; cursor: pointer; }
-.hit:hover { stroke: var(--select); stroke-opacity: 0.25; }
-.dimension path { fill: none; stroke: var(--muted); stroke-width: 0.9; }
-.dimension path.over { stroke: #fff; }
-.box { fill: var(--select); fill-opacity: 0.08; stroke: var(--select); stroke-dasharray: 4 3; }
-.part-label { position: absolute; transform: translateY(-50%); pointer-events: none; white-space: nowrap; }
-.part-label.middle { transform: translate(-50%, -50%); text-align: center; background: var(--sheet); padding: 0 3px; opacity: 0.92; }
-.part-label.middle .muted { display: none; }
-.trouble { position: absolute; transform: translate(-7px, -50%); color: var(--fault); font-weight: 600; background: var(--sheet); border: 1px solid var(--fault); padding: 0 8px 0 4px; max-width: 420px; z-index: 3; }
-.trouble i { display: inline-block; width: 8px; height: 8px; border-radius: 50%; background: var(--fault); margin-right: 6px; }
-.worst circle { fill: none; stroke: var(--heat); stroke-width: 2; }
-.worst text { fill: var(--heat); font-weight: 600; paint-order: stroke; stroke: var(--sheet); stroke-width: 3; }
-.part-label.tiny { font-size: 11px; line-height: 1; background: var(--sheet); padding: 0 3px; }
-.flag { position: absolute; font: inherit; color: var(--ink); background: color-mix(in srgb, var(--sheet) 78%, transparent); border: 0; padding: 0 5px; cursor: pointer; white-space: nowrap; line-height: 1.25; display: flex; flex-direction: column; }
-.flag .arrow { font-size: 15px; line-height: 0.9; color: var(--heat); }
-.flag.left { transform: translate(-100%, -50%); align-items: flex-end; text-align: right; }
-.flag.right { transform: translate(0, -50%); align-items: flex-start; }
-.flag.top { transform: translate(0, calc(-100% - 2px)); flex-direction: row; gap: 5px; }
-.flag.top .piece + .piece::before, .flag.bottom .piece + .piece::before { content: '·'; padding-right: 5px; color: var(--muted); }
-.flag.bottom { transform: translate(0, 2px); flex-direction: row; gap: 5px; }
-.flag.symmetry, .flag.adiabatic { color: var(--muted); font-size: var(--size-small); }
-.flag.open { color: var(--doubt); font-weight: 600; }
-.flag.selected { color: var(--select); font-weight: 600; }
-.flag:hover { text-decoration: underline; }
-.corner { position: absolute; right: 2px; top: 0; display: flex; align-items: center; gap: 2px; }
-.readout { position: absolute; left: 4px; bottom: 1px; background: var(--sheet); padding: 0 6px; pointer-events: none; white-space: pre; border: 1px solid var(--hair); }
-.empty { position: absolute; inset: 0; display: grid; place-items: center; }
+.sketch {
+  position: relative;
+  flex: 1;
+  min-height: 0;
+  overflow: hidden;
+  user-select: none;
+}
+.layer {
+  position: absolute;
+  inset: 0;
+}
+canvas.layer {
+  pointer-events: none;
+}
+.part {
+  stroke: none;
+}
+.part.fluid {
+  fill: var(--fluid);
+}
+.part.solid {
+  fill: url(#hatch);
+}
+.part.grid {
+  opacity: 0.6;
+}
+.solid-ground {
+  fill: var(--solid);
+}
+.solid-hatch {
+  stroke: var(--hatch);
+  stroke-width: 1;
+}
+.outline {
+  fill: none;
+}
+.outline.hatch {
+  fill: url(#hatch);
+}
+.axis {
+  stroke: var(--muted);
+  stroke-dasharray: 14 4 3 4;
+}
+.edge {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.3;
+  pointer-events: none;
+}
+.edge.interface {
+  stroke-width: 0.8;
+}
+.edge.symmetry {
+  stroke-dasharray: 10 3 2 3;
+}
+.edge.inlet,
+.edge.outlet,
+.edge.upstream,
+.edge.downstream {
+  stroke-width: 1;
+  stroke-dasharray: 3 3;
+}
+.edge.open {
+  stroke: var(--doubt);
+  stroke-width: 2.5;
+}
+.edge.selected {
+  stroke: var(--select);
+  stroke-width: 3.5;
+  stroke-dasharray: none;
+}
+.hit {
+  fill: none;
+  stroke: transparent;
+  stroke-width: 11;
+  cursor: pointer;
+}
+.hit:hover {
+  stroke: var(--select);
+  stroke-opacity: 0.25;
+}
+.dimension path {
+  fill: none;
+  stroke: var(--muted);
+  stroke-width: 0.9;
+}
+.dimension path.over {
+  stroke: #fff;
+}
+.box {
+  fill: var(--select);
+  fill-opacity: 0.08;
+  stroke: var(--select);
+  stroke-dasharray: 4 3;
+}
+.part-label {
+  position: absolute;
+  transform: translateY(-50%);
+  pointer-events: none;
+  white-space: nowrap;
+}
+.part-label.middle {
+  transform: translate(-50%, -50%);
+  text-align: center;
+  background: var(--sheet);
+  padding: 0 3px;
+  opacity: 0.92;
+}
+.part-label.middle .muted {
+  display: none;
+}
+.trouble {
+  position: absolute;
+  transform: translate(-7px, -50%);
+  color: var(--fault);
+  font-weight: 600;
+  background: var(--sheet);
+  border: 1px solid var(--fault);
+  padding: 0 8px 0 4px;
+  max-width: 420px;
+  z-index: 3;
+}
+.trouble i {
+  display: inline-block;
+  width: 8px;
+  height: 8px;
+  border-radius: 50%;
+  background: var(--fault);
+  margin-right: 6px;
+}
+.worst circle {
+  fill: none;
+  stroke: var(--heat);
+  stroke-width: 2;
+}
+.worst text {
+  fill: var(--heat);
+  font-weight: 600;
+  paint-order: stroke;
+  stroke: var(--sheet);
+  stroke-width: 3;
+}
+.part-label.tiny {
+  font-size: 11px;
+  line-height: 1;
+  background: var(--sheet);
+  padding: 0 3px;
+}
+.flag {
+  position: absolute;
+  font: inherit;
+  color: var(--ink);
+  background: color-mix(in srgb, var(--sheet) 78%, transparent);
+  border: 0;
+  padding: 0 5px;
+  cursor: pointer;
+  white-space: nowrap;
+  line-height: 1.25;
+  display: flex;
+  flex-direction: column;
+}
+.flag .arrow {
+  font-size: 15px;
+  line-height: 0.9;
+  color: var(--heat);
+}
+.flag.left {
+  transform: translate(-100%, -50%);
+  align-items: flex-end;
+  text-align: right;
+}
+.flag.right {
+  transform: translate(0, -50%);
+  align-items: flex-start;
+}
+.flag.top {
+  transform: translate(0, calc(-100% - 2px));
+  flex-direction: row;
+  gap: 5px;
+}
+.flag.top .piece + .piece::before,
+.flag.bottom .piece + .piece::before {
+  content: '·';
+  padding-right: 5px;
+  color: var(--muted);
+}
+.flag.bottom {
+  transform: translate(0, 2px);
+  flex-direction: row;
+  gap: 5px;
+}
+.flag.symmetry,
+.flag.adiabatic {
+  color: var(--muted);
+  font-size: var(--size-small);
+}
+.flag.open {
+  color: var(--doubt);
+  font-weight: 600;
+}
+.flag.selected {
+  color: var(--select);
+  font-weight: 600;
+}
+.flag:hover {
+  text-decoration: underline;
+}
+.corner {
+  position: absolute;
+  right: 2px;
+  top: 0;
+  display: flex;
+  align-items: center;
+  gap: 2px;
+}
+.readout {
+  position: absolute;
+  left: 4px;
+  bottom: 1px;
+  background: var(--sheet);
+  padding: 0 6px;
+  pointer-events: none;
+  white-space: pre;
+  border: 1px solid var(--hair);
+}
+.empty {
+  position: absolute;
+  inset: 0;
+  display: grid;
+  place-items: center;
+}
 </style>

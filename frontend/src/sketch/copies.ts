@@ -45,9 +45,12 @@ export function mirrorLines(sketch: Sketch): MirrorLine[] {
 /** The section with `count` modules behind each other, all mirrored at each of the lines. */
 export function copiesOf(goesOn: GoesOn | null, count: number, lines: MirrorLine[]): Copy[] {
   let copies: Copy[] = []
-  for (let step = 0; step < (goesOn ? count : 1); step++) copies.push({ ...ITSELF, dx: step * (goesOn?.period[0] ?? 0), dy: step * (goesOn?.period[1] ?? 0), step })
+  for (let step = 0; step < (goesOn ? count : 1); step++)
+    copies.push({ ...ITSELF, dx: step * (goesOn?.period[0] ?? 0), dy: step * (goesOn?.period[1] ?? 0), step })
   for (const { axis, at } of lines) {
-    const images = copies.map((c) => (axis === 'x' ? { ...c, fx: -c.fx, dx: 2 * at - c.dx } : { ...c, fy: -c.fy, dy: 2 * at - c.dy }))
+    const images = copies.map((c) =>
+      axis === 'x' ? { ...c, fx: -c.fx, dx: 2 * at - c.dx } : { ...c, fy: -c.fy, dy: 2 * at - c.dy },
+    )
     copies = [...copies, ...images]
   }
   return copies

@@ -11,7 +11,24 @@ export interface Flag {
   arrow: string
 }
 
-const ARROWS: Record<string, string> = { 'upstream left': '▸', 'upstream right': '◂', 'upstream top': '▾', 'upstream bottom': '▴', 'downstream left': '◂', 'downstream right': '▸', 'downstream top': '▴', 'downstream bottom': '▾', 'inlet left': '▸', 'inlet right': '◂', 'inlet top': '▾', 'inlet bottom': '▴', 'outlet left': '◂', 'outlet right': '▸', 'outlet top': '▴', 'outlet bottom': '▾' }
+const ARROWS: Record<string, string> = {
+  'upstream left': '▸',
+  'upstream right': '◂',
+  'upstream top': '▾',
+  'upstream bottom': '▴',
+  'downstream left': '◂',
+  'downstream right': '▸',
+  'downstream top': '▴',
+  'downstream bottom': '▾',
+  'inlet left': '▸',
+  'inlet right': '◂',
+  'inlet top': '▾',
+  'inlet bottom': '▴',
+  'outlet left': '◂',
+  'outlet right': '▸',
+  'outlet top': '▴',
+  'outlet bottom': '▾',
+}
 
 /** The lines of a boundary as a path on the screen. */
 export function linePath(view: Viewport, lines: number[][][]): string {
@@ -65,7 +82,10 @@ function middleOf(line: number[][], share: number): [at: number[], normal: numbe
     const piece = Math.hypot(b[0]! - a[0]!, b[1]! - a[1]!)
     if (left <= piece && piece > 0) {
       const t = left / piece
-      return [[a[0]! + t * (b[0]! - a[0]!), a[1]! + t * (b[1]! - a[1]!)], [(b[1]! - a[1]!) / piece, (a[0]! - b[0]!) / piece]]
+      return [
+        [a[0]! + t * (b[0]! - a[0]!), a[1]! + t * (b[1]! - a[1]!)],
+        [(b[1]! - a[1]!) / piece, (a[0]! - b[0]!) / piece],
+      ]
     }
     left -= piece
   }

@@ -70,7 +70,8 @@ export interface Snapped {
 /** The nearest anchor within `reach`, or the nearest step. */
 export function snap(value: number, candidates: number[], reach: number, step: number): Snapped {
   let best: number | null = null
-  for (const c of candidates) if (Math.abs(c - value) <= reach && (best === null || Math.abs(c - value) < Math.abs(best - value))) best = c
+  for (const c of candidates)
+    if (Math.abs(c - value) <= reach && (best === null || Math.abs(c - value) < Math.abs(best - value))) best = c
   if (best !== null) return { value: best, anchor: best }
   return { value: step > 0 ? Math.round(value / step) * step : value, anchor: null }
 }
@@ -84,13 +85,26 @@ export function shapeFrom(type: ShapeType, spots: Spot[]): { shape: Part['shape'
   const turn = (180 * Math.atan2(y1 - y0, x1 - x0)) / Math.PI
   switch (type) {
     case 'rectangle':
-      return { shape: { type, divided: {}, x: mm(Math.min(x0, x1)), y: mm(Math.min(y0, y1)), width: mm(Math.abs(x1 - x0)), height: mm(Math.abs(y1 - y0)) }, angle: '' }
+      return {
+        shape: {
+          type,
+          divided: {},
+          x: mm(Math.min(x0, x1)),
+          y: mm(Math.min(y0, y1)),
+          width: mm(Math.abs(x1 - x0)),
+          height: mm(Math.abs(y1 - y0)),
+        },
+        angle: '',
+      }
     case 'circle':
       return { shape: { type, ...at, diameter: mm(2 * reach) }, angle: '' }
     case 'ring':
       return { shape: { type, ...at, outer_diameter: mm(2 * reach), inner_diameter: mm(1.6 * reach) }, angle: '' }
     case 'blade':
-      return { shape: { type, ...at, chord: mm(reach), camber: '0.06', camber_at: '0.4', thickness: '0.15', edge_radius: '' }, angle: Math.abs(turn) > 0.01 ? `${Number(turn.toPrecision(4))} deg` : '' }
+      return {
+        shape: { type, ...at, chord: mm(reach), camber: '0.06', camber_at: '0.4', thickness: '0.15', edge_radius: '' },
+        angle: Math.abs(turn) > 0.01 ? `${Number(turn.toPrecision(4))} deg` : '',
+      }
     default:
       return { shape: { type, ...at, points: spots.map(([x, y]) => [mm(x - x0), mm(y - y0)]) }, angle: '' }
   }
@@ -101,6 +115,15 @@ export function addPart(document: CaseDocument, shape: Part['shape'], angle = ''
   const taken = new Set(document.section.parts.map((p) => p.name))
   let number = document.section.parts.length + 1
   while (taken.has(`${name} ${number}`)) number++
-  document.section.parts.push({ name: `${name} ${number}`, material: 'stainless_304', present: '1', heat: '', angle, mirror: '', angular_velocity: '', shape })
+  document.section.parts.push({
+    name: `${name} ${number}`,
+    material: 'stainless_304',
+    present: '1',
+    heat: '',
+    angle,
+    mirror: '',
+    angular_velocity: '',
+    shape,
+  })
   return document.section.parts.length - 1
 }

@@ -117,7 +117,9 @@ export function slopes(mesh: Polygons, values: Float32Array): Float32Array {
       const mean = 0.5 * (sum[p]! / count[p]! + sum[q]! / count[q]!) - values[cell]!
       gx += mean * dy
       gy -= mean * dx
-      area += 0.5 * (nodes[2 * a]! - nodes[2 * cellNodes[from]!]!) * dy - 0.5 * (nodes[2 * a + 1]! - nodes[2 * cellNodes[from]! + 1]!) * dx
+      area +=
+        0.5 * (nodes[2 * a]! - nodes[2 * cellNodes[from]!]!) * dy -
+        0.5 * (nodes[2 * a + 1]! - nodes[2 * cellNodes[from]! + 1]!) * dx
     }
     result[2 * cell] = gx / area
     result[2 * cell + 1] = gy / area

@@ -41,7 +41,13 @@ export const useReading = defineStore('reading', () => {
   const mirrors = ref<number[]>([])
   const goesOn = computed(() => (theCase.readable?.summary.module as GoesOn | null | undefined) ?? null)
   const planes = computed(() => (theCase.sketch ? mirrorLines(theCase.sketch) : []))
-  const copies = computed<Copy[]>(() => copiesOf(goesOn.value, repeats.value, planes.value.filter((_, i) => mirrors.value.includes(i))))
+  const copies = computed<Copy[]>(() =>
+    copiesOf(
+      goesOn.value,
+      repeats.value,
+      planes.value.filter((_, i) => mirrors.value.includes(i)),
+    ),
+  )
   const mesh = computed(() => (own.value ? layMesh(own.value, copies.value) : null))
   const areas = computed(() => (mesh.value ? cellAreas(mesh.value) : new Float32Array()))
   const laid = (name: string) => {
@@ -50,7 +56,9 @@ export const useReading = defineStore('reading', () => {
   }
   const velocity = computed(() => [laid('velocity x'), laid('velocity y')] as const)
 
-  const field = computed(() => laid(fields.value.some((f) => f.name === fieldName.value) ? fieldName.value : (fields.value[0]?.name ?? '')))
+  const field = computed(() =>
+    laid(fields.value.some((f) => f.name === fieldName.value) ? fieldName.value : (fields.value[0]?.name ?? '')),
+  )
   const centres = computed(() => (mesh.value ? middles(mesh.value) : new Float32Array()))
   const shading = computed<Shading | null>(() => {
     if (!mesh.value || !field.value) return null
@@ -129,7 +137,7 @@ export const useReading = defineStore('reading', () => {
     if (!document || gridIsCurrent()) return
     const key = gridKey()
     try {
-      const data = await take(api.POST('/api/grid', { body: { document: document as unknown as Record<string, unknown>, case: theCase.id } }))
+      const data = await take(api.POST('/api/grid', { body: { document, case: theCase.id } }))
       grid.value = { mesh: readMesh(data), quality: data.quality, worst: data.worst ?? [], key }
       gridError.value = ''
       gridProblems.value = []
@@ -156,5 +164,37 @@ export const useReading = defineStore('reading', () => {
     ranges.value = {}
   }
 
-  return { runId, frameNumber, frames, allFrames, showFrame, followFrames, repeats, mirrors, goesOn, planes, copies, velocity, mesh, fields, areas, fieldName, arrows, grid, gridError, gridProblems, shownWorst, field, shading, map, range, loadFields, loadGrid, gridIsCurrent, setRange, wholeRange, clear }
+  return {
+    runId,
+    frameNumber,
+    frames,
+    allFrames,
+    showFrame,
+    followFrames,
+    repeats,
+    mirrors,
+    goesOn,
+    planes,
+    copies,
+    velocity,
+    mesh,
+    fields,
+    areas,
+    fieldName,
+    arrows,
+    grid,
+    gridError,
+    gridProblems,
+    shownWorst,
+    field,
+    shading,
+    map,
+    range,
+    loadFields,
+    loadGrid,
+    gridIsCurrent,
+    setRange,
+    wholeRange,
+    clear,
+  }
 })

@@ -6,6 +6,7 @@ from wattikos_core.case.document import Case, read_case
 from wattikos_core.case.starters.blades import VANE
 from wattikos_core.case.starters.building import Starter
 from wattikos_core.case.starters.crossflow import BUNDLE, BUNDLE_IN_LINE, PIN_CHANNEL, TUBE
+from wattikos_core.case.starters.empty import EMPTY
 from wattikos_core.case.starters.gaps import CAVITY, CONE_GAP
 from wattikos_core.case.starters.holding import HOLDING_TUBE
 from wattikos_core.case.starters.modules import POWER_MODULE_FLAT, POWER_MODULE_ROUND
@@ -15,39 +16,19 @@ from wattikos_core.case.starters.repeating import BUNDLE_MODULE, RIBBED_DUCT
 from wattikos_core.case.starters.sinks import FIN_CHANNEL, FINNED_TUBE, PIN_SINK, PLATE_SINK
 from wattikos_core.case.starters.stores import CAPSULE, DUCT_START, ICE_BANK, MELTING_BOX, SILO, TANK
 
-__all__ = ["STARTERS", "Starter", "starter_case"]
+__all__ = ["FAMILIES", "STARTERS", "Starter", "starter_case"]
 
-STARTERS: dict[str, Starter] = {
-    starter.key: starter
-    for starter in (
-        PLATE_PASSAGE,
-        FEED_LINE,
-        BUNDLE,
-        BUNDLE_IN_LINE,
-        BUNDLE_MODULE,
-        TUBE,
-        DOUBLE_PIPE,
-        RINSE_HEATER,
-        HOLDING_TUBE,
-        PLATE_SINK,
-        PIN_SINK,
-        FINNED_TUBE,
-        FIN_CHANNEL,
-        RIBBED_DUCT,
-        PIN_CHANNEL,
-        POWER_MODULE_FLAT,
-        POWER_MODULE_ROUND,
-        VANE,
-        CONE_GAP,
-        CAVITY,
-        SILO,
-        TANK,
-        ICE_BANK,
-        MELTING_BOX,
-        CAPSULE,
-        DUCT_START,
-    )
+# By kind of equipment, as they are offered.
+FAMILIES: dict[str, tuple[Starter, ...]] = {
+    "Heat exchangers": (PLATE_PASSAGE, DOUBLE_PIPE, BUNDLE, BUNDLE_IN_LINE, BUNDLE_MODULE),
+    "Pipes and ducts": (FEED_LINE, RINSE_HEATER, HOLDING_TUBE, RIBBED_DUCT, DUCT_START),
+    "Fins and sinks": (PLATE_SINK, PIN_SINK, FINNED_TUBE, FIN_CHANNEL, PIN_CHANNEL),
+    "Hot parts and blades": (POWER_MODULE_FLAT, POWER_MODULE_ROUND, VANE, TUBE),
+    "Gaps and cavities": (CAVITY, CONE_GAP),
+    "Stores": (SILO, TANK, ICE_BANK, MELTING_BOX, CAPSULE),
+    "From nothing": (EMPTY,),
 }
+STARTERS: dict[str, Starter] = {starter.key: starter for family in FAMILIES.values() for starter in family}
 
 
 def starter_case(key: str) -> Case:

@@ -5,7 +5,12 @@ import type { CaseDocument, Condition, Sketch } from '../../api/client'
  * Where the boundaries are exactly those of an existing condition, it is replaced in its place. Conditions that an
  * input has switched off keep what they have; `current` is the one that is being changed.
  */
-export function giveCondition(document: CaseDocument, boundaries: string[], condition: Condition, current: number | null = null): void {
+export function giveCondition(
+  document: CaseDocument,
+  boundaries: string[],
+  condition: Condition,
+  current: number | null = null,
+): void {
   const chosen = new Set(boundaries)
   let placed = false
   const kept: Condition[] = []
@@ -32,7 +37,8 @@ export function giveCondition(document: CaseDocument, boundaries: string[], cond
 }
 
 /** A condition on boundaries; a module has those of its two ends already. */
-const on = (condition: Condition, boundaries: string[]): Condition => (condition.type === 'periodic' ? condition : { ...condition, boundaries })
+const on = (condition: Condition, boundaries: string[]): Condition =>
+  condition.type === 'periodic' ? condition : { ...condition, boundaries }
 
 /**
  * The boundaries of a module's two ends, upstream ones first: the stream goes along the longer way between them, rightwards

@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import { useFileDialog } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 
+import PadMenu from '../../pad/PadMenu.vue'
 import { ApiError, upload, type Schemas } from '../../api/client'
 import TextField from '../../quantity/TextField.vue'
 import { addPart } from '../../sketch/place'
@@ -12,7 +14,6 @@ import PartList from './PartList.vue'
 /** Draw: add parts by drawing or from a file, type exact numbers, and see what is wrong with the drawing. */
 const theCase = useCase()
 const drawing = useDrawing()
-const file = ref<HTMLInputElement | null>(null)
 const FILE_UNITS = ['mm', 'cm', 'm', 'in']
 const fileUnit = ref('mm')
 const fileError = ref('')
@@ -27,24 +28,31 @@ const hints: Record<string, string> = {
   blade: 'drag from nose to tail',
 }
 
-function begin(event: Event): void {
-  const chosen = (event.target as HTMLSelectElement).value
-  ;(event.target as HTMLSelectElement).value = ''
+const offers = [
+  ...SHAPES.map((s) => ({ value: s, title: `draw a ${s}` })),
+  { title: 'outline from a file: CSV, DXF, SVG' },
+  ...FILE_UNITS.map((u) => ({ value: `file ${u}`, title: `file in ${u}…` })),
+]
+const files = useFileDialog({ accept: '.csv,.txt,.dat,.dxf,.svg', multiple: false, reset: true })
+files.onChange((chosen) => void read(chosen?.[0]))
+
+function begin(chosen: string): void {
   fileError.value = ''
   if (chosen.startsWith('file ')) {
     fileUnit.value = chosen.slice(5)
-    file.value?.click()
+    files.open()
   } else drawing.tool = chosen as ShapeType | ''
 }
 
-async function read(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const chosen = input.files?.[0]
-  input.value = ''
+async function read(chosen: File | undefined): Promise<void> {
   if (!chosen) return
   try {
     const made = await upload<Schemas['OutlineOut']>('/api/import/outline', chosen, { unit: fileUnit.value })
-    const name = chosen.name.replace(/\.\w+$/, '').replaceAll(/[|,]/g, ' ').slice(0, 40) || 'outline'
+    const name =
+      chosen.name
+        .replace(/\.\w+$/, '')
+        .replaceAll(/[|,]/g, ' ')
+        .slice(0, 40) || 'outline'
     theCase.edit('section.parts.add', (d) => (drawing.part = addPart(d, made.shape, '', name)))
   } catch (error) {
     fileError.value = error instanceof ApiError ? error.message : String(error)
@@ -55,7 +63,7 @@ async function read(event: Event): Promise<void> {
 watch(count, async (now, before) => {
   if (now <= before) return
   await nextTick()
-  const sizes = document.querySelectorAll<HTMLInputElement>('[data-form=draw] [data-path*=".shape."]')
+  const sizes = document.querySelectorAll<HTMLInputElement>('[data-form=draw] [data-path*=".shape."] input')
   ;(sizes[2] ?? sizes[0])?.select()
 })
 watch(count, (now) => {
@@ -65,54 +73,84 @@ watch(count, (now) => {
 
 <template>
   <h2>
-    <span title="later parts are painted over earlier ones">Parts</span>
+    <span v-tip="'later parts are painted over earlier ones'">Parts</span>
     <span class="grow"></span>
     <span v-if="drawing.tool" class="heat small" role="status">{{ drawing.tool }}: {{ hints[drawing.tool] }}; Esc gives up</span>
-    <select v-else class="pad-select add" value="" aria-label="add a part" data-test="add-part" @change="begin">
-      <option value="">add a part…</option>
-      <option v-for="s in SHAPES" :key="s" :value="s">draw a {{ s }}</option>
-      <optgroup label="outline from a file: CSV, DXF, SVG">
-        <option v-for="u in FILE_UNITS" :key="u" :value="`file ${u}`">file in {{ u }}…</option>
-      </optgroup>
-    </select>
+    <PadMenu v-else label="add a part" data-test="add-part" :items="offers" @choose="begin" />
   </h2>
-  <input ref="file" type="file" accept=".csv,.txt,.dat,.dxf,.svg" hidden data-test="outline-file" @change="read" />
   <div class="columns">
     <PartList />
     <PartForm />
   </div>
   <ul v-if="elsewhere.length || fileError" class="problems" role="alert">
     <li v-if="fileError" class="fault">{{ fileError }}</li>
-    <li v-for="p in elsewhere" :key="p.field + p.problem" class="fault"><b>{{ p.field }}</b>: {{ p.problem }}; {{ p.remedy }}</li>
+    <li v-for="p in elsewhere" :key="p.field + p.problem" class="fault">
+      <b>{{ p.field }}</b>: {{ p.problem }}; {{ p.remedy }}
+    </li>
   </ul>
   <div class="row foot small">
-    <label for="extent" class="muted">extent</label>
-    <select id="extent" class="pad-select" :value="theCase.document?.section.extent" @change="theCase.setText('section.extent', ($event.target as HTMLSelectElement).value)">
-      <option value="flat">flat, with a depth</option>
-      <option value="axisymmetric">axisymmetric about y = 0</option>
-    </select>
+    <v-label id="extent-label" for="extent" class="muted">extent</v-label>
+    <v-select
+      id="extent"
+      :model-value="theCase.document?.section.extent"
+      :items="[
+        { value: 'flat', title: 'flat, with a depth' },
+        { value: 'axisymmetric', title: 'axisymmetric about y = 0' },
+      ]"
+      @update:model-value="theCase.setText('section.extent', $event)"
+    />
     <template v-if="theCase.document?.section.extent === 'flat'">
       <span class="muted">depth</span>
-      <TextField class="short" path="section.depth" :value="theCase.document.section.depth" label="depth" />
+      <TextField class="short" path="section.depth" :value="theCase.document.section.depth" aria-label="depth" />
     </template>
     <span class="grow"></span>
-    <label for="step" class="muted">snap to</label>
-    <select id="step" v-model.number="drawing.step" class="pad-select">
-      <option :value="0">a round step</option>
-      <option :value="1e-4">0.1 mm</option>
-      <option :value="5e-4">0.5 mm</option>
-      <option :value="1e-3">1 mm</option>
-      <option :value="5e-3">5 mm</option>
-      <option :value="1e-2">10 mm</option>
-    </select>
+    <v-label id="step-label" for="step" class="muted">snap to</v-label>
+    <v-select
+      id="step"
+      v-model="drawing.step"
+      :items="[
+        { value: 0, title: 'a round step' },
+        { value: 1e-4, title: '0.1 mm' },
+        { value: 5e-4, title: '0.5 mm' },
+        { value: 1e-3, title: '1 mm' },
+        { value: 5e-3, title: '5 mm' },
+        { value: 1e-2, title: '10 mm' },
+      ]"
+    />
   </div>
 </template>
 
 <style scoped>
-.columns { display: grid; grid-template-columns: 132px minmax(0, 1fr); gap: 8px; min-height: 0; flex: 1; }
-.foot { padding-top: 3px; border-top: 1px solid var(--hair); gap: 5px; white-space: nowrap; }
-.foot .pad-select { padding: 0; max-width: 128px; }
-.short { width: 66px; }
-.add { font-size: var(--size-small); font-family: var(--font-text); max-width: 190px; padding: 0 2px; }
-.problems { margin: 2px 0; padding-left: 16px; max-height: 62px; overflow: auto; }
+.columns {
+  display: grid;
+  grid-template-columns: 132px minmax(0, 1fr);
+  gap: 8px;
+  min-height: 0;
+  flex: 1;
+}
+.foot {
+  padding-top: 3px;
+  border-top: 1px solid var(--hair);
+  gap: 5px;
+  white-space: nowrap;
+}
+.foot .pad-select {
+  padding: 0;
+  max-width: 128px;
+}
+.short {
+  width: 66px;
+}
+.add {
+  font-size: var(--size-small);
+  font-family: var(--font-text);
+  max-width: 190px;
+  padding: 0 2px;
+}
+.problems {
+  margin: 2px 0;
+  padding-left: 16px;
+  max-height: 62px;
+  overflow: auto;
+}
 </style>

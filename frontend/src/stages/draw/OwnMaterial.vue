@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import QuantityField from '../../quantity/QuantityField.vue'
 import TextField from '../../quantity/TextField.vue'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
@@ -28,10 +29,14 @@ const MELTING: typeof FIELDS = [
   ['latent_heat', 'latent heat', 'specific_energy', 'kJ/kg'],
 ]
 /** What melts has two specific heats, those of the catalogue. */
-const fields = computed(() => (melts.value ? [...FIELDS.filter((f) => f[4] !== false && f[0] !== 'pressure'), ...MELTING] : FIELDS.filter((f) => f[4] === undefined || f[4] === fluid.value)))
+const fields = computed(() =>
+  melts.value
+    ? [...FIELDS.filter((f) => f[4] !== false && f[0] !== 'pressure'), ...MELTING]
+    : FIELDS.filter((f) => f[4] === undefined || f[4] === fluid.value),
+)
 
-function rename(event: Event): void {
-  const now = (event.target as HTMLInputElement).value.trim()
+function rename(text: string): void {
+  const now = text.trim()
   const before = props.name
   if (!now || now === before || theCase.document?.materials[now]) return
   theCase.edit('materials.rename', (d) => {
@@ -47,23 +52,48 @@ function rename(event: Event): void {
   <fieldset v-if="material" class="own">
     <legend class="muted small">own material, as {{ base?.label }} where nothing is entered</legend>
     <div class="pairs">
-      <label for="own-name">called</label>
-      <input id="own-name" class="pad-input" :value="name" @change="rename" />
-      <label for="own-base">like</label>
-      <select id="own-base" class="pad-select" :value="material.base" @change="theCase.setText(`materials.${name}.base`, ($event.target as HTMLSelectElement).value)">
-        <option v-for="m in units.catalogue?.materials ?? []" :key="m.key" :value="m.key">{{ m.label }}</option>
-      </select>
+      <v-label id="own-name-label" for="own-name">called</v-label>
+      <QuantityField id="own-name" :value="name" @enter="rename" />
+      <v-label id="own-base-label" for="own-base">like</v-label>
+      <v-select
+        id="own-base"
+        :model-value="material.base"
+        :items="(units.catalogue?.materials ?? []).map((m) => ({ value: m.key, title: m.label }))"
+        @update:model-value="theCase.setText(`materials.${name}.base`, $event)"
+      />
       <template v-for="[field, label, kind, unit] in fields" :key="field">
         <span class="label">{{ label }}</span>
-        <TextField :path="`materials.${name}.${field}`" :value="material[field]" :label="`${label} of ${name}`" :kind="kind" :unit="unit" placeholder="catalogue" />
+        <TextField
+          :path="`materials.${name}.${field}`"
+          :value="material[field]"
+          :aria-label="`${label} of ${name}`"
+          :kind="kind"
+          :unit="unit"
+          placeholder="catalogue"
+        />
       </template>
     </div>
   </fieldset>
 </template>
 
 <style scoped>
-.own { border: 1px solid var(--hair); margin: 6px 0 0; padding: 0 8px 4px; }
-.pairs { display: grid; grid-template-columns: max-content minmax(0, 1fr) max-content minmax(0, 1fr); gap: 2px 7px; align-items: center; }
-.pairs label, .pairs .label { color: var(--muted); }
-.pairs .pad-select { width: 100%; padding: 0 2px; }
+.own {
+  border: 1px solid var(--hair);
+  margin: 6px 0 0;
+  padding: 0 8px 4px;
+}
+.pairs {
+  display: grid;
+  grid-template-columns: max-content minmax(0, 1fr) max-content minmax(0, 1fr);
+  gap: 2px 7px;
+  align-items: center;
+}
+.pairs label,
+.pairs .label {
+  color: var(--muted);
+}
+.pairs .pad-select {
+  width: 100%;
+  padding: 0 2px;
+}
 </style>

@@ -50,28 +50,66 @@ function arrow(event: KeyboardEvent): void {
 
 <template>
   <div class="parts">
-    <div class="scroll" role="listbox" aria-label="parts in painter's order" tabindex="0" @keydown="arrow">
-      <button v-for="(part, i) in parts" :key="i" role="option" tabindex="-1" :aria-selected="i === drawing.part" :class="{ on: i === drawing.part, absent: absent(part.name) }" :data-part="part.name" @click="drawing.part = i">
-        <span>{{ part.name }}</span>
-        <span class="muted small">{{ part.material === 'void' ? 'void ' : '' }}{{ part.shape.type }}{{ part.repeat ? ` ${words[part.repeat.pattern]}` : '' }}{{ absent(part.name) ? ', off' : '' }}</span>
-      </button>
-    </div>
+    <v-list class="scroll" role="listbox" aria-label="parts in painter's order" tabindex="0" @keydown="arrow">
+      <v-list-item
+        v-for="(part, i) in parts"
+        :key="i"
+        role="option"
+        tabindex="-1"
+        :aria-selected="i === drawing.part"
+        :active="i === drawing.part"
+        :class="{ absent: absent(part.name) }"
+        :data-part="part.name"
+        @click="drawing.part = i"
+      >
+        <v-list-item-title>{{ part.name }}</v-list-item-title>
+        <v-list-item-subtitle
+          >{{ part.material === 'void' ? 'void ' : '' }}{{ part.shape.type }}{{ part.repeat ? ` ${words[part.repeat.pattern]}` : ''
+          }}{{ absent(part.name) ? ', off' : '' }}</v-list-item-subtitle
+        >
+      </v-list-item>
+    </v-list>
     <div class="row tools">
-      <button class="pad-button quiet small" :disabled="drawing.part === 0" aria-label="paint earlier" title="paint earlier (Alt ↑)" @click="shift(-1)">↑</button>
-      <button class="pad-button quiet small" :disabled="drawing.part >= parts.length - 1" aria-label="paint later" title="paint later (Alt ↓)" @click="shift(1)">↓</button>
-      <button class="pad-button quiet small" title="a copy of the part" @click="copy">copy</button>
-      <button class="pad-button quiet small" :disabled="parts.length === 1" title="take the part out" @click="remove">remove</button>
+      <v-btn
+        v-tip="'paint earlier (Alt ↑)'"
+        variant="text"
+        size="small"
+        :disabled="drawing.part === 0"
+        aria-label="paint earlier"
+        @click="shift(-1)"
+        >↑</v-btn
+      >
+      <v-btn
+        v-tip="'paint later (Alt ↓)'"
+        variant="text"
+        size="small"
+        :disabled="drawing.part >= parts.length - 1"
+        aria-label="paint later"
+        @click="shift(1)"
+        >↓</v-btn
+      >
+      <v-btn v-tip="'a copy of the part'" variant="text" size="small" @click="copy">copy</v-btn>
+      <v-btn v-tip="'take the part out'" variant="text" size="small" :disabled="parts.length === 1" @click="remove">remove</v-btn>
     </div>
   </div>
 </template>
 
 <style scoped>
-.parts { display: flex; flex-direction: column; min-height: 0; border-right: 1px solid var(--hair); padding-right: 6px; }
-.parts .scroll button { font: inherit; color: inherit; display: flex; flex-direction: column; width: 100%; text-align: left; background: none; border: 0; border-left: 2px solid transparent; padding: 0 4px; cursor: pointer; line-height: 1.25; }
-.parts .scroll button:hover { background: var(--raised); }
-.parts .on { border-left-color: var(--select) !important; background: var(--raised) !important; font-weight: 600; }
-.parts .on .small { font-weight: 400; }
-.absent { color: var(--muted) !important; text-decoration: line-through; }
-.tools { gap: 0; }
-.tools .pad-button { padding: 0 3px; }
+.parts {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  border-right: 1px solid var(--hair);
+  padding-right: 6px;
+}
+.absent {
+  color: var(--muted);
+  text-decoration: line-through;
+}
+.tools {
+  gap: 0;
+}
+.tools .v-btn {
+  padding: 0 3px;
+}
 </style>

@@ -22,7 +22,8 @@ export function divideSide(document: CaseDocument, index: number, side: Side, pl
       const at = before.indexOf(name)
       if (at < 0) return [name]
       // The last piece stands for all that come after it.
-      const after = before.length === 1 || at === before.length - 1 ? now.slice(before.length === 1 ? 0 : at) : now.slice(at, at + 1)
+      const after =
+        before.length === 1 || at === before.length - 1 ? now.slice(before.length === 1 ? 0 : at) : now.slice(at, at + 1)
       return after.length ? after : now.slice(-1)
     })
   const once = (names: string[]) => [...new Set(names)].filter((name) => !taken.has(name))

@@ -13,14 +13,26 @@ export function renamePart(document: CaseDocument, index: number, name: string):
   part.name = name
   // Names of boundaries begin with their part, or with a copy of it: `tube`, `tube, outside`, `tube 3, outside`; interfaces hold two.
   const word = new RegExp(`^${escaped(before)}(?=$|, | \\d+(?:$|, ))`)
-  const follow = (place: string) => place.split(' | ').map((one) => one.replace(word, () => name)).join(' | ')
-  const keyed = (key: Key): Key => ({ ...key, place: follow(key.place), other: follow(key.other), of: key.of ? keyed(key.of) : key.of })
+  const follow = (place: string) =>
+    place
+      .split(' | ')
+      .map((one) => one.replace(word, () => name))
+      .join(' | ')
+  const keyed = (key: Key): Key => ({
+    ...key,
+    place: follow(key.place),
+    other: follow(key.other),
+    of: key.of ? keyed(key.of) : key.of,
+  })
   for (const condition of document.conditions) {
     condition.boundaries = condition.boundaries.map(follow)
     if (condition.type === 'periodic') condition.downstream = condition.downstream.map(follow)
   }
   const beginnings = document.time?.part_temperatures ?? {}
-  if (before in beginnings) document.time!.part_temperatures = Object.fromEntries(Object.entries(beginnings).map(([part, at]) => [part === before ? name : part, at]))
+  if (before in beginnings)
+    document.time!.part_temperatures = Object.fromEntries(
+      Object.entries(beginnings).map(([part, at]) => [part === before ? name : part, at]),
+    )
   for (const contact of document.contacts) contact.between = contact.between.map(follow)
   for (const local of document.grid.local) local.at = local.at.map(follow)
   document.watches = document.watches.map(keyed)
@@ -29,7 +41,8 @@ export function renamePart(document: CaseDocument, index: number, name: string):
   const estimate = document.estimate
   if (!estimate) return
   if ('key' in estimate) estimate.key = keyed(estimate.key)
-  const calls = (field: string) => /^\d+$/.test(field) || (CALLING.includes(field) && !(EXPRESSIONS[estimate.relation] ?? []).includes(field))
+  const calls = (field: string) =>
+    /^\d+$/.test(field) || (CALLING.includes(field) && !(EXPRESSIONS[estimate.relation] ?? []).includes(field))
   const called = (field: string, value: unknown) => (typeof value === 'string' && calls(field) ? follow(value) : value)
   document.estimate = JSON.parse(JSON.stringify(estimate), called) as CaseDocument['estimate']
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useFileDialog } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
 
 import { ApiError, fetchFile, saveFile, upload, type Schemas } from '../../api/client'
@@ -11,7 +12,8 @@ import LocalFineness from './LocalFineness.vue'
 const theCase = useCase()
 const reading = useReading()
 const units = useUnits()
-const file = ref<HTMLInputElement | null>(null)
+const files = useFileDialog({ accept: '.vtu,.vtk,.xdmf', multiple: false, reset: true })
+files.onChange((chosen) => void read(chosen?.[0]))
 const fileError = ref('')
 const busy = ref(false)
 const fineness = computed(() => theCase.document?.grid.fineness ?? 1)
@@ -22,7 +24,12 @@ const cells = computed(() => (imported.value ? undefined : count.value?.cells) ?
 /** Fineness runs in equal ratios: a step always multiplies the cells alike. */
 const position = computed(() => Math.log2(fineness.value))
 const measures = computed(() => [
-  { name: 'non-orthogonality', label: 'skew of faces', text: `${plain(reading.grid?.quality['non-orthogonality'] ?? 0, 2)}°`, unit: '°' },
+  {
+    name: 'non-orthogonality',
+    label: 'skew of faces',
+    text: `${plain(reading.grid?.quality['non-orthogonality'] ?? 0, 2)}°`,
+    unit: '°',
+  },
   { name: 'aspect ratio', label: 'ratio of edges', text: plain(reading.grid?.quality['aspect ratio'] ?? 0, 3), unit: '' },
   { name: 'growth', label: 'growth', text: plain(reading.grid?.quality.growth ?? 1, 3), unit: '' },
 ])
@@ -49,10 +56,7 @@ async function download(): Promise<void> {
   }
 }
 
-async function read(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const chosen = input.files?.[0]
-  input.value = ''
+async function read(chosen: File | undefined): Promise<void> {
   if (!chosen) return
   fileError.value = ''
   busy.value = true
@@ -72,59 +76,139 @@ onMounted(() => void reading.loadGrid())
   <h2>
     Grid
     <span class="grow"></span>
-    <button class="pad-button quiet small" title="the grid with the names of parts and boundaries" @click="download">save as VTU</button>
-    <button class="pad-button quiet small" :disabled="busy" @click="file?.click()">{{ busy ? 'reading…' : 'use a grid file…' }}</button>
-    <input ref="file" type="file" accept=".vtu,.vtk,.xdmf" hidden data-test="grid-file" @change="read" />
+    <v-btn v-tip="'the grid with the names of parts and boundaries'" variant="text" size="small" @click="download"
+      >save as VTU</v-btn
+    >
+    <v-btn variant="text" size="small" :disabled="busy" @click="files.open()">{{ busy ? 'reading…' : 'use a grid file…' }}</v-btn>
   </h2>
   <div class="columns">
     <div class="scroll">
       <div class="form">
         <template v-if="imported">
-          <label>From file</label>
-          <span class="row"><b>{{ imported }}</b><button class="pad-button quiet small" @click="theCase.edit('grid.file', (d) => (d.grid.file = ''))">make it here instead</button></span>
+          <span class="label">From file</span>
+          <span class="row"
+            ><b>{{ imported }}</b
+            ><v-btn variant="text" size="small" @click="theCase.edit('grid.file', (d) => (d.grid.file = ''))"
+              >make it here instead</v-btn
+            ></span
+          >
         </template>
         <template v-else>
-          <label for="fineness">Fineness</label>
+          <v-label id="fineness-label" for="fineness">Fineness</v-label>
           <span class="row">
-            <input id="fineness" class="pad-input short" type="number" step="any" min="0.25" max="8" :value="fineness" :disabled="wantedCells !== null" data-test="fineness" @change="set(Number(($event.target as HTMLInputElement).value))" />
-            <input class="grow" type="range" min="-2" max="3" step="0.1" :value="position" :disabled="wantedCells !== null" aria-label="fineness" @input="set(2 ** Number(($event.target as HTMLInputElement).value))" />
+            <v-text-field
+              id="fineness"
+              class="short"
+              type="number"
+              step="any"
+              min="0.25"
+              max="8"
+              :model-value="fineness"
+              :disabled="wantedCells !== null"
+              data-test="fineness"
+              @change="set(Number(($event.target as HTMLInputElement).value))"
+            />
+            <v-slider
+              class="grow"
+              min="-2"
+              max="3"
+              step="0.1"
+              :model-value="position"
+              :disabled="wantedCells !== null"
+              aria-label="fineness, in equal ratios"
+              @update:model-value="set(2 ** $event)"
+            />
           </span>
         </template>
         <template v-if="!imported">
-          <label for="about-cells">About so many</label>
+          <v-label id="about-cells-label" for="about-cells">About so many</v-label>
           <span class="row">
-            <input id="about-cells" class="pad-input short" type="number" min="20" max="400000" placeholder="any" :value="wantedCells ?? ''" data-test="about-cells" @change="setCells(($event.target as HTMLInputElement).value)" />
+            <v-text-field
+              id="about-cells"
+              class="short"
+              type="number"
+              min="20"
+              max="400000"
+              placeholder="any"
+              :model-value="wantedCells ?? ''"
+              data-test="about-cells"
+              @change="setCells(($event.target as HTMLInputElement).value)"
+            />
             <span class="muted small">cells, in place of a fineness</span>
           </span>
         </template>
-        <label>Cells</label>
-        <span data-test="cell-count"><b>{{ cells?.toLocaleString('en') ?? '…' }}</b> <span v-if="count && !imported" class="muted">in {{ count.columns }} columns and {{ count.rows }} rows</span><span v-else-if="!imported && !wantedCells" class="muted">fitted to the outlines</span></span>
+        <span class="label">Cells</span>
+        <span data-test="cell-count"
+          ><b>{{ cells?.toLocaleString('en') ?? '…' }}</b>
+          <span v-if="count && !imported" class="muted">in {{ count.columns }} columns and {{ count.rows }} rows</span
+          ><span v-else-if="!imported && !wantedCells" class="muted">fitted to the outlines</span></span
+        >
       </div>
       <p v-if="reading.gridError || fileError" class="fault" role="alert">{{ fileError || reading.gridError }}</p>
       <LocalFineness v-if="!imported" />
     </div>
     <div v-if="reading.grid" class="scroll">
-      <table class="dense">
-        <thead><tr><th>Largest</th><th>value</th><th></th></tr></thead>
+      <v-table class="dense">
+        <thead>
+          <tr>
+            <th>Largest</th>
+            <th>value</th>
+            <th>at</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="m in measures" :key="m.name">
-            <td>{{ m.label }}</td><td class="number"><b>{{ m.text }}</b></td>
-            <td class="number"><button class="pad-button quiet small" :class="{ on: reading.shownWorst === m.name }" :aria-pressed="reading.shownWorst === m.name" @click="reading.shownWorst = m.name">show</button></td>
+            <td>{{ m.label }}</td>
+            <td class="number">
+              <b>{{ m.text }}</b>
+            </td>
+            <td class="number">
+              <v-btn
+                variant="text"
+                size="small"
+                :class="{ on: reading.shownWorst === m.name }"
+                :aria-pressed="reading.shownWorst === m.name"
+                @click="reading.shownWorst = m.name"
+                >show</v-btn
+              >
+            </td>
           </tr>
         </tbody>
-      </table>
+      </v-table>
       <ol class="small worst">
-        <li v-for="w in worst" :key="`${w.x} ${w.y}`"><b>{{ plain(w.value, 3) }}{{ measures.find((m) => m.name === w.measure)?.unit }}</b> <span class="muted">at {{ units.withUnit(w.x, 'length', 4) }}, {{ units.withUnit(w.y, 'length', 4) }}</span></li>
+        <li v-for="w in worst" :key="`${w.x} ${w.y}`">
+          <b>{{ plain(w.value, 3) }}{{ measures.find((m) => m.name === w.measure)?.unit }}</b>
+          <span class="muted">at {{ units.withUnit(w.x, 'length', 4) }}, {{ units.withUnit(w.y, 'length', 4) }}</span>
+        </li>
       </ol>
-      <p class="muted small">Twice the fineness halves every cell: four times the cells, a quarter of the error. Slender cells along a passage are good ones.</p>
+      <p class="muted small">
+        Twice the fineness halves every cell: four times the cells, a quarter of the error. Slender cells along a passage are good
+        ones.
+      </p>
     </div>
   </div>
 </template>
 
 <style scoped>
-.columns { display: grid; grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr); gap: 14px; min-height: 0; flex: 1; }
-.short { width: 66px; }
-.worst { margin: 4px 0; padding-left: 20px; }
-input[type='range'] { accent-color: var(--heat); min-width: 40px; }
-p { margin: 4px 0; }
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr);
+  gap: 14px;
+  min-height: 0;
+  flex: 1;
+}
+.short {
+  width: 66px;
+}
+.worst {
+  margin: 4px 0;
+  padding-left: 20px;
+}
+input[type='range'] {
+  accent-color: var(--heat);
+  min-width: 40px;
+}
+p {
+  margin: 4px 0;
+}
 </style>

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import TextField from '../../quantity/TextField.vue'
+import PadMenu from '../../pad/PadMenu.vue'
 import { mm } from '../../sketch/place'
 import { useCase } from '../../stores/case'
 
@@ -11,16 +12,21 @@ const local = computed(() => theCase.document?.grid.local ?? [])
 const places = computed(() => {
   const parts = (theCase.document?.section.parts ?? []).filter((p) => p.material !== 'void').map((p) => p.name)
   const origin = new Map((theCase.sketch?.parts ?? []).map((p) => [p.name, p.origin]))
-  const general = (name: string) => name.split(' | ').map((n) => origin.get(n) ?? n).join(' | ')
+  const general = (name: string) =>
+    name
+      .split(' | ')
+      .map((n) => origin.get(n) ?? n)
+      .join(' | ')
   return [...new Set([...parts, ...(theCase.sketch?.boundaries ?? []).map((b) => (b.interface ? general(b.name) : b.general))])]
 })
 const CORNERS = ['left', 'bottom', 'right', 'top']
 
-function add(event: Event): void {
-  const chosen = (event.target as HTMLSelectElement).value
-  ;(event.target as HTMLSelectElement).value = ''
+function add(chosen: string): void {
   const b = theCase.sketch?.bounds ?? [0, 0, 0.1, 0.1]
-  const box = chosen === 'box' ? [0.4 * b[2]! + 0.6 * b[0]!, 0.4 * b[3]! + 0.6 * b[1]!, 0.6 * b[2]! + 0.4 * b[0]!, 0.6 * b[3]! + 0.4 * b[1]!].map(mm) : []
+  const box =
+    chosen === 'box'
+      ? [0.4 * b[2]! + 0.6 * b[0]!, 0.4 * b[3]! + 0.6 * b[1]!, 0.6 * b[2]! + 0.4 * b[0]!, 0.6 * b[3]! + 0.4 * b[1]!].map(mm)
+      : []
   theCase.edit('grid.local.add', (d) => d.grid.local.push({ at: box.length ? [] : [chosen], box, fineness: 2 }))
 }
 
@@ -35,23 +41,48 @@ function setFineness(index: number, event: Event): void {
     <div v-for="(item, i) in local" :key="i" class="row">
       <template v-if="item.box.length">
         <span class="muted">box</span>
-        <TextField v-for="(corner, k) in item.box" :key="k" :path="`grid.local[${i}].box[${k}]`" :value="corner" :label="CORNERS[k]!" />
+        <TextField
+          v-for="(corner, k) in item.box"
+          :key="k"
+          :path="`grid.local[${i}].box[${k}]`"
+          :value="corner"
+          :aria-label="CORNERS[k]!"
+        />
       </template>
       <span v-else class="grow">{{ item.at.join('; ') }}</span>
       <span class="muted">×</span>
-      <input class="pad-input factor" type="number" min="0.1" max="10" step="any" :value="item.fineness" :aria-label="`how much finer at ${item.at.join('; ') || 'the box'}`" @change="setFineness(i, $event)" />
-      <button class="pad-button quiet small" aria-label="take it away" @click="theCase.edit('grid.local.remove', (d) => d.grid.local.splice(i, 1))">×</button>
+      <v-text-field
+        class="factor"
+        type="number"
+        min="0.1"
+        max="10"
+        step="any"
+        :model-value="item.fineness"
+        :aria-label="`how much finer at ${item.at.join('; ') || 'the box'}`"
+        @change="setFineness(i, $event)"
+      />
+      <v-btn
+        variant="text"
+        size="small"
+        aria-label="take it away"
+        @click="theCase.edit('grid.local.remove', (d) => d.grid.local.splice(i, 1))"
+        >×</v-btn
+      >
     </div>
-    <select class="pad-select" value="" aria-label="finer at" data-test="finer-at" @change="add">
-      <option value="">finer at…</option>
-      <option value="box">a box</option>
-      <option v-for="name in places" :key="name" :value="name">{{ name }}</option>
-    </select>
+    <PadMenu
+      label="finer at"
+      data-test="finer-at"
+      :items="[{ value: 'box', title: 'a box' }, ...places.map((name) => ({ value: name, title: name }))]"
+      @choose="add"
+    />
   </div>
 </template>
 
 <style scoped>
-.local { margin-top: 6px; }
-.factor { width: 46px; }
-.pad-select { max-width: 100%; }
+.local {
+  margin-top: 6px;
+}
+.factor {
+  width: 46px;
+}
 </style>

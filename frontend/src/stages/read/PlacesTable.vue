@@ -12,9 +12,32 @@ const units = useUnits()
 
 type Column = [quantity: Key['quantity'] | 'heat', label: string, kind: string]
 const VIEWS: Record<string, { label: string; columns: Column[] }> = {
-  heat: { label: 'heat and temperatures', columns: [['heat', 'heat', 'power'], ['mean_temperature', 'mean', 'temperature'], ['lowest_temperature', 'lowest', 'temperature'], ['highest_temperature', 'highest', 'temperature']] },
-  coefficients: { label: 'h and Nusselt number', columns: [['heat', 'heat', 'power'], ['surface_h', 'h', 'heat_transfer_coefficient'], ['surface_nusselt_number', 'Nu', 'number']] },
-  force: { label: 'drag and lift', columns: [['drag', 'drag', 'force'], ['lift', 'lift', 'force'], ['drag_coefficient', 'coefficient', 'number'], ['body_reynolds_number', 'Reynolds', 'number']] },
+  heat: {
+    label: 'heat and temperatures',
+    columns: [
+      ['heat', 'heat', 'power'],
+      ['mean_temperature', 'mean', 'temperature'],
+      ['lowest_temperature', 'lowest', 'temperature'],
+      ['highest_temperature', 'highest', 'temperature'],
+    ],
+  },
+  coefficients: {
+    label: 'h and Nusselt number',
+    columns: [
+      ['heat', 'heat', 'power'],
+      ['surface_h', 'h', 'heat_transfer_coefficient'],
+      ['surface_nusselt_number', 'Nu', 'number'],
+    ],
+  },
+  force: {
+    label: 'drag and lift',
+    columns: [
+      ['drag', 'drag', 'force'],
+      ['lift', 'lift', 'force'],
+      ['drag_coefficient', 'coefficient', 'number'],
+      ['body_reynolds_number', 'Reynolds', 'number'],
+    ],
+  },
 }
 const which = ref('heat')
 const columns = computed(() => VIEWS[which.value]!.columns)
@@ -24,10 +47,13 @@ const placeOf = (row: LedgerRow) => (row.key.other ? `${row.key.place} in ${row.
 /** Values of each quantity by place. */
 const values = computed(() => {
   const found = new Map<string, Map<string, LedgerRow>>()
-  for (const row of solved.value) found.set(row.key.quantity, (found.get(row.key.quantity) ?? new Map<string, LedgerRow>()).set(placeOf(row), row))
+  for (const row of solved.value)
+    found.set(row.key.quantity, (found.get(row.key.quantity) ?? new Map<string, LedgerRow>()).set(placeOf(row), row))
   return found
 })
-const offered = computed(() => Object.entries(VIEWS).filter(([, view]) => view.columns.some(([quantity]) => values.value.has(quantity))))
+const offered = computed(() =>
+  Object.entries(VIEWS).filter(([, view]) => view.columns.some(([quantity]) => values.value.has(quantity))),
+)
 /** Heat that passes a surface by its place (an interface in the order of its parts that has temperatures), and where it goes. */
 const heats = computed(() => {
   const found = new Map<string, { row: LedgerRow; to: string }>()
@@ -42,44 +68,90 @@ const heats = computed(() => {
 })
 const places = computed(() => {
   const found = new Set<string>()
-  for (const [quantity] of which.value === 'coefficients' ? columns.value.slice(1) : columns.value) for (const place of values.value.get(quantity)?.keys() ?? []) found.add(place)
+  for (const [quantity] of which.value === 'coefficients' ? columns.value.slice(1) : columns.value)
+    for (const place of values.value.get(quantity)?.keys() ?? []) found.add(place)
   if (which.value === 'heat') for (const place of heats.value.keys()) found.add(place)
   return [...found].sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
 })
-const cell = (quantity: Column[0], place: string) => (quantity === 'heat' ? heats.value.get(place)?.row : values.value.get(quantity)?.get(place))
-const shown = (quantity: Column[0], kind: string, place: string, digits: number) => [units.format(cell(quantity, place)?.solved, kind, digits), quantity === 'heat' && cell(quantity, place)?.solved ? (heats.value.get(place)?.to ?? '') : ''].filter(Boolean).join(' ')
+const cell = (quantity: Column[0], place: string) =>
+  quantity === 'heat' ? heats.value.get(place)?.row : values.value.get(quantity)?.get(place)
+const shown = (quantity: Column[0], kind: string, place: string, digits: number) =>
+  [
+    units.format(cell(quantity, place)?.solved, kind, digits),
+    quantity === 'heat' && cell(quantity, place)?.solved ? (heats.value.get(place)?.to ?? '') : '',
+  ]
+    .filter(Boolean)
+    .join(' ')
 
 async function copy(): Promise<void> {
   const lines = [['place', ...columns.value.map(([, label, kind]) => `${label} ${units.label(kind)}`.trim())]]
-  for (const place of places.value) lines.push([place, ...columns.value.map(([quantity, , kind]) => shown(quantity, kind, place, 6))])
+  for (const place of places.value)
+    lines.push([place, ...columns.value.map(([quantity, , kind]) => shown(quantity, kind, place, 6))])
   await navigator.clipboard.writeText(lines.map((line) => line.join('\t')).join('\n'))
 }
 </script>
 
 <template>
-  <p v-if="!offered.length" class="muted small" data-test="no-places">What each boundary, interface and part has is listed here when the run has ended.</p>
+  <p v-if="!offered.length" class="muted small" data-test="no-places">
+    What each boundary, interface and part has is listed here when the run has ended.
+  </p>
   <div v-if="offered.length" class="row">
-    <select v-model="which" class="pad-select small" aria-label="what is listed for each place" data-test="places">
-      <option v-for="[key, view] in offered" :key="key" :value="key">{{ view.label }}</option>
-    </select>
+    <v-select
+      v-model="which"
+      class="small"
+      aria-label="what is listed for each place"
+      data-test="places"
+      :items="offered.map(([key, view]) => ({ value: key, title: view.label }))"
+    />
     <span class="grow"></span>
-    <button class="pad-button quiet small" @click="copy">copy</button>
+    <v-btn variant="text" size="small" @click="copy">copy</v-btn>
   </div>
-  <table v-if="offered.length" class="dense small">
-    <thead><tr><th></th><th v-for="[quantity, label, kind] in columns" :key="quantity">{{ label }}<br />{{ units.label(kind) }}</th></tr></thead>
+  <v-table v-if="offered.length" class="dense small">
+    <thead>
+      <tr>
+        <th></th>
+        <th v-for="[quantity, label, kind] in columns" :key="quantity">{{ label }}<br />{{ units.label(kind) }}</th>
+      </tr>
+    </thead>
     <tbody>
       <tr v-for="place in places" :key="place" :data-place="place">
-        <td :title="place">{{ place }}</td>
-        <td v-for="[quantity, , kind] in columns" :key="quantity" class="number" :class="{ passing: quantity === 'heat' }" :title="cell(quantity, place)?.name">{{ shown(quantity, kind, place, 4) }}</td>
+        <td v-tip="place">{{ place }}</td>
+        <td
+          v-for="[quantity, , kind] in columns"
+          :key="quantity"
+          v-tip="cell(quantity, place)?.name"
+          class="number"
+          :class="{ passing: quantity === 'heat' }"
+        >
+          {{ shown(quantity, kind, place, 4) }}
+        </td>
       </tr>
     </tbody>
-  </table>
+  </v-table>
 </template>
 
 <style scoped>
-td:first-child { max-width: 62px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-table.dense td, table.dense th { padding-left: 2px; padding-right: 2px; }
-table.dense td:first-child { padding-left: 0; }
-td.passing { max-width: 80px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-th { white-space: nowrap; }
+td:first-child {
+  max-width: 62px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+table.dense td,
+table.dense th {
+  padding-left: 2px;
+  padding-right: 2px;
+}
+table.dense td:first-child {
+  padding-left: 0;
+}
+td.passing {
+  max-width: 80px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+th {
+  white-space: nowrap;
+}
 </style>

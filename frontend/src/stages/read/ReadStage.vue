@@ -19,43 +19,83 @@ const stale = computed(() => theCase.staleBecause.length > 0)
   <h2>Read</h2>
   <div v-if="!theCase.solution && !theCase.readable" class="scroll muted">Nothing is solved yet: press 4, then Solve.</div>
   <div v-else-if="stale && !theCase.readable" class="scroll">
-    <p>The case has changed since it was solved: <b>{{ theCase.staleBecause.join(', ') }}</b>. The fields belong to the case as it was, so they are not laid into this drawing.</p>
-    <p v-if="theCase.busy" role="status"><progress :value="Number(theCase.run?.progress.fraction ?? 0)" max="1"></progress> {{ theCase.run?.progress.stage }}</p>
-    <button v-else class="pad-button main" :disabled="theCase.problems.length > 0" @click="theCase.start('solve')">Solve again</button>
+    <p>
+      The case has changed since it was solved: <b>{{ theCase.staleBecause.join(', ') }}</b>. The fields belong to the case as it
+      was, so they are not laid into this drawing.
+    </p>
+    <p v-if="theCase.busy" role="status">
+      <v-progress-linear :model-value="100 * Number(theCase.run?.progress.fraction ?? 0)" aria-label="progress of the run" />
+      {{ theCase.run?.progress.stage }}
+    </p>
+    <v-btn v-else color="primary" variant="flat" :disabled="theCase.problems.length > 0" @click="theCase.start('solve')"
+      >Solve again</v-btn
+    >
   </div>
   <div v-else-if="readable" class="columns">
     <div class="scroll">
       <div class="form">
-        <label for="field">Field</label>
-        <select id="field" v-model="reading.fieldName" class="pad-select" data-test="field">
-          <option v-for="f in reading.fields" :key="f.name" :value="f.name">{{ f.name }}</option>
-        </select>
-        <label for="arrows">Velocity</label>
-        <label class="row"><input id="arrows" v-model="reading.arrows" type="checkbox" /> arrows</label>
+        <v-label id="field-label" for="field">Field</v-label>
+        <v-select
+          id="field"
+          v-model="reading.fieldName"
+          data-test="field"
+          :items="reading.fields.map((f) => ({ value: f.name, title: f.name }))"
+        />
+        <v-label id="arrows-label" for="arrows">Velocity</v-label>
+        <v-checkbox id="arrows" v-model="reading.arrows" label="arrows" />
         <template v-if="reading.goesOn">
-          <label for="repeats" title="modules drawn behind each other">Repeat</label>
-          <select id="repeats" v-model.number="reading.repeats" class="pad-select" data-test="repeats">
-            <option v-for="n in [1, 2, 3, 4, 6]" :key="n" :value="n">{{ n === 1 ? 'one module' : `${n} modules` }}</option>
-          </select>
+          <v-label id="repeats-label" v-tip="'modules drawn behind each other'" for="repeats">Repeat</v-label>
+          <v-select
+            id="repeats"
+            v-model="reading.repeats"
+            data-test="repeats"
+            :items="[1, 2, 3, 4, 6].map((n) => ({ value: n, title: n === 1 ? 'one module' : `${n} modules` }))"
+          />
         </template>
         <template v-if="reading.planes.length">
-          <label>Mirror</label>
+          <span class="label">Mirror</span>
           <span class="row mirrors">
-            <label v-for="(plane, i) in reading.planes" :key="i" class="row"><input v-model="reading.mirrors" type="checkbox" :value="i" :data-test="`mirror-${i}`" /> at {{ plane.axis }} {{ units.withUnit(plane.at, 'length', 3) }}</label>
+            <v-checkbox
+              v-for="(plane, i) in reading.planes"
+              :key="i"
+              v-model="reading.mirrors"
+              :value="i"
+              :data-test="`mirror-${i}`"
+              :label="`at ${plane.axis} ${units.withUnit(plane.at, 'length', 3)}`"
+            />
           </span>
         </template>
         <template v-if="reading.field">
-          <label>Range</label><span>{{ units.format(reading.field.low, reading.field.kind, 4) }} to {{ units.withUnit(reading.field.high, reading.field.kind, 4) }}</span>
+          <span class="label">Range</span
+          ><span
+            >{{ units.format(reading.field.low, reading.field.kind, 4) }} to
+            {{ units.withUnit(reading.field.high, reading.field.kind, 4) }}</span
+          >
         </template>
-        <label>Files</label>
+        <span class="label">Files</span>
         <span class="row files">
-          <a class="pad-button quiet small" :href="`/api/runs/${readable.id}/fields.vtu?frame=${reading.frameNumber}`" title="VTU, of what is shown">fields</a>
-          <a v-if="reading.frames.length > 1" class="pad-button quiet small" :href="`/api/runs/${readable.id}/history.csv`" title="CSV, watched quantities over time">history</a>
+          <v-btn
+            v-tip="'VTU, of what is shown'"
+            variant="text"
+            size="small"
+            :href="`/api/runs/${readable.id}/fields.vtu?frame=${reading.frameNumber}`"
+            >fields</v-btn
+          >
+          <v-btn
+            v-if="reading.frames.length > 1"
+            v-tip="'CSV, watched quantities over time'"
+            variant="text"
+            size="small"
+            :href="`/api/runs/${readable.id}/history.csv`"
+            >history</v-btn
+          >
           <template v-if="readable.ledger.length">
-            <a class="pad-button quiet small" :href="`/api/runs/${readable.id}/ledger.csv`" title="CSV, all quantities">table</a>
-            <a class="pad-button quiet small" :href="`/api/runs/${readable.id}/ledger.json`" title="JSON">ledger</a>
+            <v-btn v-tip="'CSV, all quantities'" variant="text" size="small" :href="`/api/runs/${readable.id}/ledger.csv`"
+              >table</v-btn
+            >
+            <v-btn v-tip="'JSON'" variant="text" size="small" :href="`/api/runs/${readable.id}/ledger.json`">ledger</v-btn>
           </template>
-          <a class="pad-button quiet small" :href="`/api/runs/${readable.id}/case.json`" title="JSON">case</a>
+          <v-btn v-tip="'JSON'" variant="text" size="small" :href="`/api/runs/${readable.id}/case.json`">case</v-btn>
         </span>
       </div>
       <p class="muted small">Point at the drawing to read values; drag the ends of the scale to change the colours.</p>
@@ -65,8 +105,19 @@ const stale = computed(() => theCase.staleBecause.length > 0)
 </template>
 
 <style scoped>
-.columns { display: grid; grid-template-columns: 166px minmax(0, 1fr); gap: 10px; min-height: 0; flex: 1; }
-.scroll > p { margin: 4px 0 8px; }
-.files, .mirrors { flex-wrap: wrap; gap: 0; }
-progress { accent-color: var(--heat); height: 8px; width: 200px; }
+.columns {
+  display: grid;
+  grid-template-columns: 166px minmax(0, 1fr);
+  gap: 10px;
+  min-height: 0;
+  flex: 1;
+}
+.scroll > p {
+  margin: 4px 0 8px;
+}
+.files,
+.mirrors {
+  flex-wrap: wrap;
+  gap: 0;
+}
 </style>

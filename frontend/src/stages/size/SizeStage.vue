@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import QuantityField from '../../quantity/QuantityField.vue'
 import Plot, { type Series } from '../../desk/Plot.vue'
 import { idOf, isOf } from '../../quantity/keys'
 import { useUnits } from '../../quantity/units'
@@ -32,7 +33,9 @@ const run = computed(() => theCase.sizing)
 const running = computed(() => run.value !== null && !isOver(run.value))
 const sizing = computed(() => (run.value?.summary.sizing as Sizing | undefined) ?? null)
 const trials = computed<Trial[]>(() => sizing.value?.trials ?? (run.value?.progress.trials as Trial[] | undefined) ?? [])
-const applied = computed(() => sizing.value !== null && theCase.document?.inputs[sizing.value.task.input]?.value === sizing.value.value)
+const applied = computed(
+  () => sizing.value !== null && theCase.document?.inputs[sizing.value.task.input]?.value === sizing.value.value,
+)
 const inputKind = computed(() => theCase.document?.inputs[sizing.value?.task.input ?? wish.value?.input ?? '']?.kind ?? 'length')
 const quantityKind = computed(() => sizing.value?.task.quantity_kind ?? asked.value?.kind ?? 'number')
 const bounds = computed(() => theCase.document?.inputs[wish.value?.input ?? ''])
@@ -69,45 +72,104 @@ const level = computed(() => (sizing.value ? units.shown(sizing.value.task.targe
   <h2>
     Size
     <span class="grow"></span>
-    <button v-if="running" class="pad-button" @click="theCase.stop(run)">Stop</button>
-    <button v-else class="pad-button main" data-test="size" :disabled="theCase.problems.length > 0" @click="theCase.start('sizing')">Find it</button>
+    <v-btn v-if="running" @click="theCase.stop(run)">Stop</v-btn>
+    <v-btn
+      v-else
+      color="primary"
+      variant="flat"
+      data-test="size"
+      :disabled="theCase.problems.length > 0"
+      @click="theCase.start('sizing')"
+      >Find it</v-btn
+    >
   </h2>
   <div class="columns">
     <div class="scroll">
       <div class="form">
-        <label for="size-input">Find</label>
-        <select id="size-input" class="pad-select" :value="wish?.input" @change="set('input', ($event.target as HTMLSelectElement).value)"><option v-for="[name, it] in inputs" :key="name" :value="name">{{ it.label || name }}</option></select>
-        <label for="size-quantity">so that</label>
-        <select id="size-quantity" class="pad-select" :value="idOf(asked?.key)" @change="ask(($event.target as HTMLSelectElement).value)"><option v-for="row in quantities" :key="idOf(row.key)" :value="idOf(row.key)">{{ row.name }}</option></select>
-        <label for="size-target">is</label>
-        <input id="size-target" class="pad-input" :value="wish?.target" data-test="size-target" @change="set('target', ($event.target as HTMLInputElement).value)" />
-        <label for="size-lower">between</label>
+        <v-label id="size-input-label" for="size-input">Find</v-label>
+        <v-select
+          id="size-input"
+          :model-value="wish?.input"
+          :items="inputs.map(([name, it]) => ({ value: name, title: it.label || name }))"
+          @update:model-value="set('input', $event)"
+        />
+        <v-label id="size-quantity-label" for="size-quantity">so that</v-label>
+        <v-select
+          id="size-quantity"
+          :model-value="idOf(asked?.key)"
+          :items="quantities.map((row) => ({ value: idOf(row.key), title: row.name }))"
+          @update:model-value="ask($event)"
+        />
+        <v-label id="size-target-label" for="size-target">is</v-label>
+        <QuantityField id="size-target" :value="wish?.target" data-test="size-target" @enter="set('target', $event)" />
+        <v-label id="size-lower-label" for="size-lower">between</v-label>
         <span class="row">
-          <input id="size-lower" class="pad-input" :value="wish?.lower" :placeholder="bounds?.lower" @change="set('lower', ($event.target as HTMLInputElement).value)" />
+          <QuantityField id="size-lower" :value="wish?.lower" :placeholder="bounds?.lower" @enter="set('lower', $event)" />
           <span class="muted">and</span>
-          <input class="pad-input" aria-label="upper bound" :value="wish?.upper" :placeholder="bounds?.upper" @change="set('upper', ($event.target as HTMLInputElement).value)" />
+          <QuantityField aria-label="upper bound" :value="wish?.upper" :placeholder="bounds?.upper" @enter="set('upper', $event)" />
         </span>
       </div>
-      <p v-if="running" role="status"><progress :value="Number(run?.progress.fraction ?? 0)" max="1"></progress><br /><span class="small">{{ run?.state === 'queued' ? 'waiting for the worker' : run?.progress.stage }}</span></p>
+      <p v-if="running" role="status">
+        <v-progress-linear :model-value="100 * Number(run?.progress.fraction ?? 0)" aria-label="progress of the run" /><br /><span
+          class="small"
+          >{{ run?.state === 'queued' ? 'waiting for the worker' : run?.progress.stage }}</span
+        >
+      </p>
       <template v-else-if="sizing">
         <p :class="sizing.outcome === 'met' ? 'good' : 'doubt'" data-test="sizing-answer">{{ sizing.text }}</p>
-        <ul v-if="sizing.suggestions.length"><li v-for="s in sizing.suggestions" :key="s">{{ s }}</li></ul>
-        <p v-if="!applied"><button class="pad-button" data-test="apply-size" @click="apply">Take {{ sizing.value }} into Given</button></p>
+        <ul v-if="sizing.suggestions.length">
+          <li v-for="s in sizing.suggestions" :key="s">{{ s }}</li>
+        </ul>
+        <p v-if="!applied">
+          <v-btn data-test="apply-size" @click="apply">Take {{ sizing.value }} into Given</v-btn>
+        </p>
         <p v-else class="muted small">Given holds this value.</p>
       </template>
       <p v-else-if="run?.state === 'failed'" class="fault" role="alert">{{ run.failure?.problem }}; {{ run.failure?.remedy }}</p>
-      <ul v-if="theCase.runError" class="fault" role="alert"><li v-for="p in theCase.runError.problems" :key="p.field">{{ p.problem }}; {{ p.remedy }}</li></ul>
+      <ul v-if="theCase.runError" class="fault" role="alert">
+        <li v-for="p in theCase.runError.problems" :key="p.field">{{ p.problem }}; {{ p.remedy }}</li>
+      </ul>
     </div>
-    <Plot v-if="trials.length" :series="series" :x="`${wish?.input} ${units.label(inputKind)}`" :y="`${asked?.name ?? ''} ${units.label(quantityKind)}`" :level="level" level-name="wanted" name="sizing" />
-    <p v-else class="muted">The trials appear here: the hand calculation proposes, field solves correct it until the solved value is the wanted one.</p>
+    <Plot
+      v-if="trials.length"
+      :series="series"
+      :x="`${wish?.input} ${units.label(inputKind)}`"
+      :y="`${asked?.name ?? ''} ${units.label(quantityKind)}`"
+      :level="level"
+      level-name="wanted"
+      name="sizing"
+    />
+    <p v-else class="muted">
+      The trials appear here: the hand calculation proposes, field solves correct it until the solved value is the wanted one.
+    </p>
   </div>
 </template>
 
 <style scoped>
-.columns { display: grid; grid-template-columns: 212px minmax(0, 1fr); gap: 10px; min-height: 0; flex: 1; }
-.columns > .plot { display: flex; }
-.form { grid-template-columns: max-content minmax(0, 1fr); gap: 4px 8px; }
-p { margin: 8px 0 0; }
-ul { margin: 4px 0 0; padding-left: 16px; }
-progress { width: 100%; accent-color: var(--heat); height: 8px; }
+.columns {
+  display: grid;
+  grid-template-columns: 212px minmax(0, 1fr);
+  gap: 10px;
+  min-height: 0;
+  flex: 1;
+}
+.columns > .plot {
+  display: flex;
+}
+.form {
+  grid-template-columns: max-content minmax(0, 1fr);
+  gap: 4px 8px;
+}
+p {
+  margin: 8px 0 0;
+}
+ul {
+  margin: 4px 0 0;
+  padding-left: 16px;
+}
+progress {
+  width: 100%;
+  accent-color: var(--heat);
+  height: 8px;
+}
 </style>

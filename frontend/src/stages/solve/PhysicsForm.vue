@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import QuantityField from '../../quantity/QuantityField.vue'
 import TextField from '../../quantity/TextField.vue'
 import { withDefaultUnit } from '../../quantity/entry'
 import { useCase } from '../../stores/case'
@@ -12,7 +13,6 @@ const time = computed(() => theCase.document?.time)
 const inTime = computed(() => physics.value?.regime === 'time')
 const heavy = computed(() => Boolean(physics.value?.gravity_x?.trim() || physics.value?.gravity_y?.trim()))
 const round = computed(() => theCase.document?.section.extent === 'axisymmetric')
-const chosen = (event: Event) => (event.target as HTMLSelectElement).value
 
 /** Gravity as people say it: which way down is on the sketch. */
 const down = computed(() => {
@@ -31,8 +31,8 @@ const parts = computed(() => {
   return names.length > 1 ? names : []
 })
 
-function setBeginning(part: string, event: Event): void {
-  const at = (event.target as HTMLInputElement).value.trim()
+function setBeginning(part: string, text: string): void {
+  const at = text.trim()
   theCase.edit(`time.part_temperatures.${part}`, (d) => {
     const others = Object.entries(d.time.part_temperatures ?? {}).filter(([name]) => name !== part)
     d.time.part_temperatures = Object.fromEntries(at ? [...others, [part, withDefaultUnit(at, '°C')]] : others)
@@ -40,14 +40,22 @@ function setBeginning(part: string, event: Event): void {
 }
 
 /** Times apart by semicolons: an expression may have commas of its own. */
-function setFrames(event: Event): void {
-  const times = (event.target as HTMLInputElement).value.split(';').map((text) => text.trim()).filter(Boolean)
-  theCase.edit('time.frames', (d) => (d.time.frames = times.map((text) => withDefaultUnit(text, 's'))))
+function setFrames(text: string): void {
+  const times = text
+    .split(';')
+    .map((one) => one.trim())
+    .filter(Boolean)
+  theCase.edit('time.frames', (d) => (d.time.frames = times.map((one) => withDefaultUnit(one, 's'))))
 }
 
-function setDown(event: Event): void {
-  const way = chosen(event)
-  const vectors: Record<string, [string, string]> = { none: ['', ''], bottom: ['', '-9.81 m/s^2'], left: ['-9.81 m/s^2', ''], right: ['9.81 m/s^2', ''], other: ['6.94 m/s^2', '-6.94 m/s^2'] }
+function setDown(way: string): void {
+  const vectors: Record<string, [string, string]> = {
+    none: ['', ''],
+    bottom: ['', '-9.81 m/s^2'],
+    left: ['-9.81 m/s^2', ''],
+    right: ['9.81 m/s^2', ''],
+    other: ['6.94 m/s^2', '-6.94 m/s^2'],
+  }
   const [x, y] = vectors[way] ?? ['', '']
   theCase.edit('physics.gravity', (d) => {
     d.physics.gravity_x = x
@@ -59,86 +67,200 @@ function setDown(event: Event): void {
 
 <template>
   <div v-if="physics && time" class="form">
-    <label for="regime">Regime</label>
-    <select id="regime" class="pad-select" data-test="regime" :value="physics.regime" @change="theCase.setText('physics.regime', chosen($event))">
-      <option value="steady">steady</option>
-      <option value="time">in time</option>
-    </select>
-    <label for="down">Down is</label>
-    <select id="down" class="pad-select" data-test="down" :value="down" @change="setDown">
-      <option value="none">nowhere: no weight</option>
-      <option v-if="!round" value="bottom">to the bottom</option>
-      <option value="left">to the left</option>
-      <option value="right">to the right</option>
-      <option value="other">another vector</option>
-    </select>
+    <v-label id="regime-label" for="regime">Regime</v-label>
+    <v-select
+      id="regime"
+      data-test="regime"
+      :model-value="physics.regime"
+      :items="[
+        { value: 'steady', title: 'steady' },
+        { value: 'time', title: 'in time' },
+      ]"
+      @update:model-value="theCase.setText('physics.regime', $event)"
+    />
+    <v-label id="down-label" for="down">Down is</v-label>
+    <v-select
+      id="down"
+      data-test="down"
+      :model-value="down"
+      :items="[
+        { value: 'none', title: 'nowhere: no weight' },
+        ...(!round ? [{ value: 'bottom', title: 'to the bottom' }] : []),
+        { value: 'left', title: 'to the left' },
+        { value: 'right', title: 'to the right' },
+        { value: 'other', title: 'another vector' },
+      ]"
+      @update:model-value="setDown"
+    />
     <template v-if="down === 'other'">
-      <label for="gravity-x">Gravity x</label>
-      <TextField id="gravity-x" path="physics.gravity_x" :value="physics.gravity_x" label="gravity along x" kind="acceleration" unit="m/s^2" />
+      <v-label id="gravity-x-label" for="gravity-x">Gravity x</v-label>
+      <TextField id="gravity-x" path="physics.gravity_x" :value="physics.gravity_x" kind="acceleration" unit="m/s^2" />
       <template v-if="!round">
-        <label for="gravity-y">Gravity y</label>
-        <TextField id="gravity-y" path="physics.gravity_y" :value="physics.gravity_y" label="gravity along y" kind="acceleration" unit="m/s^2" />
+        <v-label id="gravity-y-label" for="gravity-y">Gravity y</v-label>
+        <TextField id="gravity-y" path="physics.gravity_y" :value="physics.gravity_y" kind="acceleration" unit="m/s^2" />
       </template>
     </template>
     <template v-if="heavy">
-      <label for="density" title="in the weight alone: liquids, small differences of temperature; in all: gases">Density varies</label>
-      <select id="density" class="pad-select" :value="physics.density" @change="theCase.setText('physics.density', chosen($event))">
-        <option value="in_weight">in the weight alone</option>
-        <option value="varying">in all balances</option>
-      </select>
-      <label for="rayleigh" title="the length that Rayleigh numbers in the Ledger are on">Rayleigh on</label>
-      <select id="rayleigh" class="pad-select" data-test="rayleigh" :value="physics.rayleigh_length" @change="theCase.setText('physics.rayleigh_length', chosen($event))">
-        <option value="gap">the gap between warm and cold</option>
-        <option value="height">the height</option>
-      </select>
+      <v-label
+        id="density-label"
+        v-tip="'in the weight alone: liquids, small differences of temperature; in all: gases'"
+        for="density"
+        >Density varies</v-label
+      >
+      <v-select
+        id="density"
+        :model-value="physics.density"
+        :items="[
+          { value: 'in_weight', title: 'in the weight alone' },
+          { value: 'varying', title: 'in all balances' },
+        ]"
+        @update:model-value="theCase.setText('physics.density', $event)"
+      />
+      <v-label id="rayleigh-label" v-tip="'the length that Rayleigh numbers in the Ledger are on'" for="rayleigh"
+        >Rayleigh on</v-label
+      >
+      <v-select
+        id="rayleigh"
+        data-test="rayleigh"
+        :model-value="physics.rayleigh_length"
+        :items="[
+          { value: 'gap', title: 'the gap between warm and cold' },
+          { value: 'height', title: 'the height' },
+        ]"
+        @update:model-value="theCase.setText('physics.rayleigh_length', $event)"
+      />
     </template>
-    <label for="friction">Friction</label>
-    <label class="row"><input id="friction" type="checkbox" :checked="physics.friction_heat" @change="theCase.edit('physics.friction_heat', (d) => (d.physics.friction_heat = ($event.target as HTMLInputElement).checked))" /> heats the fluid</label>
-    <label for="age" title="how long ago fluid entered: mean, shortest, and what leaves too early">Age</label>
-    <label class="row"><input id="age" type="checkbox" data-test="age" :checked="physics.age" @change="theCase.edit('physics.age', (d) => (d.physics.age = ($event.target as HTMLInputElement).checked))" /> of the fluid is followed</label>
+    <v-label id="friction-label" for="friction">Friction</v-label>
+    <v-checkbox
+      id="friction"
+      :model-value="physics.friction_heat"
+      label="heats the fluid"
+      @update:model-value="theCase.edit('physics.friction_heat', (d) => (d.physics.friction_heat = Boolean($event)))"
+    />
+    <v-label id="age-label" v-tip="'how long ago fluid entered: mean, shortest, and what leaves too early'" for="age">Age</v-label>
+    <v-checkbox
+      id="age"
+      data-test="age"
+      :model-value="physics.age"
+      label="of the fluid is followed"
+      @update:model-value="theCase.edit('physics.age', (d) => (d.physics.age = Boolean($event)))"
+    />
     <template v-if="physics.age">
-      <label for="age-limit" title="a time that fluid is to stay: the share that leaves earlier is told">To stay for</label>
-      <TextField id="age-limit" path="physics.age_limit" :value="physics.age_limit" label="time to stay" kind="time" unit="s" placeholder="no time asked" />
-      <label for="age-diffusivity" title="by which ages mix; none: fluid keeps its age on its way">Diffusivity</label>
-      <TextField id="age-diffusivity" path="physics.age_diffusivity" :value="physics.age_diffusivity" label="diffusivity of age" kind="diffusivity" unit="m^2/s" placeholder="none" />
+      <v-label id="age-limit-label" v-tip="'a time that fluid is to stay: the share that leaves earlier is told'" for="age-limit"
+        >To stay for</v-label
+      >
+      <TextField
+        id="age-limit"
+        path="physics.age_limit"
+        :value="physics.age_limit"
+        kind="time"
+        unit="s"
+        placeholder="no time asked"
+      />
+      <v-label id="age-diffusivity-label" v-tip="'by which ages mix; none: fluid keeps its age on its way'" for="age-diffusivity"
+        >Diffusivity</v-label
+      >
+      <TextField
+        id="age-diffusivity"
+        path="physics.age_diffusivity"
+        :value="physics.age_diffusivity"
+        kind="diffusivity"
+        unit="m^2/s"
+        placeholder="none"
+      />
     </template>
     <template v-if="inTime">
-      <label for="time-end">Ends at</label>
-      <TextField id="time-end" path="time.end" :value="time.end" label="end" kind="time" unit="s" />
-      <label for="time-every" title="fifty frames when empty">A frame every</label>
-      <TextField id="time-every" path="time.every" :value="time.every" label="interval of frames" kind="time" unit="s" placeholder="1/50 of it" />
-      <label for="time-frames" title="more frames, at these times">and at</label>
-      <input id="time-frames" class="pad-input" data-test="time-frames" :value="(time.frames ?? []).join('; ')" placeholder="none: or 10 s; 1 min" @change="setFrames" />
-      <label for="time-begin">Begins with</label>
-      <select id="time-begin" class="pad-select" :value="time.begin" @change="theCase.setText('time.begin', chosen($event))">
-        <option value="given">a temperature</option>
-        <option value="former_run">the last run's fields</option>
-      </select>
+      <v-label id="time-end-label" for="time-end">Ends at</v-label>
+      <TextField id="time-end" path="time.end" :value="time.end" kind="time" unit="s" />
+      <v-label id="time-every-label" v-tip="'fifty frames when empty'" for="time-every">A frame every</v-label>
+      <TextField id="time-every" path="time.every" :value="time.every" kind="time" unit="s" placeholder="1/50 of it" />
+      <v-label id="time-frames-label" v-tip="'more frames, at these times'" for="time-frames">and at</v-label>
+      <QuantityField
+        id="time-frames"
+        data-test="time-frames"
+        :value="(time.frames ?? []).join('; ')"
+        placeholder="none: or 10 s; 1 min"
+        @enter="setFrames"
+      />
+      <v-label id="time-begin-label" for="time-begin">Begins with</v-label>
+      <v-select
+        id="time-begin"
+        :model-value="time.begin"
+        :items="[
+          { value: 'given', title: 'a temperature' },
+          { value: 'former_run', title: 'the last run\'s fields' },
+        ]"
+        @update:model-value="theCase.setText('time.begin', $event)"
+      />
       <template v-if="time.begin === 'given'">
-        <label for="time-temperature" title="may vary with x and y">at</label>
-        <TextField id="time-temperature" path="time.temperature" :value="time.temperature" label="temperature at the beginning" kind="temperature" unit="°C" placeholder="middle of those given" />
+        <v-label id="time-temperature-label" v-tip="'may vary with x and y'" for="time-temperature">at</v-label>
+        <TextField
+          id="time-temperature"
+          path="time.temperature"
+          :value="time.temperature"
+          kind="temperature"
+          unit="°C"
+          placeholder="middle of those given"
+        />
         <template v-for="(part, i) in parts" :key="part">
-          <label :for="`time-part-${i}`" class="part" :title="`temperature of ${part} at the beginning, where it is another one`">{{ part }}</label>
-          <input :id="`time-part-${i}`" class="pad-input" :data-part-begins="part" :class="{ bad: theCase.problemOf(`time.part_temperatures.${part}`) }" :value="time.part_temperatures?.[part] ?? ''" placeholder="the same" @change="setBeginning(part, $event)" />
+          <v-label
+            :id="`time-part-${i}-label`"
+            v-tip="`temperature of ${part} at the beginning, where it is another one`"
+            :for="`time-part-${i}`"
+            class="part"
+            >{{ part }}</v-label
+          >
+          <QuantityField
+            :id="`time-part-${i}`"
+            :data-part-begins="part"
+            :problem="theCase.problemOf(`time.part_temperatures.${part}`)"
+            :value="time.part_temperatures?.[part] ?? ''"
+            placeholder="the same"
+            @enter="setBeginning(part, $event)"
+          />
         </template>
       </template>
-      <label for="time-step">{{ time.fixed ? 'Step' : 'First step' }}</label>
-      <TextField id="time-step" path="time.first_step" :value="time.first_step" label="step" kind="time" unit="s" placeholder="found" />
-      <label for="time-fixed">Steps</label>
-      <select id="time-fixed" class="pad-select" :value="time.fixed ? 'fixed' : 'follow'" @change="theCase.edit('time.fixed', (d) => { d.time.fixed = chosen($event) === 'fixed'; if (d.time.fixed && !d.time.first_step) d.time.first_step = '1 s' })">
-        <option value="follow">follow their error</option>
-        <option value="fixed">all the same</option>
-      </select>
-      <label for="time-order">Order</label>
-      <select id="time-order" class="pad-select" :value="String(time.order)" @change="theCase.edit('time.order', (d) => (d.time.order = Number(chosen($event)) as 1 | 2))">
-        <option value="2">second</option>
-        <option value="1">first</option>
-      </select>
+      <v-label id="time-step-label" for="time-step">{{ time.fixed ? 'Step' : 'First step' }}</v-label>
+      <TextField id="time-step" path="time.first_step" :value="time.first_step" kind="time" unit="s" placeholder="found" />
+      <v-label id="time-fixed-label" for="time-fixed">Steps</v-label>
+      <v-select
+        id="time-fixed"
+        :model-value="time.fixed ? 'fixed' : 'follow'"
+        :items="[
+          { value: 'follow', title: 'follow their error' },
+          { value: 'fixed', title: 'all the same' },
+        ]"
+        @update:model-value="
+          theCase.edit('time.fixed', (d) => {
+            d.time.fixed = $event === 'fixed'
+            if (d.time.fixed && !d.time.first_step) d.time.first_step = '1 s'
+          })
+        "
+      />
+      <v-label id="time-order-label" for="time-order">Order</v-label>
+      <v-select
+        id="time-order"
+        :model-value="String(time.order)"
+        :items="[
+          { value: '2', title: 'second' },
+          { value: '1', title: 'first' },
+        ]"
+        @update:model-value="theCase.edit('time.order', (d) => (d.time.order = Number($event) as 1 | 2))"
+      />
     </template>
   </div>
 </template>
 
 <style scoped>
-.form { grid-template-columns: max-content minmax(0, 1fr); gap: 4px 6px; }
-.part { padding-left: 8px; max-width: 90px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.form {
+  grid-template-columns: max-content minmax(0, 1fr);
+  gap: 4px 6px;
+}
+.part {
+  padding-left: 8px;
+  max-width: 90px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
 </style>

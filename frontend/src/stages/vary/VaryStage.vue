@@ -28,8 +28,15 @@ async function load(): Promise<void> {
   if (!theCase.document || !input.value || !row.value) return
   const mine = ++asked
   try {
-    const body = { document: theCase.document as unknown as Record<string, unknown>, input: input.value, key: row.value.key, lower: lower.value, upper: upper.value, count: 31 }
-    const answer = await take(api.POST('/api/vary', { body: body as never }))
+    const body = {
+      document: theCase.document,
+      input: input.value,
+      key: row.value.key,
+      lower: lower.value,
+      upper: upper.value,
+      count: 31,
+    }
+    const answer = await take(api.POST('/api/vary', { body }))
     if (mine !== asked) return
     points.value = answer.points as [number, number][]
     error.value = ''
@@ -46,13 +53,21 @@ const series = computed<Series[]>(() => {
   const k = item.value?.kind ?? 'number'
   const curve = points.value.map(([x, y]) => [units.shown(x, k), units.shown(y, kind.value)] as [number, number])
   const solved: [number, number][] = []
-  const trials = (theCase.sizing?.summary.sizing as { task: { input: string; key: Key }; trials: { value: number; solved: number }[] } | undefined) ?? null
-  if (trials && trials.task.input === input.value && idOf(trials.task.key) === idOf(row.value?.key) && theCase.changedSince(theCase.sizing).every((name) => name === input.value)) {
+  const trials =
+    (theCase.sizing?.summary.sizing as
+      { task: { input: string; key: Key }; trials: { value: number; solved: number }[] } | undefined) ?? null
+  if (
+    trials &&
+    trials.task.input === input.value &&
+    idOf(trials.task.key) === idOf(row.value?.key) &&
+    theCase.changedSince(theCase.sizing).every((name) => name === input.value)
+  ) {
     for (const t of trials.trials) solved.push([units.shown(t.value, k), units.shown(t.solved, kind.value)])
   }
   const now = row.value
   const at = theCase.view?.inputs.find((i) => i.name === input.value)?.value
-  if (now?.solved !== null && now?.solved !== undefined && at !== null && at !== undefined && !theCase.staleBecause.length) solved.push([units.shown(at, k), units.shown(now.solved, kind.value)])
+  if (now?.solved !== null && now?.solved !== undefined && at !== null && at !== undefined && !theCase.staleBecause.length)
+    solved.push([units.shown(at, k), units.shown(now.solved, kind.value)])
   const result: Series[] = [{ name: 'by hand', points: curve, dashed: true }]
   if (solved.length) result.push({ name: 'solved', points: solved.sort((a, b) => a[0] - b[0]), marks: true })
   return result
@@ -63,21 +78,46 @@ const series = computed<Series[]>(() => {
   <h2>Vary <span class="muted small">by hand, at once; solved points where there are any</span></h2>
   <div class="columns">
     <div class="form">
-      <label for="vary-input">Input</label>
-      <select id="vary-input" v-model="input" class="pad-select"><option v-for="[name, it] in inputs" :key="name" :value="name">{{ it.label || name }}</option></select>
-      <label for="vary-lower">From</label><input id="vary-lower" v-model.lazy="lower" class="pad-input" :placeholder="item?.lower || 'a twentieth'" />
-      <label for="vary-upper">To</label><input id="vary-upper" v-model.lazy="upper" class="pad-input" :placeholder="item?.upper || 'twenty times'" />
-      <label for="vary-quantity">Quantity</label>
-      <select id="vary-quantity" :value="idOf(row?.key)" class="pad-select" @change="choose(($event.target as HTMLSelectElement).value)"><option v-for="r in quantities" :key="idOf(r.key)" :value="idOf(r.key)">{{ r.name }}</option></select>
+      <v-label id="vary-input-label" for="vary-input">Input</v-label>
+      <v-select id="vary-input" v-model="input" :items="inputs.map(([name, it]) => ({ value: name, title: it.label || name }))" />
+      <v-label id="vary-lower-label" for="vary-lower">From</v-label
+      ><v-text-field id="vary-lower" v-model.lazy="lower" :placeholder="item?.lower || 'a twentieth'" />
+      <v-label id="vary-upper-label" for="vary-upper">To</v-label
+      ><v-text-field id="vary-upper" v-model.lazy="upper" :placeholder="item?.upper || 'twenty times'" />
+      <v-label id="vary-quantity-label" for="vary-quantity">Quantity</v-label>
+      <v-select
+        id="vary-quantity"
+        :model-value="idOf(row?.key)"
+        :items="quantities.map((r) => ({ value: idOf(r.key), title: r.name }))"
+        @update:model-value="choose($event)"
+      />
       <p v-if="error" class="fault small wide" role="alert">{{ error }}</p>
     </div>
-    <Plot :series="series" :x="`${item?.label || input}, ${units.label(item?.kind ?? 'number')}`" :y="`${row?.name ?? ''} ${units.label(kind)}`" name="vary" />
+    <Plot
+      :series="series"
+      :x="`${item?.label || input}, ${units.label(item?.kind ?? 'number')}`"
+      :y="`${row?.name ?? ''} ${units.label(kind)}`"
+      name="vary"
+    />
   </div>
 </template>
 
 <style scoped>
-.columns { display: grid; grid-template-columns: 190px minmax(0, 1fr); gap: 12px; min-height: 0; flex: 1; }
-.columns > .plot { display: flex; }
-.form { align-content: start; grid-template-columns: max-content minmax(0, 1fr); }
-.wide { grid-column: 1 / -1; }
+.columns {
+  display: grid;
+  grid-template-columns: 190px minmax(0, 1fr);
+  gap: 12px;
+  min-height: 0;
+  flex: 1;
+}
+.columns > .plot {
+  display: flex;
+}
+.form {
+  align-content: start;
+  grid-template-columns: max-content minmax(0, 1fr);
+}
+.wide {
+  grid-column: 1 / -1;
+}
 </style>

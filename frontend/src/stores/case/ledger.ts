@@ -1,0 +1,27 @@
+import type { LedgerRow } from '../../api/client'
+import { facing } from '../../quantity/keys'
+
+/** The ledger on the desk: the live hand column beside what was solved last, `fresh` where that is of the case as it stands. */
+export function deskLedger(byHand: LedgerRow[], lastSolved: LedgerRow[], fresh: boolean): LedgerRow[] {
+  const [live, solved] = facing(byHand, lastSolved)
+  return [...new Set([...live.keys(), ...solved.keys()])].map((id) => {
+    const a = live.get(id)
+    const b = solved.get(id)
+    // What the hand cannot calculate just now is blank, not the number of an earlier run.
+    const row = {
+      ...(b ?? a)!,
+      ...(a ? { by_hand: a.by_hand, wanted: a.wanted, target: a.target, sense: a.sense } : { by_hand: null }),
+    }
+    if (!fresh) Object.assign(row, { agrees: null, verdict: '' })
+    row.meets = reaches(row, fresh)
+    return row
+  })
+}
+
+/** Whether the best value that belongs to the case as it stands reaches its target, a thousandth aside; as in the core. */
+export function reaches(row: LedgerRow, fresh: boolean): boolean | null {
+  const value = fresh && row.solved !== null ? row.solved : (row.by_hand?.value ?? null)
+  if (row.target === null || value === null) return null
+  const slack = 1e-3 * Math.abs(row.target)
+  return row.sense === 'at_most' ? value <= row.target + slack : value >= row.target - slack
+}

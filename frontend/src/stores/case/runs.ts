@@ -1,0 +1,142 @@
+import { useTimeoutFn } from '@vueuse/core'
+import { computed, ref, shallowRef, type Ref, type ShallowRef } from 'vue'
+
+import { api, ApiError, take, type CaseDocument, type Run } from '../../api/client'
+import { changedBetween } from './stale'
+
+const POLL = 250
+
+type Kind = 'solve' | 'sizing'
+
+interface Solved {
+  id: Ref<number>
+  revision: Ref<number>
+  document: ShallowRef<CaseDocument | null>
+  save: () => Promise<boolean>
+}
+
+/** Whether a run is one in time. */
+export function inTime(run: Run): boolean {
+  return typeof run.summary.time === 'number'
+}
+
+/** Whether nothing will change any more. */
+export function isOver(run: Run): boolean {
+  return ['done', 'stopped', 'failed'].includes(run.state)
+}
+
+/** The runs of a case: the last solve and the last sizing, followed while they go on, and which of them is of the case as it stands. */
+export function useRuns({ id, revision, document, save }: Solved) {
+  const run = shallowRef<Run | null>(null)
+  const sizing = shallowRef<Run | null>(null)
+  const history = shallowRef<Record<string, unknown>[]>([])
+  const runError = shallowRef<ApiError | null>(null)
+  const followed = ref<{ id: number; kind: Kind }[]>([])
+  const poll = useTimeoutFn(() => void followAll(), POLL, { immediate: false })
+
+  async function load(): Promise<void> {
+    const lines = await take(api.GET('/api/cases/{case}/runs', { params: { path: { case: id.value } } }))
+    for (const kind of ['solve', 'sizing'] as const) {
+      const line = lines.find((one) => one.kind === kind)
+      if (line) await follow(line.id, kind)
+    }
+  }
+
+  /** Queue a run; `goOn` carries the last run in time on to the end the case has now. */
+  async function start(kind: Kind, goOn = false): Promise<void> {
+    runError.value = null
+    if (!(await save())) return
+    try {
+      const body = { kind, revision: revision.value, warm: true, go_on: goOn }
+      const queued = await take(api.POST('/api/cases/{case}/runs', { params: { path: { case: id.value } }, body }))
+      await follow(queued.id, kind)
+    } catch (error) {
+      if (error instanceof ApiError) runError.value = error
+      else throw error
+    }
+  }
+
+  /** Read a run, and go on reading it until it is over. */
+  async function follow(runId: number, kind: Kind): Promise<void> {
+    const target = kind === 'sizing' ? sizing : run
+    const since = target.value?.id === runId ? history.value.length : 0
+    followed.value = followed.value.filter((one) => one.kind !== kind)
+    try {
+      const params = { path: { run: runId }, query: { since: kind === 'sizing' ? 0 : since } }
+      const now = await take(api.GET('/api/runs/{run}', { params }))
+      if (kind !== 'sizing') {
+        // A run that was queued again begins its history anew.
+        const keep = since && now.steps >= since ? history.value.slice(0, since) : []
+        history.value = [...keep, ...now.history]
+      }
+      target.value = now
+      if (isOver(now)) return
+    } catch (error) {
+      if (error instanceof ApiError && error.status === 404) return
+    }
+    followed.value = [...followed.value, { id: runId, kind }]
+    poll.start()
+  }
+
+  async function followAll(): Promise<void> {
+    for (const one of followed.value) await follow(one.id, one.kind)
+  }
+
+  async function stop(which: Run | null): Promise<void> {
+    if (which) await take(api.POST('/api/runs/{run}/stop', { params: { path: { run: which.id } } }))
+  }
+
+  /** The names of what has changed between a run's case and the case as it stands. */
+  const changedSince = (which: Run | null): string[] =>
+    which && document.value ? changedBetween(which.document, document.value) : []
+
+  /** The newest finished solution: a solve, or the last field solve of a sizing when that is of the case as it stands. */
+  const solution = computed<Run | null>(() => {
+    const ended = (r: Run) => r.state === 'done' || (r.state === 'stopped' && inTime(r))
+    const candidates = [run.value, sizing.value].filter((r): r is Run => r !== null && ended(r) && r.ledger.length > 0)
+    const fresh = candidates.filter((r) => changedSince(r).length === 0)
+    const pool = fresh.length ? fresh : candidates.filter((r) => r.kind === 'solve')
+    return pool.sort((a, b) => b.id - a.id)[0] ?? candidates[0] ?? null
+  })
+  const staleBecause = computed(() => changedSince(solution.value))
+  /** What can be read: a run in time that is still going, from its first frame on, or the solution. */
+  const readable = computed<Run | null>(() => {
+    const running = run.value
+    if (running && !isOver(running) && running.frames.length > 0 && changedSince(running).length === 0) return running
+    return staleBecause.value.length === 0 ? solution.value : null
+  })
+  /** Whether the last run in time can be carried on: it was stopped, or the case ends later now. */
+  const canGoOn = computed(() => {
+    const last = run.value
+    if (!last || !isOver(last) || !inTime(last) || document.value?.physics.regime !== 'time') return false
+    const changed = changedSince(last).filter((what) => what !== 'time')
+    return last.state === 'stopped'
+      ? true
+      : changed.length > 0 || JSON.stringify(last.document.time.end) !== JSON.stringify(document.value.time.end)
+  })
+  const busy = computed(() => [run.value, sizing.value].some((r) => r !== null && !isOver(r)))
+
+  function forget(): void {
+    poll.stop()
+    followed.value = []
+    run.value = sizing.value = runError.value = null
+    history.value = []
+  }
+
+  return {
+    run,
+    sizing,
+    history,
+    runError,
+    load,
+    start,
+    stop,
+    changedSince,
+    solution,
+    staleBecause,
+    readable,
+    canGoOn,
+    busy,
+    forget,
+  }
+}

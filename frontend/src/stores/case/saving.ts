@@ -1,0 +1,123 @@
+import { useTimeoutFn } from '@vueuse/core'
+import { ref, shallowRef, type Ref, type ShallowRef } from 'vue'
+
+import { api, take, type CaseDocument, type Schemas } from '../../api/client'
+
+const SAVE_AFTER = 700
+const TRY_AGAIN_AFTER = 3000
+
+export type SaveState = 'saved' | 'unsaved' | 'saving' | 'conflict' | 'offline'
+
+interface Saved {
+  id: Ref<number>
+  projectId: Ref<number>
+  revision: Ref<number>
+  document: ShallowRef<CaseDocument | null>
+  /** Put another document in the place of this one, so that it can be taken back. */
+  replace: (next: CaseDocument) => void
+  evaluate: () => Promise<void>
+}
+
+/** Saving by itself, what could not be saved kept in the browser, and two tabs that have edited one case. */
+export function useSaving({ id, projectId, revision, document, replace, evaluate }: Saved) {
+  const saveState = ref<SaveState>('saved')
+  const saveError = ref('')
+  const conflict = shallowRef<Schemas['ConflictOut'] | null>(null)
+  const later = useTimeoutFn(() => void save(), SAVE_AFTER, { immediate: false })
+  const again = useTimeoutFn(
+    () => {
+      saveState.value = 'unsaved'
+      void save()
+    },
+    TRY_AGAIN_AFTER,
+    { immediate: false },
+  )
+  const keptKey = () => `wattikos.unsaved.${id.value}`
+
+  /** Note that the document differs from what is stored. */
+  function unsaved(): void {
+    saveState.value = saveState.value === 'conflict' ? 'conflict' : 'unsaved'
+    localStorage.setItem(keptKey(), JSON.stringify({ revision: revision.value, document: document.value }))
+    later.start()
+  }
+
+  /** What a former visit could not save (server gone, browser closed), if anything. */
+  function kept(): { revision: number; document: CaseDocument } | null {
+    const text = localStorage.getItem(keptKey())
+    if (!text) return null
+    const before = JSON.parse(text) as { revision: number; document: CaseDocument }
+    if (JSON.stringify(before.document) !== JSON.stringify(document.value)) return before
+    localStorage.removeItem(keptKey())
+    return null
+  }
+
+  async function save(): Promise<boolean> {
+    later.stop()
+    if (!document.value || saveState.value === 'conflict') return false
+    if (saveState.value === 'saved') return true
+    const sent = document.value
+    saveState.value = 'saving'
+    const { data, error, response } = await api
+      .PUT('/api/cases/{case}', { params: { path: { case: id.value } }, body: { revision: revision.value, document: sent } })
+      .catch(() => ({ data: undefined, error: undefined, response: undefined }))
+    if (!response) {
+      saveState.value = 'offline'
+      again.start()
+      return false
+    }
+    if (data) {
+      revision.value = data.revision
+      saveError.value = ''
+      if (document.value === sent) {
+        saveState.value = 'saved'
+        localStorage.removeItem(keptKey())
+        return true
+      }
+      saveState.value = 'unsaved'
+      return save()
+    }
+    if (response.status === 409) {
+      conflict.value = error as Schemas['ConflictOut']
+      saveState.value = 'conflict'
+    } else {
+      saveError.value = ((error as { problems?: Schemas['ProblemOut'][] })?.problems ?? [])
+        .map((p) => `${p.field}: ${p.problem}; ${p.remedy}`)
+        .join('\n')
+      saveState.value = 'unsaved'
+    }
+    return false
+  }
+
+  /** Take theirs, put mine on top, or keep mine as a copy, whose number is returned. */
+  async function settle(choice: 'theirs' | 'mine' | 'copy'): Promise<number | null> {
+    const other = conflict.value
+    if (!other || !document.value) return null
+    let copy: number | null = null
+    if (choice === 'copy') {
+      const body = { document: document.value, title: `${document.value.title}, my copy` }
+      copy = (await take(api.POST('/api/projects/{project}/cases', { params: { path: { project: projectId.value } }, body }))).id
+    }
+    revision.value = other.revision
+    conflict.value = null
+    if (choice === 'mine') {
+      saveState.value = 'unsaved'
+      await save()
+    } else {
+      replace(other.document)
+      saveState.value = 'saved'
+      localStorage.removeItem(keptKey())
+      await evaluate()
+    }
+    return copy
+  }
+
+  function forget(): void {
+    if (saveState.value === 'unsaved') void save()
+    later.stop()
+    again.stop()
+    conflict.value = null
+    saveState.value = 'saved'
+  }
+
+  return { saveState, saveError, conflict, unsaved, kept, save, settle, forget }
+}
