@@ -11,7 +11,7 @@ import sys
 import time
 from urllib.parse import urlsplit
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
 PASSAGE_OF_10_000 = "1.58"
 
@@ -35,21 +35,49 @@ def main(link: str) -> None:
         times: list[float] = []
         page.on("requestfinished", lambda r: times.append(r.timing["responseEnd"]) if r.url == f"{base}/api/evaluate" else None)
         for length in range(610, 710, 5):
-            page.fill("[data-input=length]", f"{length} mm")
+            page.fill("[data-input=length] input", f"{length} mm")
             page.wait_for_timeout(250)
         print(f"hand calculation round trip, median of {len(times)}: {statistics.median(times):.0f} ms")
 
-        page.fill("[data-test=fineness]", PASSAGE_OF_10_000)
+        typing(page, base)
+        page.goto(page.url.replace("/draw", "/grid"))
+        page.wait_for_selector("[data-test=fineness]")
+        page.fill("[data-test=fineness] input", PASSAGE_OF_10_000)
         page.keyboard.press("Enter")
         page.wait_for_timeout(1500)
         page.click("[data-stage=solve]")
         if page.locator("#check").is_checked():
-            page.click("#check")
+            page.uncheck("#check")
             page.wait_for_timeout(1200)
         begun = time.perf_counter()
         page.click("[data-test=solve]")
         page.wait_for_selector("[data-test=colour-scale]", timeout=60_000)
         print(f"click to picture on {page.inner_text('[data-stage=grid] .words')}, cold start: {time.perf_counter() - begun:.1f} s")
+
+
+def typing(page: Page, base: str) -> None:
+    """From a key in a tube bundle's Given to the number in its Ledger, as the page itself sees it."""
+    passage = page.url
+    page.goto(base)
+    page.click("[data-starter=bundle_staggered]")
+    cell = "[data-row='whey outlet temperature'] .hand"
+    page.wait_for_selector(f"{cell}:not(:empty)")
+    page.evaluate(
+        """(cell) => {
+            window.waits = []
+            let typed = 0
+            addEventListener('input', () => (typed = performance.now()), true)
+            new MutationObserver(() => typed && (window.waits.push(performance.now() - typed), (typed = 0)))
+                .observe(document.querySelector(cell), { characterData: true, childList: true, subtree: true })
+        }""",
+        cell,
+    )
+    for temperature in range(60, 80):
+        page.fill("[data-input=heating] input", f"{temperature} °C")
+        page.wait_for_timeout(400)
+    waits = page.evaluate("window.waits")
+    print(f"key to number in a bundle, median of {len(waits)}: {statistics.median(waits):.0f} ms, longest {max(waits):.0f} ms")
+    page.goto(passage)
 
 
 if __name__ == "__main__":

@@ -47,18 +47,6 @@ describe('dimensions', () => {
     expect(slender!.x).toBeCloseTo(29)
     expect(Math.abs(slender!.y - 500)).toBeGreaterThan(30)
   })
-
-  it('keeps diameters about one centre apart', () => {
-    const about = (part: number, r: number) => measure(part, 'diameter', [0.2 - r, 0.1], [0.2 + r, 0.1])
-    const placed = placeDimensions(
-      view,
-      drawing([about(0, 0.05), about(1, 0.04), about(2, 0.03)]),
-      { x0: 0, y0: 0, x1: 0.4, y1: 0.2 },
-      24,
-    )
-    const y = placed.map((p) => p.y)
-    expect(Math.min(Math.abs(y[0]! - y[1]!), Math.abs(y[1]! - y[2]!), Math.abs(y[0]! - y[2]!))).toBeGreaterThanOrEqual(18)
-  })
 })
 
 describe('flags', () => {

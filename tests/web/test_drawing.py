@@ -63,7 +63,7 @@ class Drawing(BrowserTestCase):
         self.assertEqual(self.parts()[3]["shape"]["width"], "18 mm")
         # Moved near the edge of a tube, its own edge is caught by it.
         self.until(lambda: page.locator("[data-outline='part 4']").count() == 1)
-        self.drag((165.0, 26.0), (165.0, 31.6))
+        self.drag((152.0, 25.0), (152.0, 30.6))
         self.until(lambda: self.parts()[3]["shape"]["y"] == "30 mm")
         page.keyboard.press("Escape")
         page.click("header >> text=undo")

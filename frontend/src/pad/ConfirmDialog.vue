@@ -5,8 +5,8 @@ const open = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ confirm: [] }>()
 
 function confirm(): void {
-  open.value = false
   emit('confirm')
+  open.value = false
 }
 </script>
 

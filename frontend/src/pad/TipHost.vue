@@ -9,13 +9,25 @@ const target = shallowRef<HTMLElement | undefined>()
 const text = ref('')
 const waiting = useTimeoutFn(() => (open.value = true), WAIT, { immediate: false })
 
+/** Words that are cut off for want of room, in full. */
+function cutOff(element: Element): string {
+  for (let at: Element | null = element, up = 0; at && up < 3; at = at.parentElement, up++) {
+    if (at.scrollWidth > at.clientWidth + 1 && getComputedStyle(at).textOverflow === 'ellipsis') return at.textContent?.trim() ?? ''
+  }
+  return ''
+}
+
 function point(event: Event): void {
-  const found = event.target instanceof Element ? event.target.closest<HTMLElement>('[data-tip]') : null
-  if (found === target.value && found) return
+  const at = event.target instanceof Element ? event.target : null
+  const tipped = at?.closest<HTMLElement>('[data-tip]')
+  const full = at ? cutOff(at) : ''
+  const found = tipped ?? (full && at instanceof HTMLElement ? at : null)
+  if (found && found === target.value) return
   leave()
   if (!found) return
   target.value = found
-  text.value = found.dataset.tip ?? ''
+  const said = tipped?.dataset.tip ?? ''
+  text.value = full && !said.includes(full) ? [full, said].filter(Boolean).join('\n') : said
   waiting.start()
 }
 

@@ -6,7 +6,7 @@ import { useCase } from '../stores/case'
 import { withDefaultUnit } from '../quantity/entry'
 
 /** A dimension on the drawing; edited in place, it changes the input behind it. */
-const props = defineProps<{ dimension: Dimension; still?: boolean }>()
+const props = defineProps<{ dimension: Dimension & { edits?: string }; still?: boolean }>()
 const theCase = useCase()
 const editing = ref(false)
 const text = ref('')
@@ -14,7 +14,7 @@ const field = ref<HTMLInputElement | null>(null)
 const path = computed(() =>
   props.dimension.input
     ? `inputs.${props.dimension.input}`
-    : `section.parts[${props.dimension.part}].shape.${props.dimension.field}`,
+    : `section.parts[${props.dimension.part}].shape.${props.dimension.edits ?? props.dimension.field}`,
 )
 const problem = computed(() => theCase.problemOf(path.value))
 
@@ -61,7 +61,7 @@ function cancel(): void {
       class="pad-input"
       :class="{ bad: problem }"
       :title="problem ? `${problem.problem}; ${problem.remedy}` : 'name = 12 mm makes it an input'"
-      :aria-label="dimension.input ?? `${dimension.field} of the part`"
+      :aria-label="dimension.input ?? `${dimension.edits ?? dimension.field} of the part`"
       :data-dimension-edit="dimension.input ?? path"
       @input="type"
       @keydown.enter="end"
@@ -86,9 +86,6 @@ function cancel(): void {
 .label {
   position: absolute;
   transform: translate(-50%, -50%);
-}
-.label.upright {
-  transform: translate(6px, -50%);
 }
 .value {
   font: inherit;

@@ -5,10 +5,20 @@ import type { Sketch } from '../api/client'
 import { useCase } from '../stores/case'
 import { useDrawing } from '../stores/drawing'
 import { addPart, anchors, boxOf, mm, shapeFrom, shifted, snap, stepOf, type Spot } from './place'
+import { back, type Up } from './upright'
 import { fromX, fromY, toX, toY, type Viewport } from './viewport'
 
 /** The drawing tools on the sketch: choose and drag parts, place new ones, snapping to other parts and to a step. */
-const props = defineProps<{ view: Viewport; sketch: Sketch; width: number; height: number }>()
+const props = defineProps<{
+  view: Viewport
+  sketch: Sketch
+  width: number
+  height: number
+  /** Which way is up along the axis of a section that stands. */
+  up?: Up | null
+}>()
+/** A place, or a way, on the drawing as one of the section. */
+const inSection = (spot: Spot): Spot => (props.up ? back(spot, props.up) : spot)
 const theCase = useCase()
 const drawing = useDrawing()
 
@@ -81,7 +91,7 @@ function release(): void {
 function finish(): void {
   const tool = drawing.tool
   if (!tool || (clicks.value && spots.value.length < 3)) return
-  const { shape: made, angle } = shapeFrom(tool, spots.value)
+  const { shape: made, angle } = shapeFrom(tool, spots.value.map(inSection))
   theCase.edit('section.parts.add', (d) => (drawing.part = addPart(d, made, angle)))
   drawing.tool = ''
   spots.value = []
@@ -136,8 +146,9 @@ function drop(): void {
   theCase.edit(`section.parts.move ${now.origin} ${Date.now()}`, (d) => {
     const part = d.section.parts.find((p) => p.name === now.origin)
     if (!part) return
-    part.shape.x = shifted(part.shape.x ?? '0 m', now.by[0])
-    part.shape.y = shifted(part.shape.y ?? '0 m', now.by[1])
+    const [dx, dy] = inSection(now.by)
+    part.shape.x = shifted(part.shape.x ?? '0 m', dx)
+    part.shape.y = shifted(part.shape.y ?? '0 m', dy)
   })
 }
 
@@ -154,10 +165,10 @@ const preview = computed(() => {
   return `M${x0 - rx},${y0}a${rx},${ry} 0 1 0 ${2 * rx},0a${rx},${ry} 0 1 0 ${-2 * rx},0Z`
 })
 const said = computed(() => {
-  if (drag.value?.moved) return `moved by ${mm(drag.value.by[0])}, ${mm(drag.value.by[1])}`
+  if (drag.value?.moved) return `moved by ${inSection(drag.value.by).map(mm).join(', ')}`
   const [a, b] = [spots.value.at(-1), hover.value]
   if (!b) return ''
-  if (!a) return `${mm(b[0])}, ${mm(b[1])}`
+  if (!a) return inSection(b).map(mm).join(', ')
   if (drawing.tool === 'rectangle') return `${mm(Math.abs(b[0] - a[0]))} × ${mm(Math.abs(b[1] - a[1]))}`
   const reach = Math.hypot(b[0] - a[0], b[1] - a[1])
   return drawing.tool === 'circle' || drawing.tool === 'ring' ? `diameter ${mm(2 * reach)}` : mm(reach)

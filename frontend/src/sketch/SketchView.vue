@@ -12,8 +12,9 @@ import { drawArrows } from './arrows'
 import { boxOfCopies, type Copy } from './copies'
 import { placeDimensions, roomBelow } from './dimensions'
 import { flagsOf, linePath, type Flag } from './flags'
-import { boxOf } from './place'
+import { labelling } from './labelling'
 import { colour, rasterise } from './raster'
+import { back, turnedCopy, turnedMesh, turnedShading, turnedSketch, upOf, type Up } from './upright'
 import { fit, fromX, fromY, toX, toY, zoom, type Box, type Viewport } from './viewport'
 
 /** The section to scale, with dimension labels, flags, and the grid or a field laid into it. */
@@ -32,20 +33,28 @@ const theme = useTheme()
 const host = ref<HTMLElement | null>(null)
 const canvas = ref<HTMLCanvasElement | null>(null)
 const size = ref({ width: 0, height: 0 })
-const toScale = ref(false)
+/** What was chosen: the same scale both ways, or stretched where it is slender; a section that stands keeps its shape. */
+const scaleChosen = ref<boolean | null>(null)
 const moved = shallowRef<Viewport | null>(null)
 const cursor = ref<{ x: number; y: number } | null>(null)
 const box = ref<Box | null>(null)
 let ids: Int32Array | null = null
 let frame = 0
 
-const sketch = computed(() => theCase.sketch)
+/** Whether a section that can stand is laid down. */
+const laid = ref(false)
+const canStand = computed(() => upOf(theCase.document))
+const up = computed<Up | null>(() => (laid.value ? null : canStand.value))
+const toScale = computed(() => scaleChosen.value ?? up.value !== null)
+const sketch = computed(() => (theCase.sketch && up.value ? turnedSketch(theCase.sketch, up.value) : theCase.sketch))
 const bounds = computed<Box | null>(() => {
   const b = sketch.value?.bounds
   return b ? { x0: b[0]!, y0: b[1]!, x1: b[2]!, y1: b[3]! } : null
 })
 /** Where a field is read it can lie in the drawing several times: the section itself comes first. */
-const copies = computed<Copy[]>(() => (props.mode === 'field' && reading.mesh ? reading.copies : []))
+const copies = computed<Copy[]>(() =>
+  props.mode === 'field' && reading.mesh ? reading.copies.map((c) => (up.value ? turnedCopy(c, up.value) : c)) : [],
+)
 const repeated = computed(() => copies.value.length > 1)
 const drawn = computed<Box | null>(() => (bounds.value && repeated.value ? boxOfCopies(bounds.value, copies.value) : bounds.value))
 const placed = (c: Copy) => {
@@ -64,7 +73,13 @@ const view = computed<Viewport | null>(() => {
 const stretch = computed(() => (view.value ? view.value.sy / view.value.sx : 1))
 const times = (factor: number) => Number(factor.toPrecision(3))
 const stretched = computed(() => Math.abs(stretch.value - 1) > 0.01)
-const mesh = computed(() => (props.mode === 'field' ? reading.mesh : props.mode === 'grid' ? (reading.grid?.mesh ?? null) : null))
+const mesh = computed(() => {
+  const shown = props.mode === 'field' ? reading.mesh : props.mode === 'grid' ? (reading.grid?.mesh ?? null) : null
+  return shown && up.value ? turnedMesh(shown, up.value) : shown
+})
+const shading = computed(() => (reading.shading && up.value ? turnedShading(reading.shading, up.value) : reading.shading))
+/** A place of the section where it is drawn. */
+const drawnAt = (x: number, y: number): [number, number] => (up.value ? [y, up.value * x] : [x, y])
 
 const partPath = (rings: number[][][]) => {
   const v = view.value!
@@ -91,40 +106,10 @@ const troubles = computed(() =>
       ),
 )
 const worst = computed(() =>
-  props.mode === 'grid' ? (reading.grid?.worst ?? []).filter((w) => w.measure === reading.shownWorst) : [],
+  props.mode === 'grid'
+    ? (reading.grid?.worst ?? []).filter((w) => w.measure === reading.shownWorst).map((w) => drawnAt(w.x, w.y))
+    : [],
 )
-
-const LABEL_ROOM = 64
-const partLabels = computed(() => {
-  const v = view.value
-  if (!v || !sketch.value) return []
-  const shown = new Set<string>()
-  const labels = []
-  for (const part of sketch.value.parts) {
-    if (shown.has(part.origin)) continue
-    const box = boxOf(part.rings[0] ?? [])
-    const [width, height] = [v.sx * (box.x1 - box.x0), v.sy * (box.y1 - box.y0)]
-    shown.add(part.origin)
-    if (width < LABEL_ROOM) continue
-    // A slender or round part has its name in the middle, a wide one at its left.
-    const ring = part.rings[0]!
-    // A shape aslant does not fill its box: its name stands at the mean of its corners.
-    const aslant = ring.length <= 12 && !ring.every(([x, y]) => (x === box.x0 || x === box.x1) && (y === box.y0 || y === box.y1))
-    const middle = width < 260 || ring.length > 12 || aslant
-    const corners = ring.slice(0, -1)
-    const mean = (k: number) => corners.reduce((sum, p) => sum + p[k]!, 0) / corners.length
-    const [x, y] = aslant ? [mean(0), mean(1)] : [0.5 * (box.x0 + box.x1), 0.5 * (box.y0 + box.y1)]
-    labels.push({
-      name: part.origin,
-      material: part.material,
-      x: middle ? toX(v, x) : toX(v, box.x0) + 16,
-      y: toY(v, y),
-      small: height < 17 || aslant,
-      middle,
-    })
-  }
-  return labels
-})
 
 const selected = (boundary: { name: string; general: string }) =>
   theCase.picked.includes(boundary.name) || theCase.picked.includes(boundary.general)
@@ -139,13 +124,31 @@ function select(name: string, event: MouseEvent | KeyboardEvent): void {
   emit('condition', name)
 }
 
+/** Width of the buttons at the upper right. */
+const CORNER = 330
+/** Labels on the drawing, each where it covers nothing. */
+const labels = computed(() =>
+  view.value && sketch.value
+    ? labelling({
+        view: view.value,
+        size: size.value,
+        sketch: sketch.value,
+        flags: flags.value.filter(loud),
+        dimensions: props.mode === 'grid' ? [] : dimensions.value,
+        named: props.mode === 'plain',
+        corner: props.still ? 0 : CORNER,
+      })
+    : null,
+)
+const standing = (spot: { x: number; y: number }) => ({ left: `${spot.x}px`, top: `${spot.y}px` })
+
 /** What lies under the cursor. */
 const under = computed(() => {
   const v = view.value
   const c = cursor.value
   if (!v || !c) return null
-  const x = fromX(v, c.x)
-  const y = fromY(v, c.y)
+  const spot: [number, number] = [fromX(v, c.x), fromY(v, c.y)]
+  const [x, y] = up.value ? back(spot, up.value) : spot
   const place = `x ${units.withUnit(x, 'length', 4)}   y ${units.withUnit(y, 'length', 4)}`
   const ratio = window.devicePixelRatio
   const width = Math.round(size.value.width * ratio)
@@ -200,15 +203,15 @@ function paint(): void {
 function recolour(): void {
   const element = canvas.value
   const context = element?.getContext('2d')
-  const shading = reading.shading
+  const shades = shading.value
   const v = view.value
-  if (!element || !context || !ids || !shading || !v || props.mode !== 'field') return
+  if (!element || !context || !ids || !shades || !v || props.mode !== 'field') return
   const image = context.createImageData(element.width, element.height)
   const [low, high] = reading.range
   colour(
     ids,
     element.width,
-    shading,
+    shades,
     v,
     window.devicePixelRatio,
     low,
@@ -219,7 +222,13 @@ function recolour(): void {
   context.putImageData(image, 0, 0)
   const [u, w] = reading.velocity
   if (reading.arrows && u && w)
-    drawArrows(context, ids, element.width, element.height, u.values, w.values, v, window.devicePixelRatio)
+    drawArrows(context, ids, element.width, element.height, ...acrossAndUp(u.values, w.values), v, window.devicePixelRatio)
+}
+
+/** Speeds to the right and up on the drawing. */
+function acrossAndUp(u: Float32Array, w: Float32Array): [Float32Array, Float32Array] {
+  const way = up.value
+  return way ? [w, way === 1 ? u : u.map((speed) => -speed)] : [u, w]
 }
 
 watch([view, mesh, () => props.mode, size, () => theme.name], schedule, { flush: 'post' })
@@ -301,8 +310,13 @@ function whole(): void {
   moved.value = null
 }
 
+function stand(): void {
+  laid.value = !laid.value
+  moved.value = null
+}
+
 function flipScale(): void {
-  toScale.value = !toScale.value
+  scaleChosen.value = !toScale.value
   moved.value = null
 }
 </script>
@@ -360,7 +374,8 @@ function flipScale(): void {
           :class="['edge', boundary.kind]"
         />
       </g>
-      <line v-if="sketch.axisymmetric" class="axis" x1="0" :x2="size.width" :y1="toY(view, 0)" :y2="toY(view, 0)" />
+      <line v-if="sketch.axisymmetric && up" class="axis" :x1="toX(view, 0)" :x2="toX(view, 0)" y1="0" :y2="size.height" />
+      <line v-else-if="sketch.axisymmetric" class="axis" x1="0" :x2="size.width" :y1="toY(view, 0)" :y2="toY(view, 0)" />
       <g v-for="boundary in sketch.boundaries" :key="boundary.name">
         <path :d="linePath(view, boundary.lines)" :class="['edge', boundary.kind, { selected: selected(boundary) }]" />
         <path
@@ -381,10 +396,16 @@ function flipScale(): void {
           :class="{ over: mode === 'field' && d.upright }"
         />
       </g>
-      <DrawLayer v-if="draw" :view="view" :sketch="sketch" :width="size.width" :height="size.height" />
+      <g v-if="labels" class="leads">
+        <template v-for="(lead, i) in labels.leads" :key="`lead${i}`">
+          <path :d="`M${lead.from.join()}L${lead.to.join()}`" :class="{ over: mode === 'field' }" />
+          <circle :cx="lead.from[0]" :cy="lead.from[1]" r="1.8" :class="{ over: mode === 'field' }" />
+        </template>
+      </g>
+      <DrawLayer v-if="draw" :view="view" :sketch="sketch" :up="up" :width="size.width" :height="size.height" />
       <g v-for="(w, i) in worst" :key="`worst${i}`" class="worst">
-        <circle :cx="toX(view, w.x)" :cy="toY(view, w.y)" r="9" />
-        <text :x="toX(view, w.x) + 12" :y="toY(view, w.y) + 4">{{ i + 1 }}</text>
+        <circle :cx="toX(view, w[0])" :cy="toY(view, w[1])" r="9" />
+        <text :x="toX(view, w[0]) + 12" :y="toY(view, w[1]) + 4">{{ i + 1 }}</text>
       </g>
       <rect
         v-if="box"
@@ -396,23 +417,24 @@ function flipScale(): void {
       />
     </svg>
 
-    <template v-if="view && sketch">
+    <template v-if="labels">
       <span
-        v-for="p in mode === 'plain' ? partLabels : []"
+        v-for="{ item: p, spot } in labels.names"
         :key="p.name"
         class="part-label"
-        :class="{ tiny: p.small, middle: p.middle }"
-        :style="{ left: `${p.x}px`, top: `${p.y}px` }"
+        :class="{ tiny: p.small }"
+        :style="standing(spot)"
       >
-        <b>{{ p.name }}</b> <span class="muted">{{ p.material }}</span>
+        <b>{{ p.name }}</b>
+        <span v-if="p.material" class="muted">&nbsp;{{ p.material }}</span>
       </span>
       <button
-        v-for="f in flags.filter(loud)"
+        v-for="{ item: f, spot } in labels.flags"
         :key="f.boundary.name"
-        v-tip="f.boundary.general"
+        v-tip="`${f.boundary.general}: ${f.boundary.flag}`"
         class="flag"
         :class="[f.side, f.boundary.kind, { selected: selected(f.boundary) }]"
-        :style="{ left: `${f.x}px`, top: `${f.y}px` }"
+        :style="standing(spot)"
         :tabindex="still ? -1 : 0"
         :data-flag="f.boundary.general"
         @click="select(f.boundary.general, $event)"
@@ -420,23 +442,21 @@ function flipScale(): void {
         <span v-if="f.arrow" class="arrow">{{ f.arrow }}</span>
         <span v-for="(piece, i) in f.boundary.flag.split(' · ')" :key="i" class="piece">{{ piece }}</span>
       </button>
-      <template v-if="mode !== 'grid'">
-        <DimensionLabel
-          v-for="d in dimensions"
-          :key="`${d.dimension.field}${d.dimension.part}`"
-          :dimension="d.dimension"
-          :still="still"
-          :style="{ left: `${d.x}px`, top: `${d.y}px` }"
-          :class="{ upright: d.upright, over: mode === 'field' }"
-        />
-      </template>
+      <DimensionLabel
+        v-for="{ item: d, spot } in labels.dimensions"
+        :key="`${d.dimension.field}${d.dimension.part}`"
+        :dimension="d.dimension"
+        :still="still"
+        :style="standing(spot)"
+        :class="{ over: mode === 'field' }"
+      />
     </template>
     <template v-if="view">
       <span
         v-for="(t, i) in troubles"
         :key="`t${i}`"
         class="trouble"
-        :style="{ left: `${toX(view, t.at![0]!)}px`, top: `${toY(view, t.at![1]!)}px` }"
+        :style="standing({ x: toX(view, drawnAt(t.at![0]!, t.at![1]!)[0]), y: toY(view, drawnAt(t.at![0]!, t.at![1]!)[1]) })"
         role="alert"
         ><i></i>{{ t.problem }}</span
       >
@@ -449,6 +469,16 @@ function flipScale(): void {
       <span v-if="stretched" class="muted" data-test="stretch">
         {{ stretch > 1 ? `heights drawn ${times(stretch)} times` : `lengths drawn ${times(1 / stretch)} times` }}
       </span>
+      <v-btn
+        v-if="canStand"
+        v-tip="'the axis upright, or along the drawing'"
+        variant="text"
+        size="small"
+        data-test="stand"
+        @click="stand"
+      >
+        {{ up ? 'lay down' : 'stand up' }}
+      </v-btn>
       <v-btn
         v-tip="toScale ? 'stretch thin sections across' : 'the same scale both ways'"
         variant="text"
@@ -568,19 +598,9 @@ canvas.layer {
 }
 .part-label {
   position: absolute;
-  transform: translateY(-50%);
+  transform: translate(-50%, -50%);
   pointer-events: none;
   white-space: nowrap;
-}
-.part-label.middle {
-  transform: translate(-50%, -50%);
-  text-align: center;
-  background: var(--sheet);
-  padding: 0 3px;
-  opacity: 0.92;
-}
-.part-label.middle .muted {
-  display: none;
 }
 .trouble {
   position: absolute;
@@ -616,21 +636,35 @@ canvas.layer {
 .part-label.tiny {
   font-size: 11px;
   line-height: 1;
-  background: var(--sheet);
-  padding: 0 3px;
+}
+.leads path {
+  fill: none;
+  stroke: var(--muted);
+  stroke-width: 0.8;
+}
+.leads circle {
+  fill: var(--muted);
+}
+.leads .over {
+  stroke: #fff;
+  fill: #fff;
 }
 .flag {
   position: absolute;
+  transform: translate(-50%, -50%);
   font: inherit;
   color: var(--ink);
   background: color-mix(in srgb, var(--sheet) 78%, transparent);
   border: 0;
-  padding: 0 5px;
+  padding: 0 2px;
   cursor: pointer;
   white-space: nowrap;
   line-height: 1.25;
   display: flex;
   flex-direction: column;
+  min-width: 24px;
+  min-height: 24px;
+  justify-content: center;
 }
 .flag .arrow {
   font-size: 15px;
@@ -638,17 +672,16 @@ canvas.layer {
   color: var(--heat);
 }
 .flag.left {
-  transform: translate(-100%, -50%);
   align-items: flex-end;
   text-align: right;
 }
 .flag.right {
-  transform: translate(0, -50%);
   align-items: flex-start;
 }
-.flag.top {
-  transform: translate(0, calc(-100% - 2px));
+.flag.top,
+.flag.bottom {
   flex-direction: row;
+  align-items: center;
   gap: 5px;
 }
 .flag.top .piece + .piece::before,
@@ -656,11 +689,6 @@ canvas.layer {
   content: '·';
   padding-right: 5px;
   color: var(--muted);
-}
-.flag.bottom {
-  transform: translate(0, 2px);
-  flex-direction: row;
-  gap: 5px;
 }
 .flag.symmetry,
 .flag.adiabatic {

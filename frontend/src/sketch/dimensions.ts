@@ -7,6 +7,10 @@ export interface PlacedDimension {
   x: number
   y: number
   upright: boolean
+  /** Whether it stands in the rows below the section. */
+  below?: boolean
+  /** Ends of an upright line. */
+  span?: [top: number, bottom: number]
   /** The dimension line with its ends. */
   path: string
 }
@@ -52,13 +56,19 @@ export function placeDimensions(view: Viewport, sketch: Sketch, bounds: Box, bel
   for (const d of sketch.dimensions) if (d.field === 'width') spans.set(d.part, toX(view, d.end[0]!) - toX(view, d.start[0]!))
   const rows = widthRows(sketch)
   let heights = 0
-  const taken: { x: number; y: number }[] = []
   return sketch.dimensions.map((dimension) => {
     const [x0, y0] = [toX(view, dimension.start[0]!), toY(view, dimension.start[1]!)]
     const [x1, y1] = [toX(view, dimension.end[0]!), toY(view, dimension.end[1]!)]
     if (dimension.field === 'width') {
       const y = bottom + ROW * (rows.get(dimension) ?? 0)
-      return { dimension, x: 0.5 * (x0 + x1), y, upright: false, path: `M${x0},${y - 4}v8M${x0},${y}H${x1}M${x1},${y - 4}v8` }
+      return {
+        dimension,
+        x: 0.5 * (x0 + x1),
+        y,
+        upright: false,
+        below: true,
+        path: `M${x0},${y - 4}v8M${x0},${y}H${x1}M${x1},${y - 4}v8`,
+      }
     }
     if (dimension.field === 'height') {
       const span = spans.get(dimension.part) ?? right - left
@@ -66,13 +76,16 @@ export function placeDimensions(view: Viewport, sketch: Sketch, bounds: Box, bel
       const x = beside ? x0 + span + 9 : right - (right - left) * (0.13 + 0.11 * (heights++ % 3))
       // Names stand in the middle of the parts; beside a slender one, the label keeps clear of its neighbour's.
       const up = beside && Math.abs(y1 - y0) > CLEAR ? 0.75 : 0.5
-      return { dimension, x, y: y0 + up * (y1 - y0), upright: true, path: `M${x - 4},${y0}h8M${x},${y0}V${y1}M${x - 4},${y1}h8` }
+      return {
+        dimension,
+        x,
+        y: y0 + up * (y1 - y0),
+        upright: true,
+        span: [Math.min(y0, y1), Math.max(y0, y1)] as [number, number],
+        path: `M${x - 4},${y0}h8M${x},${y0}V${y1}M${x - 4},${y1}h8`,
+      }
     }
-    let y = 0.5 * (y0 + y1)
-    const x = 0.5 * (x0 + x1)
-    // Diameters about one centre would lie on each other.
-    while (taken.some((t) => Math.abs(t.x - x) < 70 && Math.abs(t.y - y) < 18)) y += 19
-    taken.push({ x, y })
+    const [x, y] = [0.5 * (x0 + x1), 0.5 * (y0 + y1)]
     return { dimension, x, y, upright: false, path: `M${x0},${y0}L${x1},${y1}` }
   })
 }

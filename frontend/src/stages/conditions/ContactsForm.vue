@@ -135,7 +135,7 @@ function setBy(index: number, by: string): void {
     <template v-if="free.length">
       <span class="label">Between parts</span>
       <PadMenu
-        label="add a contact, coating or thin wall"
+        label="add a contact…"
         data-test="new-contact"
         :items="free.map((name) => ({ value: name, title: `${name}: ${kind(name.split(' | '))}` }))"
         @choose="addContact"

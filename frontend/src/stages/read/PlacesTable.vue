@@ -131,22 +131,24 @@ async function copy(): Promise<void> {
 </template>
 
 <style scoped>
-td:first-child {
-  max-width: 62px;
+/* The name takes the width that the numbers leave. */
+.v-table :deep(td:first-child) {
+  width: 100%;
+  max-width: 0;
+  min-width: 56px;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
 }
-table.dense td,
-table.dense th {
-  padding-left: 2px;
-  padding-right: 2px;
+.v-table :deep(:is(td, th)) {
+  padding-left: 3px !important;
+  padding-right: 3px !important;
 }
-table.dense td:first-child {
-  padding-left: 0;
+.v-table :deep(:is(td, th):last-child) {
+  padding-right: 0 !important;
 }
 td.passing {
-  max-width: 80px;
+  max-width: 84px;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;

@@ -58,7 +58,7 @@ function print(): void {
     <main class="frame">
       <div class="no-print row bar">
         <v-btn :to="`/cases/${route.params.id}/report`">Back to the desk</v-btn>
-        <v-btn color="primary" variant="flat" :disabled="!ready" @click="print">Print</v-btn>
+        <v-btn color="primary" variant="flat" :disabled="!ready" data-test="print" @click="print">Print</v-btn>
       </div>
       <article v-if="theCase.document" class="page" :data-ready="ready || undefined" data-test="report">
         <header>
