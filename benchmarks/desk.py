@@ -53,6 +53,37 @@ def main(link: str) -> None:
         page.click("[data-test=solve]")
         page.wait_for_selector("[data-test=colour-scale]", timeout=60_000)
         print(f"click to picture on {page.inner_text('[data-stage=grid] .words')}, cold start: {time.perf_counter() - begun:.1f} s")
+        change_of_field(page)
+
+
+def change_of_field(page: Page) -> None:
+    """From the choice of another field to its picture, on about 50,000 cells, as the page itself sees it."""
+    page.click("[data-stage=grid]")
+    page.fill("[data-test=about-cells] input", "50000")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(4000)
+    page.click("[data-stage=solve]")
+    page.click("[data-test=solve]")
+    page.wait_for_selector("[data-stage=solve] .good", timeout=120_000)
+    page.click("[data-stage=read]")
+    page.wait_for_selector("[data-test=colour-scale]", timeout=60_000)
+    page.wait_for_timeout(1500)
+    times = []
+    for name in ("speed", "pressure", "temperature") * 3:
+        page.click("[data-test=field]")
+        option = page.get_by_role("option", name=name, exact=True)
+        option.wait_for()
+        times.append(
+            option.evaluate(
+                """(option) => new Promise((done) => {
+                    const begun = performance.now()
+                    option.click()
+                    requestAnimationFrame(() => requestAnimationFrame(() => done(performance.now() - begun)))
+                })"""
+            )
+        )
+        page.wait_for_timeout(200)
+    print(f"another field on {page.inner_text('[data-stage=grid] .words')}: median {statistics.median(times):.0f} ms")
 
 
 def typing(page: Page, base: str) -> None:

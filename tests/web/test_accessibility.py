@@ -18,7 +18,8 @@ class EveryView(BrowserTestCase):
     def violations(self, page: Page) -> list[str]:
         """What axe finds: rule, and the places it breaks at."""
         page.evaluate(_AXE.read_text())
-        found: list[Any] = page.evaluate("axe.run(document, { resultTypes: ['violations'] }).then((r) => r.violations)")
+        options = "{ resultTypes: ['violations'], rules: { 'target-size': { enabled: true } } }"
+        found: list[Any] = page.evaluate(f"axe.run(document, {options}).then((r) => r.violations)")
         return [f"{v['id']}: {n['html'][:300]} {n['failureSummary'][:200]}" for v in found for n in v["nodes"][:3]]
 
     def visit(self, scheme: Any) -> list[str]:

@@ -57,7 +57,8 @@ class Drawing(BrowserTestCase):
         self.until(lambda: page.locator("[data-part='part 4']").count() == 1)
         shape = self.parts()[3]["shape"]
         self.assertEqual((shape["x"], shape["y"], shape["width"], shape["height"]), ("150 mm", "24 mm", "20 mm", "12 mm"))
-        self.until(lambda: page.evaluate("document.activeElement?.closest('[data-path]')?.dataset.path") == "section.parts[3].shape.width")
+        focused = "document.activeElement?.closest('[data-path]')?.dataset.path"
+        self.until(lambda: page.evaluate(focused) == "section.parts[3].shape.width")
         page.keyboard.type("18")
         page.keyboard.press("Enter")
         self.assertEqual(self.parts()[3]["shape"]["width"], "18 mm")

@@ -1,4 +1,4 @@
-"""A journey by keyboard alone: from sign-in to a solved, sized and printed case; and the drawing, lists and panes without a mouse."""
+"""A journey by keyboard alone, from sign-in to a solved, sized and printed case; and drawing, lists and panes without a mouse."""
 
 from __future__ import annotations
 

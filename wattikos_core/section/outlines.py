@@ -6,6 +6,9 @@ the label of the last part that covers it, and edges with the same label on both
 
 from __future__ import annotations
 
+from collections.abc import Hashable
+from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -27,13 +30,36 @@ _THINNEST = 2e-6
 _CORNER = np.radians(25.0)
 
 
+@dataclass(frozen=True)
+class _Drawn:
+    """A case by what is drawn alone: cases that differ in something else are painted alike."""
+
+    what: tuple[Hashable, ...]
+    resolved: ResolvedCase = field(compare=False)
+
+
 def paint_outlines(resolved: ResolvedCase) -> PaintedSection:
-    """Paint a case with shapes of any kind.
+    """Paint a case with shapes of any kind; one that was painted a moment ago, with other temperatures say, is remembered.
 
     Raises:
         CaseError: a shape crosses itself, or what is left somewhere is thinner than anything can be.
     """
+    return _painted(_Drawn((resolved.axisymmetric, *(_drawn(part) for part in resolved.parts)), resolved))
+
+
+def _drawn(part: ResolvedPart) -> tuple[Hashable, ...]:
+    """All of a part that its place and outline depend on, and whether it is a void, a fluid or a solid."""
+    kind = None if part.table is None else part.table.fluid
+    size, divided = tuple(sorted(part.size.items())), tuple(sorted(part.divided.items()))
+    loops = tuple(loop.tobytes() for loop in part.loops)
+    return (part.name, part.field, kind, part.shape, part.x, part.y, size, divided, loops, part.angle, part.mirror, part.placement)
+
+
+@lru_cache(maxsize=16)
+def _painted(drawn: _Drawn) -> PaintedSection:
     import shapely
+
+    resolved = drawn.resolved
 
     loops = {part.name: outline_of(part) for part in resolved.parts}
     shapes = [_polygon(part, loops[part.name], resolved.axisymmetric) for part in resolved.parts]

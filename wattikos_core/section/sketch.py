@@ -67,13 +67,21 @@ def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]
     materials = {p.name: p.material for p in case.section.parts}
     origin = {part.name: part.origin for part in resolved.parts}
     tolerance = _DRAWN * math.dist(section.bounds()[:2], section.bounds()[2:])
+    thinned = _thinned(
+        {
+            **{("rings", name): section.rings[name] for name in section.names},
+            **{("lines", name): lines_through(boundary.segments) for name, boundary in section.boundaries.items()},
+            **{("loops", part.name): [polygon_points(loop) for loop in outline_of(part)] for part in resolved.parts},
+        },
+        tolerance,
+    )
     parts = [
         {
             "name": name,
             "origin": origin[name],
             "material": _material_label(case, materials[origin[name]]),
             "fluid": fluid,
-            "rings": [_thinned(ring, tolerance).tolist() for ring in section.rings[name]],
+            "rings": thinned["rings", name],
         }
         for name, fluid in zip(section.names, section.fluid, strict=True)
     ]
@@ -86,7 +94,7 @@ def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]
                 "name": boundary.name,
                 "general": resolved.general_name(boundary.name),
                 "interface": boundary.interface,
-                "lines": [_thinned(line, tolerance).tolist() for line in lines_through(boundary.segments)],
+                "lines": thinned["lines", boundary.name],
                 "length": boundary.length,
                 "fluid": fluid,
                 "kind": "interface" if boundary.interface else kind,
@@ -99,7 +107,7 @@ def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]
             "name": part.name,
             "origin": part.origin,
             "void": part.table is None,
-            "loops": [_thinned(polygon_points(loop), tolerance).tolist() for loop in outline_of(part)],
+            "loops": thinned["loops", part.name],
         }
         for part in resolved.parts
     ]
@@ -120,11 +128,18 @@ def lines_through(segments: NDArray[np.float64]) -> list[NDArray[np.float64]]:
     return [np.concatenate([piece[:, :2], piece[-1:, 2:]]) for piece in np.split(segments, joined)]
 
 
-def _thinned(line: NDArray[np.float64], tolerance: float) -> NDArray[np.float64]:
-    """A line with fewer points, nowhere further than a tolerance from the one given."""
+def _thinned(
+    groups: dict[tuple[str, str], list[NDArray[np.float64]]], tolerance: float
+) -> dict[tuple[str, str], list[list[list[float]]]]:
+    """Groups of lines with fewer points, nowhere further than a tolerance from those given; at once, since one by one is slow."""
     import shapely
 
-    return np.asarray(shapely.get_coordinates(shapely.simplify(shapely.linestrings(line), tolerance)))
+    lines = [line for group in groups.values() for line in group]
+    which = np.repeat(np.arange(len(lines)), [len(line) for line in lines])
+    drawn = shapely.simplify(shapely.linestrings(np.concatenate(lines), indices=which), tolerance)
+    points, of = shapely.get_coordinates(drawn, return_index=True)
+    pieces = iter(np.split(points, np.searchsorted(of, np.arange(1, len(lines)))))
+    return {name: [next(pieces).tolist() for _ in group] for name, group in groups.items()}
 
 
 def _material_label(case: Case, name: str) -> str:

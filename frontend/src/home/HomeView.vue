@@ -32,8 +32,8 @@ files.onChange((chosen) => void openFile(chosen?.[0]))
 
 async function load(): Promise<void> {
   try {
-    await units.load()
-    projects.value = await take(api.GET('/api/projects'))
+    const [found] = await Promise.all([take(api.GET('/api/projects')), units.load()])
+    projects.value = found
     project.value ??= projects.value[0]?.id ?? null
   } catch (problem) {
     error.value = message(problem)
@@ -145,7 +145,7 @@ onMounted(load)
             <span class="grow"></span>
             <v-btn variant="text" size="small" @click="files.open()">from a case file…</v-btn>
           </h2>
-          <StarterList @begin="addCase({ starter: $event })" />
+          <StarterList :pictures="cards !== null" @begin="addCase({ starter: $event })" />
         </section>
       </div>
       <section class="cards" aria-label="Cases">

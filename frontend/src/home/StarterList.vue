@@ -1,11 +1,15 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { api, take, type Sketch } from '../api/client'
 import { useUnits } from '../quantity/units'
 import MiniSketch from '../sketch/MiniSketch.vue'
 
 /** Starters by kind of equipment, with their sections; found by any word of theirs. */
+const props = defineProps<{
+  /** Whether pictures are wanted now: they come behind what is more urgent. */
+  pictures: boolean
+}>()
 const emit = defineEmits<{ begin: [key: string] }>()
 const units = useUnits()
 const text = ref('')
@@ -19,11 +23,16 @@ const families = computed(() => {
   return [...new Set(found.map((s) => s.family))].map((family) => ({ family, starters: found.filter((s) => s.family === family) }))
 })
 
-onMounted(async () => {
-  // Pictures may come later, or not at all: the words are enough to begin.
-  const drawn = await take(api.GET('/api/starters')).catch(() => [])
-  sketches.value = new Map(drawn.map(({ key, sketch }) => [key, sketch]))
-})
+watch(
+  () => props.pictures,
+  async (wanted) => {
+    if (!wanted || sketches.value.size) return
+    // Without pictures the words are enough to begin.
+    const drawn = await take(api.GET('/api/starters')).catch(() => [])
+    sketches.value = new Map(drawn.map(({ key, sketch }) => [key, sketch]))
+  },
+  { immediate: true },
+)
 </script>
 
 <template>

@@ -54,26 +54,31 @@ function cancel(): void {
 
 <template>
   <span class="label">
-    <input
-      v-if="editing"
-      ref="field"
-      v-model="text"
-      class="pad-input"
-      :class="{ bad: problem }"
-      :title="problem ? `${problem.problem}; ${problem.remedy}` : 'name = 12 mm makes it an input'"
-      :aria-label="dimension.input ?? `${dimension.edits ?? dimension.field} of the part`"
-      :data-dimension-edit="dimension.input ?? path"
-      @input="type"
-      @keydown.enter="end"
-      @keydown.esc="cancel"
-      @blur="end"
-    />
+    <template v-if="editing">
+      <input
+        ref="field"
+        v-model="text"
+        class="entry"
+        :class="{ bad: problem }"
+        :aria-label="dimension.input ?? `${dimension.edits ?? dimension.field} of the part`"
+        :aria-invalid="problem !== undefined"
+        :aria-describedby="`dimension-${dimension.part}-${dimension.field}`"
+        :data-dimension-edit="dimension.input ?? path"
+        @input="type"
+        @keydown.enter="end"
+        @keydown.esc="cancel"
+        @blur="end"
+      />
+      <span :id="`dimension-${dimension.part}-${dimension.field}`" class="said small" :class="{ fault: problem }">
+        {{ problem ? `${problem.problem}; ${problem.remedy}` : dimension.input ? '' : 'name = 12 mm makes it an input' }}
+      </span>
+    </template>
     <button
       v-else
+      v-tip="dimension.input ?? dimension.expression"
       class="value"
       :class="{ bad: problem }"
       :tabindex="still ? -1 : 0"
-      :title="dimension.input ?? dimension.expression"
       :data-dimension="dimension.input ?? path"
       @click="begin"
     >
@@ -94,6 +99,7 @@ function cancel(): void {
   color: var(--ink);
   border: 0;
   padding: 0 5px;
+  min-height: 24px;
   cursor: text;
   white-space: nowrap;
 }
@@ -107,9 +113,30 @@ function cancel(): void {
 .over .value {
   opacity: 0.92;
 }
-.pad-input {
+.entry {
+  font: inherit;
   width: 110px;
+  min-height: 24px;
+  color: var(--ink);
   background: var(--raised);
+  border: 0;
+  outline: 2px solid var(--heat);
   text-align: center;
+}
+.entry.bad {
+  color: var(--fault);
+}
+.said {
+  position: absolute;
+  left: 50%;
+  top: 100%;
+  transform: translateX(-50%);
+  background: var(--sheet);
+  padding: 0 4px;
+  white-space: nowrap;
+  z-index: 3;
+}
+.said:empty {
+  display: none;
 }
 </style>

@@ -40,6 +40,8 @@ export interface ToLabel {
 }
 
 const LINE = 17
+/** Height of what is to be hit, less what labels keep clear of each other. */
+const TARGET = 22
 const SMALL_LINE = 13
 const PAD = 10
 /** Labels at a line keep off it. */
@@ -79,7 +81,7 @@ export function labelling({ view, size, sketch, flags, dimensions, named, corner
   }
 
   const placeDimension = (d: PlacedDimension): Labelled<PlacedDimension> => {
-    const spot = { x: d.x, y: d.y, width: widthOf(d.dimension.text, font(500)) + PAD, height: LINE }
+    const spot = { x: d.x, y: d.y, width: widthOf(d.dimension.text, font(500)) + PAD, height: d.below ? LINE : TARGET }
     if (d.below) return { item: d, spot: taken(free, spot) }
     return { item: d, spot: note(d.upright ? beside(free, d, spot.width) : free.place(spot, [d.x, d.y], [1, -1])) }
   }
@@ -102,7 +104,7 @@ function taken(free: FreeSpace, spot: Spot): Spot {
 function beside(free: FreeSpace, d: PlacedDimension, width: number): Placed {
   const [top, bottom] = d.span ?? [d.y, d.y]
   const offers = [d.y, ...[0.5, 0.35, 0.65, 0.25, 0.75].map((share) => top + share * (bottom - top))]
-  const spots = offers.map((y) => ({ x: d.x + OFF + 1 + width / 2, y, width, height: LINE }))
+  const spots = offers.map((y) => ({ x: d.x + OFF + 1 + width / 2, y, width, height: TARGET }))
   const found = spots.find((spot) => free.isFree(spot))
   if (found) return { spot: taken(free, found), lead: null }
   return free.place(spots[0]!, [d.x, d.y], [1, 0])

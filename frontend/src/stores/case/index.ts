@@ -30,7 +30,7 @@ export const useCase = defineStore('case', () => {
   function touch(): void {
     runs.runError.value = null
     saving.unsaved()
-    evaluating.evaluateLater()
+    void evaluating.evaluate()
   }
 
   async function open(caseId: number): Promise<void> {
