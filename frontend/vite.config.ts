@@ -7,7 +7,8 @@ const SERVER = 'http://127.0.0.1:8000'
 export default defineConfig(({ command }) => ({
   // Django serves the built files below /static/.
   base: command === 'build' ? '/static/' : '/',
-  plugins: [vue(), vuetify({ autoImport: true })],
+  // A line break between words is a space, as in print.
+  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } }), vuetify({ autoImport: true })],
   // The server takes entries from its own origin alone.
   server: {
     proxy: Object.fromEntries(

@@ -39,8 +39,9 @@ def main(link: str) -> None:
         page.goto(link)
         page.wait_for_selector("article")
         page.wait_for_timeout(500)
+        page.wait_for_selector("[data-starter=plate_passage] svg path")
         page.screenshot(path=FOLDER / "home.png")
-        page.click("article button")
+        page.click("article [aria-label^=open]")
         page.wait_for_selector("[data-row=duty]")
         case = urlsplit(page.url).path.split("/")[2]
         for stage in STAGES:
@@ -61,6 +62,8 @@ def visit(page: Page, address: str, name: str) -> None:
     page.goto(address)
     page.wait_for_selector("[data-test=ledger] tbody tr")
     page.wait_for_timeout(1500)
+    if name == "vary":
+        page.wait_for_timeout(3000)
     if name == "conditions":
         page.click("[data-boundary='hot, left']")
         page.wait_for_timeout(300)

@@ -103,6 +103,7 @@ describe('a drawing with all its labels', () => {
     flags: [],
     dimensions: placeDimensions(view, sketch, { x0: 0, y0: 0, x1: 600, y1: 220 }, 24),
     named: true,
+    beside: [],
     corner: 100,
   })
   const spots = [...labels.names, ...labels.dimensions].map((one) => one.spot)

@@ -126,6 +126,20 @@ function select(name: string, event: MouseEvent | KeyboardEvent): void {
 
 /** Width of the buttons at the upper right. */
 const CORNER = 330
+/** The axis of an axisymmetric section, across the drawing. */
+const axis = computed<[[number, number], [number, number]] | null>(() => {
+  if (!view.value || !sketch.value?.axisymmetric) return null
+  const [x, y] = [toX(view.value, 0), toY(view.value, 0)]
+  return up.value
+    ? [
+        [x, 0],
+        [x, size.value.height],
+      ]
+    : [
+        [0, y],
+        [size.value.width, y],
+      ]
+})
 /** Labels on the drawing, each where it covers nothing. */
 const labels = computed(() =>
   view.value && sketch.value
@@ -136,6 +150,7 @@ const labels = computed(() =>
         flags: flags.value.filter(loud),
         dimensions: props.mode === 'grid' ? [] : dimensions.value,
         named: props.mode === 'plain',
+        beside: axis.value ? [axis.value] : [],
         corner: props.still ? 0 : CORNER,
       })
     : null,
@@ -374,8 +389,7 @@ function flipScale(): void {
           :class="['edge', boundary.kind]"
         />
       </g>
-      <line v-if="sketch.axisymmetric && up" class="axis" :x1="toX(view, 0)" :x2="toX(view, 0)" y1="0" :y2="size.height" />
-      <line v-else-if="sketch.axisymmetric" class="axis" x1="0" :x2="size.width" :y1="toY(view, 0)" :y2="toY(view, 0)" />
+      <line v-if="axis" class="axis" :x1="axis[0][0]" :y1="axis[0][1]" :x2="axis[1][0]" :y2="axis[1][1]" />
       <g v-for="boundary in sketch.boundaries" :key="boundary.name">
         <path :d="linePath(view, boundary.lines)" :class="['edge', boundary.kind, { selected: selected(boundary) }]" />
         <path
@@ -654,9 +668,10 @@ canvas.layer {
   transform: translate(-50%, -50%);
   font: inherit;
   color: var(--ink);
-  background: color-mix(in srgb, var(--sheet) 78%, transparent);
+  /* Hit in a larger box than is covered. */
+  background: color-mix(in srgb, var(--sheet) 78%, transparent) content-box;
   border: 0;
-  padding: 0 2px;
+  padding: 3px 2px;
   cursor: pointer;
   white-space: nowrap;
   line-height: 1.25;

@@ -35,6 +35,8 @@ export interface ToLabel {
   dimensions: PlacedDimension[]
   /** Whether parts are named. */
   named: boolean
+  /** Further lines that labels keep off, on the screen: an axis. */
+  beside: [x: number, y: number][][]
   /** Width that buttons take at the upper right. */
   corner: number
 }
@@ -55,9 +57,10 @@ const THIN = 17
 const font = (weight: number, size = typeface.size) => `${weight} ${size}px ${typeface.text}`
 
 /** All labels of a drawing: dimensions along its edges first, then names in what they name, flags, and dimensions of small things. */
-export function labelling({ view, size, sketch, flags, dimensions, named, corner }: ToLabel): Labelling {
+export function labelling({ view, size, sketch, flags, dimensions, named, beside: further, corner }: ToLabel): Labelling {
   const screen = (line: number[][]): [number, number][] => line.map((p) => [toX(view, p[0]!), toY(view, p[1]!)])
   const lines = [...sketch.parts.flatMap((part) => part.rings), ...sketch.boundaries.flatMap((b) => b.lines)].map(screen)
+  lines.push(...further)
   const measured = dimensions.map((d): [number, number][] => {
     const [from, to] = screen([d.dimension.start, d.dimension.end]) as [[number, number], [number, number]]
     if (d.below)

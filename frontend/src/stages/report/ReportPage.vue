@@ -103,7 +103,7 @@ function print(): void {
                   <th>By hand</th>
                   <th>Solved</th>
                   <th>Grid ±</th>
-                  <th>Unit</th>
+                  <th class="unit">Unit</th>
                   <th>Verdict</th>
                 </tr>
               </thead>

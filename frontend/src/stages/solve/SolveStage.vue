@@ -179,6 +179,9 @@ const waiting = computed(() => (run.value?.state === 'queued' ? 'waiting for the
 .said ul {
   margin: 0 0 4px;
 }
+.follow .v-label {
+  flex: none;
+}
 .follow {
   gap: 8px;
   color: var(--muted);
