@@ -41,7 +41,7 @@ def main(link: str) -> None:
         page.wait_for_timeout(500)
         page.wait_for_selector("[data-starter=plate_passage] svg path")
         page.screenshot(path=FOLDER / "home.png")
-        page.click("article [aria-label^=open]")
+        page.click("article [data-open]")
         page.wait_for_selector("[data-row=duty]")
         case = urlsplit(page.url).path.split("/")[2]
         for stage in STAGES:

@@ -20,7 +20,7 @@ class WholePath(BrowserTestCase):
         # The home page shows the case with its key answers by hand.
         page.wait_for_selector("text=Plate regenerator passage")
         self.assertIn("by hand", page.inner_text("article"))
-        page.click("button[aria-label='open Plate regenerator passage']")
+        page.click("button[data-open='Plate regenerator passage']")
         page.wait_for_selector("[data-row=duty]")
 
         # A dimension is changed on the drawing; the hand calculation moves while typing, nothing is solved yet.

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useClipboard } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
 import type { LedgerRow } from '../api/client'
@@ -14,6 +15,7 @@ const props = defineProps<{ still?: boolean }>()
 const emit = defineEmits<{ fold: [] }>()
 const theCase = useCase()
 const units = useUnits()
+const clipboard = useClipboard()
 const all = ref(false)
 const notices = useNotices()
 const stale = computed(() => theCase.staleBecause.length > 0)
@@ -128,7 +130,7 @@ async function copy(): Promise<void> {
       row.verdict,
     ])
   }
-  await navigator.clipboard.writeText(lines.map((line) => line.join('\t')).join('\n'))
+  await clipboard.copy(lines.map((line) => line.join('\t')).join('\n'))
   notices.say('the ledger is copied: paste it into a sheet')
 }
 </script>

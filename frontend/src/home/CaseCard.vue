@@ -18,7 +18,7 @@ const states: Record<string, string> = {
 
 <template>
   <article class="sheet card">
-    <v-card tag="button" class="open" variant="text" :border="false" :aria-label="`open ${card.title}`" @click="emit('open')">
+    <v-card tag="button" class="open" variant="text" :border="false" :data-open="card.title" @click="emit('open')">
       <h2 class="pad-title">{{ card.title }}</h2>
       <MiniSketch class="picture" :sketch="card.sketch" :width="360" :height="92" />
       <v-table class="dense">

@@ -1,3 +1,4 @@
+import { useStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 
@@ -9,7 +10,7 @@ const A_FEW = 3
 /** Kinds, units and materials, and the units the user likes to read in. */
 export const useUnits = defineStore('units', () => {
   const catalogue = ref<Schemas['CatalogueOut'] | null>(null)
-  const preferred = ref<Record<string, string>>(JSON.parse(localStorage.getItem(KEPT) ?? '{}'))
+  const preferred = useStorage<Record<string, string>>(KEPT, {})
   /** Units that fit what is on the desk, where the user has not chosen one: hours for a store, seconds for a duct. */
   const fitting = ref<Record<string, string>>({})
   const kinds = computed(() => new Map((catalogue.value?.kinds ?? []).map((kind) => [kind.name, kind])))
@@ -38,7 +39,6 @@ export const useUnits = defineStore('units', () => {
     const next = units[(at + 1) % units.length]
     if (!next) return
     preferred.value = { ...preferred.value, [kind]: next.unit }
-    localStorage.setItem(KEPT, JSON.stringify(preferred.value))
   }
 
   /** An SI value in the unit it is read in. */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { computed, onBeforeUnmount, ref } from 'vue'
 
 import type { Sketch } from '../api/client'
 import { useCase } from '../stores/case'
@@ -185,9 +186,8 @@ function key(event: KeyboardEvent): void {
   else return
   event.preventDefault()
 }
-onMounted(() => window.addEventListener('keydown', key))
+useEventListener(window, 'keydown', key)
 onBeforeUnmount(() => {
-  window.removeEventListener('keydown', key)
   drawing.tool = ''
 })
 </script>

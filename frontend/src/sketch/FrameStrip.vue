@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { useTimeoutFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
 
 import { useUnits } from '../quantity/units'
 import { useReading } from '../stores/reading'
@@ -9,7 +10,7 @@ const PAUSE = 120
 const reading = useReading()
 const units = useUnits()
 const playing = ref(false)
-let timer = 0
+const next = useTimeoutFn(() => void advance(), PAUSE, { immediate: false })
 
 const last = computed(() => reading.frames.length - 1)
 const at = computed(() => reading.frames.findIndex((f) => f.number === reading.frameNumber))
@@ -22,15 +23,14 @@ function go(index: number): void {
 
 async function advance(): Promise<void> {
   if (!playing.value) return
-  const next = at.value >= last.value ? 0 : at.value + 1
-  const frame = reading.frames[next]
+  const frame = reading.frames[at.value >= last.value ? 0 : at.value + 1]
   if (frame) await reading.showFrame(frame.number).catch(() => (playing.value = false))
-  timer = window.setTimeout(() => void advance(), PAUSE)
+  next.start()
 }
 
 function toggle(): void {
   playing.value = !playing.value
-  window.clearTimeout(timer)
+  next.stop()
   if (playing.value) void advance()
 }
 
@@ -38,7 +38,6 @@ watch(
   () => reading.runId,
   () => (playing.value = false),
 )
-onBeforeUnmount(() => window.clearTimeout(timer))
 </script>
 
 <template>

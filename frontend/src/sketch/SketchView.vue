@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import { useResizeObserver } from '@vueuse/core'
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 
 import { colourTable } from '../design/colourMaps'
 import { useUnits } from '../quantity/units'
@@ -255,18 +256,11 @@ watch(drawn, (now, before) => {
   if (JSON.stringify(now) !== JSON.stringify(before)) moved.value = null
 })
 
-let observer: ResizeObserver | null = null
-onMounted(() => {
-  observer = new ResizeObserver(([entry]) => {
-    size.value = { width: entry!.contentRect.width, height: entry!.contentRect.height }
-    moved.value = null
-  })
-  observer.observe(host.value!)
+useResizeObserver(host, ([entry]) => {
+  size.value = { width: entry!.contentRect.width, height: entry!.contentRect.height }
+  moved.value = null
 })
-onBeforeUnmount(() => {
-  observer?.disconnect()
-  cancelAnimationFrame(frame)
-})
+onBeforeUnmount(() => cancelAnimationFrame(frame))
 
 function wheel(event: WheelEvent): void {
   if (!view.value || props.still) return

@@ -1,5 +1,6 @@
+import { usePreferredDark, useStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { ref, watchEffect } from 'vue'
+import { computed, watchEffect } from 'vue'
 
 import { applyTokens, palettes, type ThemeName } from '../design/tokens'
 
@@ -7,13 +8,13 @@ const KEPT = 'wattikos.theme'
 
 /** Light or dark; follows the system until chosen. */
 export const useTheme = defineStore('theme', () => {
-  const system = window.matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'
-  const name = ref<ThemeName>((localStorage.getItem(KEPT) as ThemeName | null) ?? system)
+  const system = usePreferredDark()
+  const chosen = useStorage<ThemeName | ''>(KEPT, '')
+  const name = computed<ThemeName>(() => chosen.value || (system.value ? 'dark' : 'light'))
   watchEffect(() => applyTokens(name.value))
 
   function toggle(): void {
-    name.value = name.value === 'light' ? 'dark' : 'light'
-    localStorage.setItem(KEPT, name.value)
+    chosen.value = name.value === 'light' ? 'dark' : 'light'
   }
 
   return { name, toggle, palette: () => palettes[name.value] }

@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import { useClipboard } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
 import type { LedgerRow } from '../../api/client'
+import { useNotices } from '../../pad/notices'
 import type { Key } from '../../quantity/keys'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
@@ -9,6 +11,8 @@ import { useCase } from '../../stores/case'
 /** What each boundary, interface and part has: heat and temperatures, h and Nusselt number, or forces. */
 const theCase = useCase()
 const units = useUnits()
+const clipboard = useClipboard()
+const notices = useNotices()
 
 type Column = [quantity: Key['quantity'] | 'heat', label: string, kind: string]
 const VIEWS: Record<string, { label: string; columns: Column[] }> = {
@@ -87,7 +91,8 @@ async function copy(): Promise<void> {
   const lines = [['place', ...columns.value.map(([, label, kind]) => `${label} ${units.label(kind)}`.trim())]]
   for (const place of places.value)
     lines.push([place, ...columns.value.map(([quantity, , kind]) => shown(quantity, kind, place, 6))])
-  await navigator.clipboard.writeText(lines.map((line) => line.join('\t')).join('\n'))
+  await clipboard.copy(lines.map((line) => line.join('\t')).join('\n'))
+  notices.say('the table is copied: paste it into a sheet')
 }
 </script>
 
