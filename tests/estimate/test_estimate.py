@@ -80,6 +80,22 @@ class PlatePassage(unittest.TestCase):
         data["conditions"][2]["boundaries"], data["conditions"][3]["boundaries"] = ["cold, left"], ["cold, right"]
         self.assertLess(self.hand(data)["effectiveness"], 0.55)
 
+    def test_a_shape_of_another_kind_beside_it_changes_nothing(self) -> None:
+        data = starter()
+        before = self.hand(data)
+        corners = [["10 mm", "0.2 mm"], ["20 mm", "0.2 mm"], ["20 mm", "0.8 mm"]]
+        triangle = {"type": "polygon", "x": "0 m", "y": "0 m", "points": corners}
+        data["section"]["parts"].append({"name": "flag", "material": "copper", "shape": triangle})
+        self.assertEqual(self.hand(data), before)
+
+    def test_a_stream_of_another_shape_is_refused_with_its_name(self) -> None:
+        data = starter()
+        disc = {"type": "circle", "x": "100 mm", "y": "10 mm", "diameter": "1 mm"}
+        data["section"]["parts"].append({"name": "disc", "material": "water", "shape": disc})
+        data["estimate"]["hot"] = "disc"
+        with self.assertRaisesRegex(CaseError, "'disc' is a circle and has no width"):
+            self.hand(data)
+
     def test_solved_values_lie_in_the_band(self) -> None:
         for inputs in ({}, {"length": "150 mm"}, {"end_walls": "1"}):
             data = starter(**inputs)

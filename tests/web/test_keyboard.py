@@ -86,6 +86,29 @@ class ByKeyboard(BrowserTestCase):
         self.press("Enter")
         self.until(lambda: page.get_attribute("[data-boundary='whey, left']", "aria-selected") == "true")
 
+    def test_parts_are_added_and_moved(self) -> None:
+        page = self.page
+        self.open("draw")
+        for shape in ("rectangle", "polygon"):
+            before = page.locator("[data-part]").count()
+            self.tab_to("[data-test=add-part]")
+            self.press("Enter")
+            page.locator(".pad-menu").get_by_role("menuitem", name=f"draw a {shape}").wait_for()
+            for _ in range(8):
+                self.press("ArrowDown")
+                if page.evaluate("document.activeElement.dataset.item") == shape:
+                    break
+            self.press("Enter")
+            page.wait_for_selector("[data-test=drawing-surface]")
+            self.press("Enter")
+            self.until(lambda count=before: page.locator("[data-part]").count() == count + 1)
+            # Its first size waits to be typed.
+            self.until(lambda: page.evaluate("document.activeElement.tagName") == "INPUT")
+        self.until(lambda: page.inner_text("[data-test=save-state]") == "saved")
+        self.record.refresh_from_db()
+        shapes = [part["shape"]["type"] for part in self.record.document["section"]["parts"]]
+        self.assertEqual(shapes[-2:], ["rectangle", "polygon"])
+
     def test_panes_are_moved_and_folded(self) -> None:
         page = self.page
         self.open("draw")

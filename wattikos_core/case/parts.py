@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from wattikos_core.case.document import Case, Part
 from wattikos_core.case.reader import Along, Reader
 from wattikos_core.case.shapes import Blade, Circle, Curve, Outline, Polygon, Rectangle, Repeat, Ring
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.materials import PropertyTable
 from wattikos_core.quantities import QuantityError
 from wattikos_core.quantities.values import show
@@ -73,13 +74,19 @@ class ResolvedPart:
 
     @property
     def width(self) -> float:
-        """Width of a rectangle, m."""
-        return self.size["width"]
+        """Width of a rectangle, m; CaseError for another shape."""
+        return self._extent("width")
 
     @property
     def height(self) -> float:
-        """Height of a rectangle, m."""
-        return self.size["height"]
+        """Height of a rectangle, m; CaseError for another shape."""
+        return self._extent("height")
+
+    def _extent(self, name: str) -> float:
+        if name not in self.size:
+            remedy = "make it a rectangle, or take out the hand calculation that needs one"
+            raise CaseError(InputProblem(self.field, f"'{self.name}' is a {self.shape} and has no {name}", remedy))
+        return self.size[name]
 
     @property
     def upright(self) -> bool:

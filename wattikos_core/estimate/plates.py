@@ -249,7 +249,9 @@ def _side(bound: Bound, part: ResolvedPart, wall: ResolvedPart, roughness: float
 
 
 def _covers(other: ResolvedPart, part: ResolvedPart, above: bool) -> bool:
-    """Whether another part closes the outer edge of a passage."""
+    """Whether another part closes the outer edge of a passage: a rectangle along it; any other shape does not."""
+    if not other.upright:
+        return False
     edge = part.y + part.height if above else part.y
     near = other.y if above else other.y + other.height
     return abs(near - edge) < 1e-9 + 1e-6 * part.height

@@ -3,12 +3,15 @@ import { useMediaQuery } from '@vueuse/core'
 import { SplitterGroup, SplitterPanel, SplitterResizeHandle } from 'reka-ui'
 import { computed, ref } from 'vue'
 
+import { useSession } from '../stores/session'
+
 /**
  * The panes of the desk: the drawing above, and Given, the form of the stage and the Ledger below it. Their borders are dragged, or
- * moved with the arrow keys; Given, the Ledger and all below the drawing fold. It is remembered in this browser. In a narrow window
+ * moved with the arrow keys; Given, the Ledger and all below the drawing fold. It is remembered for each person in this browser. In a narrow window
  * the panes stand one below the other.
  */
 const wide = window.innerWidth >= 1600
+const session = useSession()
 const LOWER = window.innerHeight >= 1000 ? 420 : 324
 const GIVEN = wide ? 340 : 292
 const LEDGER = wide ? 700 : 500
@@ -40,7 +43,7 @@ defineExpose({ fold })
     <slot name="given" />
     <slot name="ledger" />
   </div>
-  <SplitterGroup v-else id="desk" direction="vertical" auto-save-id="wattikos.desk.rows" class="panes">
+  <SplitterGroup v-else id="desk" direction="vertical" :auto-save-id="`wattikos.desk.rows.${session.user}`" class="panes">
     <SplitterPanel id="desk-drawing" :min-size="200" size-unit="px" :order="1"><slot name="drawing" /></SplitterPanel>
     <SplitterResizeHandle
       id="desk-edge-lower"
@@ -61,7 +64,12 @@ defineExpose({ fold })
       <v-btn v-if="folded.lower" variant="text" class="strip flat" data-test="unfold-lower" @click="fold('lower')"
         >▴ Given, {{ $route.params.stage ?? 'draw' }}, Ledger</v-btn
       >
-      <SplitterGroup v-show="!folded.lower" id="desk-below" direction="horizontal" auto-save-id="wattikos.desk.columns">
+      <SplitterGroup
+        v-show="!folded.lower"
+        id="desk-below"
+        direction="horizontal"
+        :auto-save-id="`wattikos.desk.columns.${session.user}`"
+      >
         <SplitterPanel
           id="desk-given"
           ref="given"

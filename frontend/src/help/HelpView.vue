@@ -20,7 +20,10 @@ const KEYS: [string, string][] = [
     'in the list of boundaries: close or open the copies of a repeated part; on a border of panes or the colour scale: move it',
   ],
   ['Shift or Ctrl click', 'several boundaries at once; Shift drag on the drawing: all in a box'],
-  ['Alt while drawing', 'place without snapping; Enter closes a polygon, Esc gives up'],
+  [
+    'Enter while drawing',
+    'puts a shape in the middle of the section, or closes a polygon; Esc gives up; Alt places without snapping',
+  ],
   ['wheel, double click', 'zoom the drawing, see the whole of it'],
 ]
 const WORDS: [string, string][] = [

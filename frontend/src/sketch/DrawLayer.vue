@@ -98,6 +98,16 @@ function finish(): void {
   spots.value = []
 }
 
+/** Without a mouse: a shape of a fair size in the middle of the section, to be moved and sized by its numbers. */
+function placeInTheMiddle(): void {
+  const [x0, y0, x1, y1] = props.sketch.bounds as [number, number, number, number]
+  const round = (value: number) => Math.round(value / step.value) * step.value
+  const [x, y, size] = [round(0.5 * (x0 + x1)), round(0.5 * (y0 + y1)), 10 * step.value]
+  const corner: Spot = [x + size, y + size / 2]
+  spots.value = clicks.value ? [[x, y], [x + size, y], corner] : [[x, y], corner]
+  finish()
+}
+
 function giveUp(): void {
   drawing.tool = ''
   spots.value = []
@@ -182,6 +192,7 @@ const saidAt = computed(
 function key(event: KeyboardEvent): void {
   if (event.target instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(event.target.tagName)) return
   if (event.key === 'Escape') giveUp()
+  else if (event.key === 'Enter' && drawing.tool && !spots.value.length) placeInTheMiddle()
   else if (event.key === 'Enter' && drawing.tool && clicks.value) finish()
   else return
   event.preventDefault()

@@ -75,7 +75,9 @@ watch(count, (now) => {
   <h2>
     <span v-tip="'later parts are painted over earlier ones'">Parts</span>
     <span class="grow"></span>
-    <span v-if="drawing.tool" class="heat small" role="status">{{ drawing.tool }}: {{ hints[drawing.tool] }}; Esc gives up</span>
+    <span v-if="drawing.tool" class="heat small" role="status"
+      >{{ drawing.tool }}: {{ hints[drawing.tool] }}; Enter puts one in the middle, Esc gives up</span
+    >
     <PadMenu v-else label="add a part" data-test="add-part" :items="offers" @choose="begin" />
   </h2>
   <div class="columns">
