@@ -68,6 +68,36 @@ describe('saving', () => {
     expect(saveState.value).toBe('saved')
   })
 
+  it('has one request on its way, whoever asks', async () => {
+    const { sent, letGo } = server(stored(2), stored(3))
+    const { type, save } = begin()
+    type('second')
+    const first = save()
+    type('third')
+    const second = save()
+    await vi.advanceTimersByTimeAsync(2000)
+    expect(sent).toHaveLength(1)
+    letGo()
+    await vi.advanceTimersByTimeAsync(0)
+    expect(sent).toEqual([
+      { revision: 1, document: titled('second') },
+      { revision: 2, document: titled('third') },
+    ])
+    letGo()
+    expect(await Promise.all([first, second])).toEqual([true, true])
+    expect(sent).toHaveLength(2)
+  })
+
+  it('goes on behind a case that is left, and tells the next one nothing', async () => {
+    const { letGo } = server(stored(2))
+    const { type, forget, saveState, revision } = begin()
+    type('second')
+    forget()
+    letGo()
+    await vi.advanceTimersByTimeAsync(0)
+    expect([saveState.value, revision.value, localStorage.getItem('wattikos.unsaved.7')]).toEqual(['saved', 1, null])
+  })
+
   it('says so when the case was saved elsewhere, and lets nothing go', async () => {
     const theirs = { problems: [], revision: 5, document: titled('theirs') }
     const { letGo } = server({ error: theirs, response: { status: 409 } }, stored(6))

@@ -118,13 +118,12 @@ class ByKeyboard(BrowserTestCase):
         self.press("ArrowRight", "ArrowRight")
         self.until(lambda: page.evaluate(width) > before)
         wider = page.evaluate(width)
-        kept = "Object.entries(localStorage).filter(([key]) => key.includes('desk.columns')).join()"
-        self.until(lambda: page.evaluate(kept) != "")
-        moved = page.evaluate(kept)
         self.tab_to("[data-test=fold-ledger]")
         self.press("Enter")
         page.wait_for_selector("[data-test=unfold-ledger]")
-        self.until(lambda: page.evaluate(kept) != moved)
+        # Kept a moment after: with the size that the Ledger is to have again.
+        kept = "Object.entries(localStorage).find(([key]) => key.includes('desk.columns'))?.[1] ?? ''"
+        self.until(lambda: '"desk-ledger":' in page.evaluate(kept))
         # It is remembered.
         page.reload()
         page.wait_for_selector("[data-test=unfold-ledger]")

@@ -58,6 +58,6 @@ export const vuetify = createVuetify({
     VDialog: { transition: false, scrollStrategy: 'none' },
     VTooltip: { transition: false, openDelay: 350, location: 'top' },
     VSnackbar: { rounded: 0, timeout: 4000, location: 'bottom' },
-    VProgressLinear: { color: 'primary', height: 6 },
+    VProgressLinear: { color: 'primary', bgColor: 'secondary', bgOpacity: 0.25, height: 6 },
   },
 })

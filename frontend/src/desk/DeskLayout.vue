@@ -7,8 +7,8 @@ import { useSession } from '../stores/session'
 
 /**
  * The panes of the desk: the drawing above, and Given, the form of the stage and the Ledger below it. Their borders are dragged, or
- * moved with the arrow keys; Given, the Ledger and all below the drawing fold. It is remembered for each person in this browser. In a narrow window
- * the panes stand one below the other.
+ * moved with the arrow keys; Given, the Ledger and all below the drawing fold. It is remembered for each person in this browser. In a
+ * narrow window the panes stand one below the other.
  */
 const wide = window.innerWidth >= 1600
 const session = useSession()

@@ -31,6 +31,7 @@ const NEAR = 13
 export class FreeSpace {
   private readonly columns: number
   private readonly rows: number
+  private readonly covered: Uint8Array
   /** Sums of covered cells above and to the left: a box is looked at in four steps. */
   private readonly sums: Uint32Array
   private readonly taken: Spot[] = []
@@ -39,18 +40,19 @@ export class FreeSpace {
   constructor(
     private readonly width: number,
     private readonly height: number,
-    private readonly lines: [x: number, y: number][][],
+    lines: [x: number, y: number][][],
+    before?: FreeSpace,
   ) {
     this.columns = Math.max(Math.ceil(width / CELL), 1)
     this.rows = Math.max(Math.ceil(height / CELL), 1)
-    const covered = new Uint8Array(this.columns * this.rows)
-    for (const line of lines) for (let i = 1; i < line.length; i++) this.cover(covered, line[i - 1]!, line[i]!)
+    this.covered = before ? before.covered.slice() : new Uint8Array(this.columns * this.rows)
+    for (const line of lines) for (let i = 1; i < line.length; i++) this.cover(line[i - 1]!, line[i]!)
     const across = this.columns + 1
     this.sums = new Uint32Array(across * (this.rows + 1))
     for (let j = 0; j < this.rows; j++) {
       for (let i = 0; i < this.columns; i++) {
         this.sums[(j + 1) * across + i + 1] =
-          covered[j * this.columns + i]! +
+          this.covered[j * this.columns + i]! +
           this.sums[j * across + i + 1]! +
           this.sums[(j + 1) * across + i]! -
           this.sums[j * across + i]!
@@ -58,20 +60,20 @@ export class FreeSpace {
     }
   }
 
-  private cover(covered: Uint8Array, a: [number, number], b: [number, number]): void {
+  private cover(a: [number, number], b: [number, number]): void {
     const [low, high] = [Math.min(a[0], b[0]), Math.max(a[0], b[0])]
     if (high < 0 || low > this.width || Math.max(a[1], b[1]) < 0 || Math.min(a[1], b[1]) > this.height) return
     const steps = Math.min(Math.ceil(Math.hypot(b[0] - a[0], b[1] - a[1]) / (0.5 * CELL)) + 1, 8000)
     for (let k = 0; k <= steps; k++) {
       const i = Math.floor((a[0] + ((b[0] - a[0]) * k) / steps) / CELL)
       const j = Math.floor((a[1] + ((b[1] - a[1]) * k) / steps) / CELL)
-      if (i >= 0 && i < this.columns && j >= 0 && j < this.rows) covered[j * this.columns + i] = 1
+      if (i >= 0 && i < this.columns && j >= 0 && j < this.rows) this.covered[j * this.columns + i] = 1
     }
   }
 
   /** The same with further lines in the way. */
   with(lines: [x: number, y: number][][]): FreeSpace {
-    const more = new FreeSpace(this.width, this.height, [...this.lines, ...lines])
+    const more = new FreeSpace(this.width, this.height, lines, this)
     for (const spot of this.taken) more.take(spot)
     more.leads.push(...this.leads)
     return more

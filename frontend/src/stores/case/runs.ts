@@ -1,5 +1,5 @@
 import { useTimeoutFn } from '@vueuse/core'
-import { computed, ref, shallowRef, type Ref, type ShallowRef } from 'vue'
+import { computed, shallowRef, type Ref, type ShallowRef } from 'vue'
 
 import { api, ApiError, take, type CaseDocument, type Run } from '../../api/client'
 import { changedBetween } from './stale'
@@ -31,7 +31,8 @@ export function useRuns({ id, revision, document, save }: Solved) {
   const sizing = shallowRef<Run | null>(null)
   const history = shallowRef<Record<string, unknown>[]>([])
   const runError = shallowRef<ApiError | null>(null)
-  const followed = ref<{ id: number; kind: Kind }[]>([])
+  /** Runs that are read until they are over; what comes of another one is not heard. */
+  let followed = new Map<Kind, number>()
   const poll = useTimeoutFn(() => void followAll(), POLL, { immediate: false })
 
   async function load(): Promise<void> {
@@ -60,26 +61,27 @@ export function useRuns({ id, revision, document, save }: Solved) {
   async function follow(runId: number, kind: Kind): Promise<void> {
     const target = kind === 'sizing' ? sizing : run
     const since = target.value?.id === runId ? history.value.length : 0
-    followed.value = followed.value.filter((one) => one.kind !== kind)
+    followed.set(kind, runId)
+    const mine = followed
     try {
       const params = { path: { run: runId }, query: { since: kind === 'sizing' ? 0 : since } }
       const now = await take(api.GET('/api/runs/{run}', { params }))
+      if (mine !== followed || followed.get(kind) !== runId) return
       if (kind !== 'sizing') {
         // A run that was queued again begins its history anew.
         const keep = since && now.steps >= since ? history.value.slice(0, since) : []
         history.value = [...keep, ...now.history]
       }
       target.value = now
-      if (isOver(now)) return
+      if (isOver(now)) followed.delete(kind)
     } catch (error) {
-      if (error instanceof ApiError && error.status === 404) return
+      if (error instanceof ApiError && error.status === 404 && mine.get(kind) === runId) mine.delete(kind)
     }
-    followed.value = [...followed.value, { id: runId, kind }]
-    poll.start()
+    if (followed.size) poll.start()
   }
 
   async function followAll(): Promise<void> {
-    for (const one of followed.value) await follow(one.id, one.kind)
+    for (const [kind, runId] of [...followed]) await follow(runId, kind)
   }
 
   async function stop(which: Run | null): Promise<void> {
@@ -118,7 +120,7 @@ export function useRuns({ id, revision, document, save }: Solved) {
 
   function forget(): void {
     poll.stop()
-    followed.value = []
+    followed = new Map()
     run.value = sizing.value = runError.value = null
     history.value = []
   }

@@ -32,6 +32,8 @@ export function useSaving({ id, projectId, revision, document, replace, evaluate
     TRY_AGAIN_AFTER,
     { immediate: false },
   )
+  let sending: Promise<boolean> | null = null
+  let visit = 0
   const keptKey = () => `wattikos.unsaved.${id.value}`
 
   /** Note that the document differs from what is stored. */
@@ -51,15 +53,30 @@ export function useSaving({ id, projectId, revision, document, replace, evaluate
     return null
   }
 
+  /** Save what is not saved; one request at a time, each with what stands when it begins. */
   async function save(): Promise<boolean> {
     later.stop()
+    while (sending) await sending
     if (!document.value || saveState.value === 'conflict') return false
     if (saveState.value === 'saved') return true
-    const sent = document.value
+    const sent = send(document.value)
+    sending = sent.finally(() => (sending = null))
+    await sending
+    return (await sent) ? save() : false
+  }
+
+  /** Send a document; whether the server has it. An answer about a case that has been left changes nothing here. */
+  async function send(sent: CaseDocument): Promise<boolean> {
+    const mine = visit
+    const key = keptKey()
     saveState.value = 'saving'
     const { data, error, response } = await api
       .PUT('/api/cases/{case}', { params: { path: { case: id.value } }, body: { revision: revision.value, document: sent } })
       .catch(() => ({ data: undefined, error: undefined, response: undefined }))
+    if (mine !== visit) {
+      if (data && localStorage.getItem(key)?.endsWith(`${JSON.stringify(sent)}}`)) localStorage.removeItem(key)
+      return false
+    }
     if (!response) {
       saveState.value = 'offline'
       again.start()
@@ -68,13 +85,9 @@ export function useSaving({ id, projectId, revision, document, replace, evaluate
     if (data) {
       revision.value = data.revision
       saveError.value = ''
-      if (document.value === sent) {
-        saveState.value = 'saved'
-        localStorage.removeItem(keptKey())
-        return true
-      }
-      saveState.value = 'unsaved'
-      return save()
+      saveState.value = document.value === sent ? 'saved' : 'unsaved'
+      if (saveState.value === 'saved') localStorage.removeItem(key)
+      return true
     }
     if (response.status === 409) {
       conflict.value = error as Schemas['ConflictOut']
@@ -113,6 +126,7 @@ export function useSaving({ id, projectId, revision, document, replace, evaluate
 
   function forget(): void {
     if (saveState.value === 'unsaved') void save()
+    visit++
     later.stop()
     again.stop()
     conflict.value = null
