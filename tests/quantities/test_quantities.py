@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 
 from wattikos_core.quantities import QuantityError, Value, evaluate, evaluate_in, from_si, names_in, parse_literal, to_si
+from wattikos_core.quantities.units import dimension_and_factor
+
+METRE = dimension_and_factor("m")[0]
 
 
 def value_of(text: str, kind: str, **names: Value) -> float:
@@ -118,3 +122,40 @@ class Refusals(unittest.TestCase):
         ):
             with self.subTest(text), self.assertRaises(QuantityError):
                 value_of(text, "number")
+
+    def test_only_the_grammar_is_read(self) -> None:
+        for text in (
+            "50 mm; 7 mm",
+            "3 mm # x",
+            "3 mm\n4 mm",
+            '"a".ljust(999999999)',
+            "2 m**9**9**9",
+            "2 m^99",
+            "1_000 mm",
+            "2j",
+            "True",
+            "min(*3)",
+            "gap if gap else gap",
+            "gap < 3",
+            "(" * 100 + "1 mm" + ")" * 100,
+            "1 mm + " * 100,
+            "_quantity_0",
+        ):
+            with self.subTest(text), self.assertRaises(QuantityError):
+                evaluate(text, {"gap": Value(0.003)}, "length")
+        self.assertIn("';'", self.refused("50 mm; 7 mm", "length").problem)
+        self.assertIn("point", self.refused("3,5 mm", "length").remedy)
+        self.assertIn("exponent", self.refused("9**9**9", "number").problem)
+
+    def test_units_keep_to_their_grammar(self) -> None:
+        for unit in ("m**9**9", "m^-12", "m.__class__", "(lambda: 0)()", "3", "m*" * 40 + "m", "W/((m))", "m+s"):
+            with self.subTest(unit), self.assertRaises(KeyError):
+                dimension_and_factor(unit)
+        self.assertEqual(dimension_and_factor("W / (m² · K)"), dimension_and_factor("W/m^2/K"))
+
+    def test_many_threads_may_read_at_once(self) -> None:
+        texts = [f"{i}*gap + sqrt({i + 1} mm^2)" for i in range(400)]
+        with ThreadPoolExecutor(16) as pool:
+            values = list(pool.map(lambda text: evaluate(text, {"gap": Value(1.0, METRE)}, "length").magnitude, texts))
+        for i, value in enumerate(values):
+            self.assertAlmostEqual(value, i + 1e-3 * (i + 1) ** 0.5, places=12)

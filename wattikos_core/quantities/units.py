@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import lru_cache
 from typing import Any
 
@@ -16,6 +17,12 @@ _BASES = ("[length]", "[mass]", "[time]", "[temperature]", "[substance]", "[curr
 # Ways people write units that pint spells otherwise.
 _SPELLINGS = {"Δ°C": "delta_degC", "°C": "degC", "°F": "degF", "°": "deg", "·": "*"}
 _SPELLINGS |= {"²": "^2", "³": "^3", "%": "percent", "µ": "u", "μ": "u"}
+
+# Products, quotients and whole powers of words, at most one pair of brackets: `W/(m^2*K)`, `1/K`.
+_POWER = r"[A-Za-z_]+(?:\^-?[1-9])?"
+_PRODUCT = rf"{_POWER}(?:[*/ ]{_POWER})*"
+_GRAMMAR = re.compile(rf"(?:1/)?{_PRODUCT}(?:[*/]\({_PRODUCT}\))?")
+_MAX_LENGTH = 60
 
 
 @lru_cache(maxsize=1)
@@ -42,6 +49,9 @@ def dimension_and_factor(unit: str) -> tuple[Dimension, float]:
     unit = normalise(unit).strip()
     if not unit:
         return DIMENSIONLESS, 1.0
+    unit = re.sub(r"\s*([*/^()])\s*", r"\1", unit.replace("**", "^"))
+    if len(unit) > _MAX_LENGTH or not _GRAMMAR.fullmatch(unit):
+        raise KeyError(unit[:_MAX_LENGTH])
     registry = _registry()
     try:
         parsed = registry.Unit(unit.replace("^", "**"))

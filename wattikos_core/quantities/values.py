@@ -16,6 +16,7 @@ from wattikos_core.quantities.units import DIMENSIONLESS, TEMPERATURE, Dimension
 _NUMBER = r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?"
 _LITERAL = re.compile(rf"\s*({_NUMBER})\s*(.*?)\s*\Z", re.DOTALL)
 _WEIGHT_TOLERANCE = 1e-9
+_LARGEST_EXPONENT = 20.0
 
 
 class QuantityError(ValueError):
@@ -75,6 +76,8 @@ class Value:
         right = as_value(other)
         if right.dimension != DIMENSIONLESS:
             raise QuantityError("an exponent carries a unit", "use a plain number as exponent")
+        if abs(right.magnitude) > _LARGEST_EXPONENT:
+            raise QuantityError(f"the exponent {right.magnitude:g} is too large", f"keep it within ±{_LARGEST_EXPONENT:g}")
         try:
             magnitude = self.magnitude**right.magnitude
         except (OverflowError, ZeroDivisionError) as error:
