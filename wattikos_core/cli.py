@@ -88,6 +88,10 @@ def _parser() -> argparse.ArgumentParser:
     serve = commands.add_parser("serve", help="start the web application and its worker")
     serve.add_argument("--port", type=int, default=8000)
     serve.set_defaults(run=_serve)
+    for name, words in (("backup", "copy the database to a file, also while it runs"), ("restore", "bring such a copy back")):
+        command = commands.add_parser(name, help=words)
+        command.add_argument("file", type=Path, help="the copy")
+        command.set_defaults(run=_backup_or_restore, command=name)
     return parser
 
 
@@ -236,10 +240,19 @@ def _schema(options: argparse.Namespace) -> int:
 
 
 def _serve(options: argparse.Namespace) -> int:
+    return _manage("serve", "--port", str(options.port))
+
+
+def _backup_or_restore(options: argparse.Namespace) -> int:
+    return _manage(options.command, str(options.file.absolute()))
+
+
+def _manage(*arguments: str) -> int:
+    """A command of the web application, in a process of its own: the core knows nothing of it."""
     import subprocess
 
     root = Path(__file__).resolve().parent.parent
-    return subprocess.call([sys.executable, str(root / "manage.py"), "serve", "--port", str(options.port)])
+    return subprocess.call([sys.executable, str(root / "manage.py"), *arguments])
 
 
 def _progress(quiet: bool) -> Any:

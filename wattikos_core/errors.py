@@ -33,6 +33,9 @@ class CaseError(ValueError):
         self.problems: tuple[InputProblem, ...] = (problems,) if isinstance(problems, InputProblem) else tuple(problems)
         super().__init__("\n".join(str(p) for p in self.problems))
 
+    def __reduce__(self) -> tuple[type[CaseError], tuple[tuple[InputProblem, ...]]]:
+        return CaseError, (self.problems,)
+
 
 class SolveError(RuntimeError):
     """A solve that failed, with the reason and what to try next."""
@@ -41,6 +44,9 @@ class SolveError(RuntimeError):
         self.reason = reason
         self.remedy = remedy
         super().__init__(f"{reason}; {remedy}")
+
+    def __reduce__(self) -> tuple[type[SolveError], tuple[str, str]]:
+        return SolveError, (self.reason, self.remedy)
 
 
 class Cancelled(RuntimeError):

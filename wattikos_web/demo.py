@@ -61,5 +61,7 @@ def load_demo() -> bool:
 
 
 def queue(record: CaseRecord, kind: Run.Kind) -> None:
-    """Queue a run of a case as it stands."""
-    Run.objects.create(case=record, kind=kind, document=record.document, revision=record.revision, progress={"stage": "queued"})
+    """Queue a run of a case as it stands, behind all that a person asks for."""
+    Run.objects.create(
+        case=record, kind=kind, document=record.document, revision=record.revision, progress={"stage": "queued"}, background=True
+    )

@@ -29,6 +29,12 @@ class CaseRecord(models.Model):
     document = models.JSONField()
     revision = models.PositiveIntegerField(default=1)
     changed = models.DateTimeField(auto_now=True)
+    # Deleted cases can be brought back for a while.
+    deleted = models.DateTimeField(null=True)
+    # What the home page shows of it, with what it was made from.
+    card = models.JSONField(null=True)
+
+    KEPT_AFTER_DELETION = timedelta(days=30)
 
     class Meta:
         ordering = ["id"]
@@ -41,6 +47,7 @@ class CaseRevision(models.Model):
     number = models.PositiveIntegerField()
     document = models.JSONField()
     saved = models.DateTimeField(auto_now_add=True)
+    what = models.CharField(max_length=300, blank=True)
 
     class Meta:
         ordering = ["-number"]
@@ -87,6 +94,8 @@ class Run(models.Model):
     go_on = models.BooleanField(default=False)
     before = models.JSONField(default=list)
     stop_wanted = models.BooleanField(default=False)
+    # What nobody waits for (the demo's own) comes after what a person asks for.
+    background = models.BooleanField(default=False)
     attempts = models.PositiveSmallIntegerField(default=0)
     progress = models.JSONField(default=dict)
     history = models.JSONField(default=list)
@@ -119,6 +128,26 @@ class Frame(models.Model):
     class Meta:
         ordering = ["number"]
         constraints = [models.UniqueConstraint(fields=["run", "number"], name="one_frame_per_number")]
+
+
+class WorkerState(models.Model):
+    """A worker and when it last said that it lives."""
+
+    name = models.CharField(max_length=100, unique=True)
+    beat = models.DateTimeField()
+
+
+class SignedIn(models.Model):
+    """A session of a user, so that it can be listed and ended."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="signed_in")
+    session = models.CharField(max_length=40, unique=True)
+    device = models.CharField(max_length=200, blank=True)
+    since = models.DateTimeField(auto_now_add=True)
+    seen = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["-seen"]
 
 
 class SignInLink(models.Model):

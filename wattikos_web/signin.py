@@ -31,5 +31,5 @@ def sign_in(request: HttpRequest, token: str) -> HttpResponse:
     fresh = link is not None and link.usable
     if not fresh or not SignInLink.objects.filter(pk=link.pk, used=None).update(used=timezone.now()):  # type: ignore[union-attr]
         return HttpResponseRedirect("/sign-in?used=1")
-    login(request, link.user)  # type: ignore[union-attr]
+    login(request, link.user, backend="django.contrib.auth.backends.ModelBackend")  # type: ignore[union-attr]
     return HttpResponseRedirect("/")

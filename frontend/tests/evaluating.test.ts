@@ -16,10 +16,17 @@ describe('what the server says while one types', () => {
     setActivePinia(createPinia())
     vi.restoreAllMocks()
     asked.length = waiting.length = 0
-    vi.spyOn(api, 'POST').mockImplementation(((_: string, { body }: { body: CaseDocument }) => {
-      asked.push(body.title)
-      const data = { about: body.title, sketch: { bare: body.title === 'half' }, lasts: null, problems: [] }
-      return new Promise((resolve) => waiting.push(() => resolve({ data, response: { ok: true } })))
+    vi.spyOn(api, 'POST').mockImplementation(((
+      _: string,
+      { body, signal }: { body: { document: CaseDocument }; signal: AbortSignal },
+    ) => {
+      const { title } = body.document
+      asked.push(title)
+      const data = { about: title, sketch: { bare: title === 'half' }, lasts: null, problems: [], changed: { 3: ['length'] } }
+      return new Promise((resolve, reject) => {
+        signal.addEventListener('abort', () => reject(new Error('aborted')))
+        waiting.push(() => resolve({ data, response: { ok: true } }))
+      })
     }) as unknown as typeof api.POST)
   })
   const letGo = async () => {
@@ -41,6 +48,22 @@ describe('what the server says while one types', () => {
     await letGo()
     expect(view.value).toMatchObject({ about: 'd' })
     expect(asked).toHaveLength(2)
+  })
+
+  it('is dropped when it takes long and something else was typed since', async () => {
+    vi.useFakeTimers()
+    const document = shallowRef<CaseDocument | null>(titled('slow'))
+    const { evaluate, view, changed } = useEvaluating(document)
+    void evaluate()
+    await vi.advanceTimersByTimeAsync(5000)
+    document.value = titled('next')
+    void evaluate()
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(asked).toEqual(['slow', 'next'])
+    waiting.pop()!()
+    await vi.advanceTimersByTimeAsync(10)
+    expect([view.value, changed.value]).toMatchObject([{ about: 'next' }, { 3: ['length'] }])
+    vi.useRealTimers()
   })
 
   it('keeps the last drawing while something cannot be drawn', async () => {

@@ -32,7 +32,13 @@ describe('the runs of a case', () => {
     await vi.advanceTimersByTimeAsync(300)
   }
   const begin = () =>
-    useRuns({ id: ref(7), revision: ref(1), document: shallowRef<CaseDocument | null>(null), save: () => Promise.resolve(true) })
+    useRuns({
+      id: ref(7),
+      revision: ref(1),
+      document: shallowRef<CaseDocument | null>(null),
+      changed: ref({}),
+      save: () => Promise.resolve(true),
+    })
 
   it('are read until they are over', async () => {
     const { start, run: last } = begin()

@@ -136,7 +136,7 @@ class Saving(ApiCase):
 
 class Looking(ApiCase):
     def test_the_view_of_the_starter(self) -> None:
-        view = self.post("/api/evaluate", self.document).json()
+        view = self.post("/api/evaluate", {"document": self.document}).json()
         self.assertEqual(view["problems"], [])
         flags = {b["name"]: b["flag"] for b in view["sketch"]["boundaries"]}
         self.assertEqual(flags["hot, left"], "4.6 g/s · 72 °C")
@@ -146,7 +146,7 @@ class Looking(ApiCase):
 
     def test_problems_leave_what_can_be_computed(self) -> None:
         self.document["inputs"]["length"]["value"] = "60"
-        view = self.post("/api/evaluate", self.document).json()
+        view = self.post("/api/evaluate", {"document": self.document}).json()
         problem = next(p for p in view["problems"] if p["field"] == "inputs.length")
         self.assertIn("60 mm", problem["remedy"])
         self.assertIsNone(view["sketch"])
@@ -154,7 +154,7 @@ class Looking(ApiCase):
 
     def test_a_bad_condition_still_shows_the_drawing(self) -> None:
         self.document["conditions"][0]["boundaries"] = ["hot, lfet"]
-        view = self.post("/api/evaluate", self.document).json()
+        view = self.post("/api/evaluate", {"document": self.document}).json()
         self.assertIsNotNone(view["sketch"])
         self.assertIn("hot, left", view["problems"][0]["remedy"])
 
@@ -229,7 +229,7 @@ class BadInput(ApiCase):
             for value in entries:
                 data = broken(path, value)
                 for target in ("/api/evaluate", "/api/grid"):
-                    answer = self.post(target, data)
+                    answer = self.post(target, {"document": data})
                     self.assertIn(answer.status_code, (200, 422), f"{target} {path} {value!r}")
 
     def test_rubbish_bodies(self) -> None:

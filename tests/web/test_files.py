@@ -27,7 +27,7 @@ class Files(ApiCase):
         self.assertAlmostEqual(answer.json()["width"], 0.04, places=6)
         document = {**self.document, "conditions": [], "estimate": None, "wanted": [], "watches": []}
         document["section"] = {"parts": [{"name": "plate", "material": "iron", "shape": shape}]}
-        sketch = self.post("/api/evaluate", document).json()["sketch"]
+        sketch = self.post("/api/evaluate", {"document": document}).json()["sketch"]
         self.assertEqual(len(sketch["parts"][0]["rings"]), 2)
 
     def test_a_file_that_is_none_is_told_in_words(self) -> None:
@@ -71,7 +71,7 @@ class Views(ApiCase):
         document = json.loads(starter_case(key).model_dump_json())
         for name, value in inputs.items():
             document["inputs"][name]["value"] = value
-        answer = self.post("/api/evaluate", document)
+        answer = self.post("/api/evaluate", {"document": document})
         self.assertEqual(answer.status_code, 200)
         return answer.json()
 
@@ -97,7 +97,7 @@ class Views(ApiCase):
         document = {**self.document, "conditions": [], "estimate": None, "wanted": [], "watches": []}
         points = [["0 mm", "0 mm"], ["20 mm", "20 mm"], ["20 mm", "0 mm"], ["0 mm", "20 mm"]]
         document["section"] = {"parts": [{"name": "bow", "material": "iron", "shape": {"type": "polygon", "points": points}}]}
-        problem = self.post("/api/evaluate", document).json()["problems"][0]
+        problem = self.post("/api/evaluate", {"document": document}).json()["problems"][0]
         self.assertAlmostEqual(problem["at"][0], 0.01, places=3)
 
     def test_worst_cells_come_with_a_grid(self) -> None:

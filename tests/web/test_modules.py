@@ -43,7 +43,7 @@ class Modules(WorkerTestCase):
     def test_the_desk_is_told_of_ends_before_anything_is_solved(self) -> None:
         self.client.force_login(self.record.project.owner)
         document = starter_case("bundle_module").model_dump(mode="json")
-        view = self.client.post("/api/evaluate", json.dumps(document), content_type="application/json").json()
+        view = self.client.post("/api/evaluate", json.dumps({"document": document}), content_type="application/json").json()
         kinds = {b["name"]: (b["kind"], b["flag"]) for b in view["sketch"]["boundaries"] if not b["interface"]}
         self.assertEqual(kinds["whey, left"], ("upstream", "2 mm/s · 20 °C"))
         self.assertEqual(kinds["whey, right"], ("downstream", "repeats · 12 modules"))
@@ -52,7 +52,7 @@ class Modules(WorkerTestCase):
         self.client.force_login(self.record.project.owner)
         document = starter_case("bundle_module").model_dump(mode="json")
         document["conditions"][0]["velocity"] = "-1 mm/s"
-        view = self.client.post("/api/evaluate", json.dumps(document), content_type="application/json").json()
+        view = self.client.post("/api/evaluate", json.dumps({"document": document}), content_type="application/json").json()
         self.assertEqual([p["field"] for p in view["problems"]], ["conditions[0].velocity"])
         self.assertTrue(view["sketch"]["bare"])
         flags = {b["name"]: (b["condition"], b["flag"]) for b in view["sketch"]["boundaries"]}

@@ -86,8 +86,10 @@ class WorkerTest(WorkerTestCase):
 
     def test_an_error_in_a_task_does_not_end_the_worker(self) -> None:
         run = self.queued(0.3)
-        with mock.patch("wattikos_web.worker.engine.execute", len):
+        with mock.patch("wattikos_web.worker.engine.execute", len), self.assertLogs("wattikos_web", "ERROR") as log:
             self.until(self.over(run))
         self.assertEqual(self.state(run), "failed")
         assert run.failure is not None
-        self.assertIn("TypeError", run.failure["problem"])
+        # What Python says is for the log, not for the user.
+        self.assertNotIn("TypeError", run.failure["problem"])
+        self.assertIn("TypeError", log.output[0])

@@ -1,7 +1,9 @@
 """The case document, its inputs and their evaluation, and the starters."""
 
 from wattikos_core.boundaries import ResolvedCondition
+from wattikos_core.case.differences import differences
 from wattikos_core.case.document import Case, case_from_json, json_schema, read_case
+from wattikos_core.case.meaning import changed_between
 from wattikos_core.case.parts import ResolvedPart
 from wattikos_core.case.repeating import ResolvedModule
 from wattikos_core.case.resolve import (
@@ -24,6 +26,8 @@ __all__ = [
     "ResolvedPart",
     "Starter",
     "case_from_json",
+    "changed_between",
+    "differences",
     "evaluate_inputs",
     "input_order",
     "json_schema",

@@ -246,10 +246,10 @@ class Case(Model):
     title: Annotated[str, Field(min_length=1, max_length=200)]
     note: Annotated[str, Field(max_length=4000)] = ""
     starter: str = ""
-    inputs: dict[str, Input]
+    inputs: Annotated[dict[Name, Input], Field(max_length=200)]
     section: Section
-    materials: dict[str, CaseMaterial] = {}
-    tables: dict[str, Table] = {}
+    materials: Annotated[dict[Name, CaseMaterial], Field(max_length=60)] = {}
+    tables: Annotated[dict[Name, Table], Field(max_length=60)] = {}
     physics: Physics = Physics()
     time: TimeWishes = TimeWishes()
     conditions: Annotated[list[Condition], Field(max_length=200)] = []

@@ -100,6 +100,10 @@ class ResolvedPart:
         return self.table
 
 
+# Parts and copies of one section.
+_MOST_COPIES = 1000
+
+
 def resolve_parts(case: Case, reader: Reader) -> tuple[list[ResolvedPart], list[str]]:
     """The parts that are present, copies included, and the names of those that are not."""
     parts: list[ResolvedPart] = []
@@ -120,6 +124,9 @@ def resolve_parts(case: Case, reader: Reader) -> tuple[list[ResolvedPart], list[
             absent.append(part.name)
             continue
         parts.extend(_copies(part, where, reader, case.section.extent == "axisymmetric"))
+        if len(parts) > _MOST_COPIES:
+            reader.fail("section.parts", f"the section has more than {_MOST_COPIES:,} parts and copies", "take a piece of it")
+            break
     names = [part.name for part in parts]
     for name in {name for name in names if names.count(name) > 1}:
         reader.fail("section.parts", f"a part and a copy are both called '{name}'", "rename the part")
@@ -264,6 +271,10 @@ def _places(repeat: Repeat, where: str, reader: Reader) -> list[Placement]:
         count = reader.count(repeat.count, f"{where}.count")
         return [Placement(k * dx, k * dy) for k in range(count)]
     columns, rows = reader.count(repeat.columns, f"{where}.columns"), reader.count(repeat.rows, f"{where}.rows")
+    if columns * rows > _MOST_COPIES:
+        made = f"{columns} columns of {rows} rows are {columns * rows:,} copies"
+        reader.fail(f"{where}.rows", made, f"keep it to {_MOST_COPIES:,}; take one module of what repeats")
+        return [Placement()]
     lift = 0.5 * dy if repeat.pattern == "staggered" else 0.0
     return [Placement(c * dx, r * dy + lift * (c % 2)) for c in range(columns) for r in range(rows)]
 

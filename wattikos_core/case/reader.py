@@ -13,7 +13,7 @@ from wattikos_core.case.document import Case, CaseMaterial, Table
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.materials import CATALOGUE, PropertyTable, expanding, override, table_of, with_melting
 from wattikos_core.quantities import QuantityError, Value, evaluate_in, names_in
-from wattikos_core.quantities.units import dimension_and_factor
+from wattikos_core.quantities.units import dimension_and_factor, is_unit
 from wattikos_core.quantities.values import as_value, literal
 
 _PLACE = {"x", "y"}
@@ -61,7 +61,13 @@ class Reader:
         self.values = values
         self.problems: list[InputProblem] = []
         self._tables: dict[str, PropertyTable | None] = {}
-        self.functions = {name: function_of(table) for name, table in case.tables.items()}
+        self.functions: dict[str, Callable[..., Value]] = {}
+        for name, table in case.tables.items():
+            wrong = [field for field in ("unit", "value_unit") if not _known(getattr(table, field))]
+            for field in wrong:
+                self.fail(f"tables.{name}.{field}", f"'{getattr(table, field)}' is no unit", "give one such as mm, s or degC")
+            if not wrong:
+                self.functions[name] = function_of(table)
 
     @property
     def gives_heat(self) -> bool:
@@ -206,6 +212,10 @@ class Reader:
             self.fail(f"{where}.melts_to", f"'{item.melts_to}' is not above the lower end of the melting range", "make it higher")
             return table
         return with_melting(table, begins, ends, latent, specific_heat)
+
+
+def _known(unit: str) -> bool:
+    return not unit or is_unit(unit)
 
 
 def function_of(table: Table) -> Callable[..., Value]:

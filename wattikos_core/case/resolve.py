@@ -14,8 +14,8 @@ from wattikos_core.case.reader import Reader
 from wattikos_core.case.repeating import ResolvedModule, resolve_module
 from wattikos_core.case.times import ResolvedTime, resolve_time
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
-from wattikos_core.quantities.kinds import UNIT_WORDS
+from wattikos_core.quantities import QuantityError, Value, evaluate, measures, names_in
+from wattikos_core.quantities.kinds import KINDS, UNIT_WORDS
 
 # Constant of the momentum sink in the mush, kg/m3/s: the customary value, Brent, Voller and Reid (1988, Numer. Heat Transfer 13,
 # 297).
@@ -145,6 +145,11 @@ def evaluate_inputs(case: Case) -> tuple[dict[str, Value], list[InputProblem]]:
             )
         elif name in UNIT_WORDS:
             problems.append(InputProblem(f"inputs.{name}", f"'{name}' is also a unit", "choose a longer name"))
+    for name, item in case.inputs.items():
+        if item.unit and not measures(item.unit, item.kind):
+            kind = KINDS[item.kind]
+            remedy = f"show it in {', '.join(unit for unit in kind.units if unit) or 'no unit'}"
+            problems.append(InputProblem(f"inputs.{name}.unit", f"'{item.unit}' is no unit of a {kind.label}", remedy))
     try:
         order = input_order(case)
     except CaseError as error:

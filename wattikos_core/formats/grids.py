@@ -107,8 +107,8 @@ def read_grid(name: str, content: bytes, region_names: Sequence[str], *, axisymm
     import meshio
 
     suffix = Path(name).suffix.lower()
-    if suffix not in (".vtu", ".vtk", ".xdmf"):
-        raise CaseError(InputProblem("file", f"'{name}' is not a grid file", "give a .vtu, .vtk or .xdmf file"))
+    if suffix not in (".vtu", ".vtk"):
+        raise CaseError(InputProblem("file", f"'{name}' is not a grid file", "give a .vtu or .vtk file"))
     said = io.StringIO()
     with tempfile.TemporaryDirectory() as folder, contextlib.redirect_stdout(said), contextlib.redirect_stderr(said):
         path = Path(folder) / f"grid{suffix}"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 import re
 from collections.abc import Sequence
 from pathlib import PurePath
@@ -22,6 +23,11 @@ _CHORD_ERROR = 1e-4
 # Ends this near to each other, as a share of the drawing's size, are one.
 _JOIN = 1e-5
 _MOST_POINTS, _MOST_LOOPS = 20_000, 200
+_DEEPEST, _MOST_USES = 60, 500
+# Beyond this, in metres or as numbers, nothing in a file is the outline of a piece of equipment.
+_LARGEST = 1e6
+# A file of this many characters has more points than an outline may.
+_LONGEST_TEXT = 5_000_000
 # What DXF files call their unit ($INSUNITS).
 _DXF_UNITS = {1: "in", 2: "ft", 4: "mm", 5: "cm", 6: "m", 13: "um"}
 
@@ -61,6 +67,8 @@ def read_outline(name: str, content: bytes, unit: str = "mm") -> Loops:
 
 def _checked(name: str, loops: Sequence[NDArray[np.float64]]) -> Loops:
     result: Loops = []
+    if not all(np.abs(loop).max(initial=0.0) < _LARGEST for loop in loops):
+        raise CaseError(InputProblem("file", f"'{name}' reaches further than {_LARGEST:g} m", "look at its unit and its points"))
     for loop in loops:
         points = loop[:-1] if len(loop) > 1 and np.allclose(loop[0], loop[-1], rtol=0.0, atol=1e-12) else loop
         if len(points) >= 3:
@@ -85,6 +93,10 @@ def read_columns(name: str, content: bytes) -> list[NDArray[np.float64]]:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise CaseError(InputProblem("file", f"'{name}' is not a text file", "save it as CSV in UTF-8")) from error
+    if len(text) > _LONGEST_TEXT:
+        raise CaseError(
+            InputProblem("file", f"'{name}' has {len(text):,} characters", f"keep it under {_LONGEST_TEXT:,}: thin its points out")
+        )
     semicolons = ";" in text
     blocks: list[list[tuple[float, float]]] = [[]]
     for number, line in enumerate(text.splitlines(), 1):
@@ -104,6 +116,8 @@ def read_columns(name: str, content: bytes) -> list[NDArray[np.float64]]:
             raise CaseError(
                 InputProblem("file", f"line {number} of '{name}' is not two numbers: {line[:60]!r}", "correct it")
             ) from error
+        if not (math.isfinite(first) and math.isfinite(second)):
+            raise CaseError(InputProblem("file", f"line {number} of '{name}' holds no number: {line[:60]!r}", "correct it"))
         blocks[-1].append((first, second))
     return [np.array(block) for block in blocks if block]
 
@@ -140,10 +154,11 @@ def _dxf(name: str, content: bytes) -> tuple[list[NDArray[np.float64]], float | 
 def _svg(name: str, content: bytes) -> list[NDArray[np.float64]]:
     from svgelements import SVG, Move, Path, Shape
 
+    _refuse_hostile_svg(name, content)
     try:
         # Lengths are taken as they stand in the file; px are not millimetres to anybody.
         drawing = SVG.parse(io.BytesIO(content), reify=True, ppi=25.4)
-    except (ValueError, SyntaxError, OSError) as error:
+    except (ValueError, SyntaxError, OSError, RecursionError, TypeError, KeyError, AttributeError) as error:
         raise CaseError(InputProblem("file", f"'{name}' cannot be read as SVG ({error})", "save the paths as plain SVG")) from error
     runs: list[list[object]] = []
     for element in drawing.elements():
@@ -160,6 +175,26 @@ def _svg(name: str, content: bytes) -> list[NDArray[np.float64]]:
     pieces = [np.concatenate([_segment_points(segment, size) for segment in run]) for run in runs if run]
     # In SVG y points down.
     return _join(name, [piece * (1.0, -1.0) for piece in pieces], size)
+
+
+def _refuse_hostile_svg(name: str, content: bytes) -> None:
+    """Raise CaseError for entities, for too much nesting, and for drawings that use themselves."""
+    from defusedxml import DefusedXmlException
+    from defusedxml.ElementTree import ParseError, iterparse
+
+    depth, uses = 0, 0
+    try:
+        for event, element in iterparse(io.BytesIO(content), events=("start", "end"), forbid_dtd=False):
+            depth += 1 if event == "start" else -1
+            uses += event == "start" and element.tag.rpartition("}")[2] == "use"
+            if depth > _DEEPEST or uses > _MOST_USES:
+                found = f"'{name}' nests or reuses its shapes more than {_DEEPEST if depth > _DEEPEST else _MOST_USES} times"
+                raise CaseError(InputProblem("file", found, "save the outline alone, as plain paths"))
+    except (ParseError, DefusedXmlException, ValueError) as error:
+        if isinstance(error, CaseError):
+            raise
+        problem = f"'{name}' cannot be read as SVG ({error})"
+        raise CaseError(InputProblem("file", problem, "save the paths as plain SVG")) from error
 
 
 def _segment_points(segment: object, size: float) -> NDArray[np.float64]:

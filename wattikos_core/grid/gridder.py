@@ -6,7 +6,7 @@ from wattikos_core.case import ResolvedCase
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid.bodyfitted import grid_outlines, size_field
 from wattikos_core.grid.grid import Array, Grid
-from wattikos_core.grid.rectilinear import grid_rectangles, lines_of
+from wattikos_core.grid.rectilinear import MAX_CELLS, grid_rectangles, lines_of, too_many_cells
 from wattikos_core.grid.thermal_layers import layer_fineness
 from wattikos_core.grid.uniform import uniform_directions
 from wattikos_core.grid.wakes import wake_fineness, wake_sizes
@@ -92,3 +92,7 @@ def check_sizes(resolved: ResolvedCase, section: PaintedSection, fineness: float
     if section.tensor is None:
         local = (*resolved.local_sizes, *wake_sizes(resolved, section))
         size_field(section, fineness * implied_fineness(resolved, section), local)
+    else:
+        x, y = section_lines(resolved, section, fineness)
+        if (x.size - 1) * (y.size - 1) > MAX_CELLS:
+            raise too_many_cells(fineness, (x.size - 1) * (y.size - 1))

@@ -28,6 +28,12 @@ _FEWEST_FLUID, _FEWEST_SOLID = 4.0, 3.0
 MAX_CELLS = 400_000
 
 
+def too_many_cells(fineness: float, cells: int) -> CaseError:
+    """What is told of a grid that would be too large; it is counted before it is made."""
+    made = f"a fineness of {fineness:.3g}, with what the conditions imply, makes {cells:,} cells"
+    return CaseError(InputProblem("grid.fineness", made, f"lower it: the limit is {MAX_CELLS:,} cells"))
+
+
 def grid_rectangles(
     section: PaintedSection,
     fineness: float,
@@ -55,15 +61,13 @@ def grid_rectangles(
         CaseError: the grid would have more than MAX_CELLS cells.
     """
     x, y = lines_of(section, fineness, ungraded, local, uniform, coarser)
+    if (x.size - 1) * (y.size - 1) > MAX_CELLS:
+        raise too_many_cells(fineness, (x.size - 1) * (y.size - 1))
     tensor = _tensor(section)
     column = np.searchsorted(tensor.x, 0.5 * (x[1:] + x[:-1])) - 1
     row = np.searchsorted(tensor.y, 0.5 * (y[1:] + y[:-1])) - 1
     label = tensor.label[np.ix_(row, column)]
     sides = side_names(tensor)[np.ix_(row, column)]
-    if label.size > MAX_CELLS:
-        raise CaseError(
-            InputProblem("grid.fineness", f"{fineness:g} makes {label.size:,} cells", f"lower it: the limit is {MAX_CELLS:,} cells")
-        )
     rows, columns = np.nonzero(label >= 0)
     nodes_per_row = x.size
     corner = rows * nodes_per_row + columns

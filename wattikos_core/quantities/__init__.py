@@ -1,7 +1,7 @@
 """Quantities: typed values with units, temperatures kept apart from temperature differences."""
 
 from wattikos_core.quantities.expressions import evaluate, evaluate_in, names_in
-from wattikos_core.quantities.kinds import KINDS, Kind, from_si, to_si, unit_label
+from wattikos_core.quantities.kinds import KINDS, Kind, from_si, measures, to_si, unit_label
 from wattikos_core.quantities.values import QuantityError, Value, parse_literal
 
 __all__ = [
@@ -12,6 +12,7 @@ __all__ = [
     "evaluate",
     "evaluate_in",
     "from_si",
+    "measures",
     "names_in",
     "parse_literal",
     "to_si",

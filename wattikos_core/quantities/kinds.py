@@ -70,6 +70,16 @@ UNIT_WORDS = frozenset(word for kind in _KINDS for unit in kind.units for word i
 _SCALES = {"K": (1.0, 0.0), "degC": (1.0, 273.15), "degF": (5.0 / 9.0, 459.67)}
 
 
+def measures(unit: str, kind: str) -> bool:
+    """Whether values of `kind` can be told in `unit`."""
+    if kind == "temperature":
+        return unit in _SCALES
+    try:
+        return dimension_and_factor(unit)[0] == dimension_and_factor(KINDS[kind].si)[0]
+    except KeyError:
+        return False
+
+
 def to_si(magnitude: float, unit: str, kind: str) -> float:
     """`magnitude` in `unit` as the SI value of `kind` (temperatures become absolute, in K)."""
     if kind == "temperature":

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
-from ninja.errors import ValidationError
+from ninja.errors import HttpError, ValidationError
 from ninja.security import django_auth
 
 from wattikos_core.errors import CaseError
@@ -14,8 +14,10 @@ from wattikos_web.api.files import router as files
 from wattikos_web.api.projects import router as projects
 from wattikos_web.api.runs import router as runs
 from wattikos_web.api.session import router as session
+from wattikos_web.api.session import signed_in_only
+from wattikos_web.aside import Superseded
 
-api = NinjaAPI(title="Wattikos", version="1", auth=django_auth, docs_url=None)
+api = NinjaAPI(title="Wattikos", version="1", auth=django_auth, docs_url=None, docs_decorator=signed_in_only)
 api.add_router("", session)
 api.add_router("", catalogue)
 api.add_router("", projects)
@@ -39,6 +41,22 @@ def bad_request(request: HttpRequest, error: ValidationError) -> HttpResponse:
         for e in error.errors
     ]
     return api.create_response(request, {"problems": problems}, status=422)
+
+
+@api.exception_handler(Superseded)
+def superseded(request: HttpRequest, error: Superseded) -> HttpResponse:
+    """A question that the same desk has asked anew before it was answered."""
+    problem = {"field": "", "problem": "this was asked again before it was answered", "remedy": "wait for the newer answer"}
+    return api.create_response(request, {"problems": [problem]}, status=409)
+
+
+@api.exception_handler(HttpError)
+def unreadable(request: HttpRequest, error: HttpError) -> HttpResponse:
+    """A request that is no JSON, and what else the framework refuses."""
+    problem = {"field": "", "problem": str(error).lower(), "remedy": "send JSON that fits the schema"}
+    if error.status_code == 403:
+        problem = {"field": "", "problem": "this request was refused", "remedy": "load the page anew and try again"}
+    return api.create_response(request, {"problems": [problem]}, status=error.status_code)
 
 
 @api.exception_handler(Http404)

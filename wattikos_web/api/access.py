@@ -23,13 +23,23 @@ def own_project(request: HttpRequest, project: int) -> Project:
 
 def own_case(request: HttpRequest, case: int) -> CaseRecord:
     """The user's case, or Http404."""
-    return get_object_or_404(CaseRecord.objects.select_related("project"), pk=case, project__owner=request.user)
+    return get_object_or_404(
+        CaseRecord.objects.select_related("project"), pk=case, project__owner=request.user, deleted__isnull=True
+    )
 
 
 def own_run(request: HttpRequest, run: int, *, fields: bool = False) -> Run:
     """The user's run, or Http404; without its fields unless asked for."""
     runs = Run.objects.select_related("case")
-    return get_object_or_404(runs if fields else runs.defer("checkpoint"), pk=run, case__project__owner=request.user)
+    return get_object_or_404(
+        runs if fields else runs.defer("checkpoint"), pk=run, case__project__owner=request.user, case__deleted__isnull=True
+    )
+
+
+def asker(request: HttpRequest) -> str:
+    """Which desk asks: a newer question of it takes the place of an older one. Empty where it does not say."""
+    desk = request.headers.get("X-Desk", "")[:40]
+    return f"{request.user.pk} {desk}" if desk else ""
 
 
 def grid_file_of(record: CaseRecord | None, case: Case) -> bytes | None:

@@ -2,28 +2,23 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
-from ninja import Body, Router
+from django.utils import timezone
+from ninja import Router
 
-from wattikos_core.case import Case, read_case
-from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.evidence.ledger import hand_in
-from wattikos_core.formats import grid_bytes
-from wattikos_core.grid import Grid
-from wattikos_core.quantities import KINDS, from_si
-from wattikos_core.studies import estimate_ledger, grid_of, prepare, read_task, vary_by_hand
-from wattikos_web.api.access import grid_file_of, own_case
-from wattikos_web.api.arrays import mesh_out
+from wattikos_core.case import Case, differences, read_case
+from wattikos_web.api.access import asker, grid_file_of, own_case, own_run, user_of
 from wattikos_web.api.projects import case_out
 from wattikos_web.api.schemas import (
-    CaseDocument,
     CaseOut,
     CaseViewOut,
     ConflictOut,
     GridBody,
+    LookBody,
     MeshOut,
     ProblemsOut,
     RevisionOut,
@@ -32,51 +27,42 @@ from wattikos_web.api.schemas import (
     VaryBody,
     VaryOut,
 )
-from wattikos_web.api.view import case_view
-from wattikos_web.models import CaseRecord, CaseRevision
+from wattikos_web.aside import aside
+from wattikos_web.aside.tasks import GRIDDING, LOOKING, curve, look, mesh, mesh_file
+from wattikos_web.models import CaseRecord, CaseRevision, Run
 
 router = Router(tags=["cases"])
 
 
-@router.post("/evaluate", response={200: CaseViewOut, 422: ProblemsOut})
-def evaluate(request: HttpRequest, document: Body[CaseDocument]) -> Any:
+@router.post("/evaluate", response={200: CaseViewOut, 404: ProblemsOut, 409: ProblemsOut, 422: ProblemsOut})
+def evaluate(request: HttpRequest, body: LookBody) -> Any:
     """Look at a document without storing it: sketch, hand calculation, problems. Answers while one types."""
-    return case_view(read_case(document))
+    solved = {run: own_run(request, run).document for run in body.runs}
+    return aside(look, LOOKING, asker(request), body.document, solved)
 
 
-@router.post("/grid", response={200: MeshOut, 404: ProblemsOut, 422: ProblemsOut})
+@router.post("/grid", response={200: MeshOut, 404: ProblemsOut, 409: ProblemsOut, 422: ProblemsOut})
 def grid(request: HttpRequest, body: GridBody) -> Any:
     """The grid a document makes, or the one that was imported for its case."""
-    return mesh_out(_grid(request, body))
+    return aside(mesh, GRIDDING, asker(request), body.document, _grid_file(request, body))
 
 
 @router.post("/grid.vtu", response={200: bytes, 404: ProblemsOut, 422: ProblemsOut})
 def grid_download(request: HttpRequest, body: GridBody) -> HttpResponse:
     """The same as a file, with the names of parts and boundaries."""
-    content = grid_bytes(_grid(request, body))
+    content = aside(mesh_file, GRIDDING, "", body.document, _grid_file(request, body))
     return HttpResponse(content, content_type="application/xml", headers={"Content-Disposition": 'attachment; filename="grid.vtu"'})
 
 
-def _grid(request: HttpRequest, body: GridBody) -> Grid:
-    document = read_case(body.document)
+def _grid_file(request: HttpRequest, body: GridBody) -> bytes | None:
     record = own_case(request, body.case) if body.case is not None else None
-    return grid_of(prepare(document, grid_file_of(record, document)))
+    return grid_file_of(record, read_case(body.document))
 
 
-@router.post("/vary", response={200: VaryOut, 422: ProblemsOut})
+@router.post("/vary", response={200: VaryOut, 409: ProblemsOut, 422: ProblemsOut})
 def vary(request: HttpRequest, body: VaryBody) -> Any:
     """A hand-calculated quantity along the range of one input."""
-    case = read_case(body.document)
-    # Any value serves as target: a curve has none.
-    anything = hand_in(estimate_ledger(case), body.key)
-    if anything is None:
-        raise CaseError(
-            InputProblem("key", f"'{body.key.label}' is not calculated by hand here", "choose one that has a value by hand")
-        )
-    kind = KINDS[body.key.kind]
-    target = f"{from_si(anything.value, kind.unit, kind.name):.12g} {kind.unit}".strip()
-    task = read_task(case, input=body.input, key=body.key, target=target, lower=body.lower, upper=body.upper)
-    return {"points": vary_by_hand(case, task, body.count), "lower": task.lower, "upper": task.upper}
+    return aside(curve, LOOKING, asker(request), body.document, body.input, body.key, body.lower, body.upper, body.count)
 
 
 @router.get("/cases/{int:case}", response={200: CaseOut, 404: ProblemsOut})
@@ -108,18 +94,39 @@ def store(record: CaseRecord, document: Case) -> None:
     data = document.model_dump(mode="json")
     if data == record.document:
         return
+    what = differences(record.document, data)
     record.document = data
     record.title = document.title
     record.revision += 1
     record.save()
-    CaseRevision.objects.create(case=record, number=record.revision, document=data)
+    CaseRevision.objects.create(case=record, number=record.revision, document=data, what=what)
 
 
 @router.delete("/cases/{int:case}", response={204: None, 404: ProblemsOut})
 def delete(request: HttpRequest, case: int) -> Any:
-    """Delete a case with its runs."""
-    own_case(request, case).delete()
+    """Delete a case; it can be brought back for a while. What is being run of it is stopped."""
+    record = own_case(request, case)
+    with transaction.atomic():
+        CaseRecord.objects.filter(pk=record.pk).update(deleted=timezone.now())
+        record.runs.filter(state=Run.State.QUEUED).update(state=Run.State.STOPPED, finished=timezone.now())
+        record.runs.filter(state=Run.State.RUNNING).update(stop_wanted=True)
     return 204, None
+
+
+@router.post("/cases/{int:case}/bring-back", response={200: CaseOut, 404: ProblemsOut, 422: ProblemsOut})
+def bring_back(request: HttpRequest, case: int) -> Any:
+    """Bring back a case that was deleted."""
+    CaseRecord.objects.filter(pk=case, project__owner=user_of(request)).update(deleted=None)
+    return case_out(own_case(request, case))
+
+
+@router.get("/cases/{int:case}/case.json", response={200: bytes, 404: ProblemsOut})
+def document(request: HttpRequest, case: int) -> HttpResponse:
+    """The stored document as it is, readable or not."""
+    record = own_case(request, case)
+    content = json.dumps(record.document, indent=2).encode()
+    name = f'attachment; filename="case-{record.pk}.json"'
+    return HttpResponse(content, content_type="application/json", headers={"Content-Disposition": name})
 
 
 @router.get("/cases/{int:case}/revisions", response={200: list[RevisionOut], 404: ProblemsOut})

@@ -9,13 +9,13 @@ from django.http import HttpRequest
 from ninja import Router
 
 from wattikos_core.boundaries import BOUNDARY_KINDS
-from wattikos_core.case import json_schema, starter_case
-from wattikos_core.case.starters import FAMILIES, STARTERS
+from wattikos_core.case import json_schema
+from wattikos_core.case.starters import FAMILIES
 from wattikos_core.materials import CATALOGUE
 from wattikos_core.quantities import KINDS, from_si, to_si, unit_label
-from wattikos_core.section.sketch import sketch_of
-from wattikos_core.studies import draft
 from wattikos_web.api.schemas import CatalogueOut, StarterSketchOut
+from wattikos_web.aside import aside
+from wattikos_web.aside.tasks import LOOKING, starter_sketches
 
 router = Router(tags=["catalogue"])
 
@@ -50,12 +50,7 @@ def starters(request: HttpRequest) -> list[dict[str, Any]]:
 
 @cache
 def _sketches() -> list[dict[str, Any]]:
-    drawn = ((key, draft(starter_case(key))) for key in STARTERS)
-    return [
-        {"key": key, "sketch": sketch_of(found.resolved, found.section)}
-        for key, found in drawn
-        if found.resolved is not None and found.section is not None
-    ]
+    return aside(starter_sketches, LOOKING)
 
 
 @router.get("/schema", response=dict[str, Any])

@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Count
+from django.db.models import Count, Q
 from django.http import HttpRequest
+from django.utils import timezone
 from ninja import Router
 
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.case.starters import STARTERS
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_web.api.access import own_case, own_project, user_of
-from wattikos_web.api.schemas import CaseCardOut, CaseOut, NewCaseBody, ProblemsOut, ProjectBody, ProjectOut
-from wattikos_web.api.view import case_view
-from wattikos_web.models import CaseRecord, CaseRevision, Project, Run
+from wattikos_web.api.schemas import CaseCardOut, CaseOut, DeletedCaseOut, NewCaseBody, ProblemsOut, ProjectBody, ProjectOut
+from wattikos_web.cards import cards_of
+from wattikos_web.models import CaseRecord, CaseRevision, Project
 
 router = Router(tags=["projects"])
 
@@ -22,7 +23,8 @@ router = Router(tags=["projects"])
 @router.get("/projects", response=list[ProjectOut])
 def projects(request: HttpRequest) -> Any:
     """The user's projects."""
-    found = Project.objects.filter(owner=user_of(request)).annotate(count=Count("cases")).order_by("name")
+    there = Count("cases", filter=Q(cases__deleted=None))
+    found = Project.objects.filter(owner=user_of(request)).annotate(count=there).order_by("name")
     return [{"id": p.pk, "name": p.name, "note": p.note, "cases": p.count} for p in found]
 
 
@@ -39,25 +41,14 @@ def new_project(request: HttpRequest, body: ProjectBody) -> Any:
 @router.get("/projects/{int:project}/cases", response={200: list[CaseCardOut], 404: ProblemsOut})
 def cases(request: HttpRequest, project: int) -> Any:
     """The cases of a project as cards."""
-    return [_card(record) for record in own_project(request, project).cases.all()]
+    return cards_of(own_project(request, project))
 
 
-def _card(record: CaseRecord) -> dict[str, Any]:
-    view = case_view(read_case(record.document))
-    runs = record.runs.defer("checkpoint", "history")
-    last = runs.first()
-    done = runs.filter(state=Run.State.DONE, document=record.document).first()
-    ledger = done.ledger["quantities"] if done and done.ledger else view["ledger"]
-    return {
-        "id": record.pk,
-        "title": record.title,
-        "revision": record.revision,
-        "changed": record.changed,
-        "sketch": view["sketch"],
-        "ledger": [row for row in ledger if row["wanted"]],
-        "run_state": last.state if last else None,
-        "problems": len(view["problems"]),
-    }
+@router.get("/projects/{int:project}/deleted", response={200: list[DeletedCaseOut], 404: ProblemsOut})
+def deleted(request: HttpRequest, project: int) -> Any:
+    """The cases that were deleted lately and can be brought back, the last one first."""
+    since = timezone.now() - CaseRecord.KEPT_AFTER_DELETION
+    return own_project(request, project).cases.filter(deleted__gte=since).order_by("-deleted")
 
 
 @router.post("/projects/{int:project}/cases", response={201: CaseOut, 404: ProblemsOut, 422: ProblemsOut})

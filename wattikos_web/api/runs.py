@@ -10,7 +10,10 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from django.contrib.auth.models import User
+from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
+from django.utils import timezone
 from ninja import Router
 
 from wattikos_core.case import Case, ResolvedCase, read_case
@@ -22,10 +25,11 @@ from wattikos_core.quantities.values import show
 from wattikos_core.read import flow_fields, unpack_frame
 from wattikos_core.solve.checkpoint import unpack_checkpoint
 from wattikos_core.studies import prepare, read_task
-from wattikos_web.api.access import grid_file_of, own_case, own_run
-from wattikos_web.api.arrays import fields_out, mesh_out
+from wattikos_web.api.access import grid_file_of, own_case, own_run, user_of
 from wattikos_web.api.schemas import FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut
+from wattikos_web.aside.arrays import fields_out, mesh_out
 from wattikos_web.models import CaseRecord, Frame, Run
+from wattikos_web.waiting import waits_for
 
 router = Router(tags=["runs"])
 
@@ -49,19 +53,26 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
         read_task(document, **dict(document.sizing))
     former = _former(record, document, body)
     _refuse_beginning(prepared.resolved, body, former)
-    run = Run.objects.create(
-        case=record,
-        kind=body.kind,
-        document=record.document,
-        revision=record.revision,
-        warm_start=former,
-        go_on=body.go_on,
-        before=[*former.before, *former.history] if body.go_on and former is not None else [],
-        progress={"stage": "queued"},
-    )
-    if body.go_on and former is not None:
-        Frame.objects.bulk_create([Frame(run=run, number=f.number, time=f.time, data=f.data) for f in former.frames.all()])
-    return 201, _out(run, 0)
+    with transaction.atomic():
+        # A second click, or a second tab: what is on its way already is what was asked for.
+        alike = record.runs.filter(kind=body.kind, revision=record.revision, go_on=body.go_on, stop_wanted=False)
+        going = alike.filter(state__in=(Run.State.QUEUED, Run.State.RUNNING)).first()
+        if going is not None:
+            Run.objects.filter(pk=going.pk).update(background=False)
+            return 201, _out(going, 0, user_of(request))
+        run = Run.objects.create(
+            case=record,
+            kind=body.kind,
+            document=record.document,
+            revision=record.revision,
+            warm_start=former,
+            go_on=body.go_on,
+            before=[*former.before, *former.history] if body.go_on and former is not None else [],
+            progress={"stage": "queued"},
+        )
+        if body.go_on and former is not None:
+            Frame.objects.bulk_create([Frame(run=run, number=f.number, time=f.time, data=f.data) for f in former.frames.all()])
+    return 201, _out(run, 0, user_of(request))
 
 
 def _refuse_beginning(resolved: ResolvedCase, body: NewRunBody, former: Run | None) -> None:
@@ -98,16 +109,16 @@ def runs(request: HttpRequest, case: int) -> Any:
 @router.get("/runs/{int:run}", response={200: RunOut, 404: ProblemsOut})
 def read(request: HttpRequest, run: int, since: int = 0) -> Any:
     """A run; `since` leaves out the history rows already known."""
-    return _out(own_run(request, run), since)
+    return _out(own_run(request, run), since, user_of(request))
 
 
 @router.post("/runs/{int:run}/stop", response={200: RunOut, 404: ProblemsOut})
 def stop(request: HttpRequest, run: int) -> Any:
     """Ask a run to stop; what it has reached is kept."""
     found = own_run(request, run)
-    Run.objects.filter(pk=found.pk, state=Run.State.QUEUED).update(state=Run.State.STOPPED)
+    Run.objects.filter(pk=found.pk, state=Run.State.QUEUED).update(state=Run.State.STOPPED, finished=timezone.now())
     Run.objects.filter(pk=found.pk, state=Run.State.RUNNING).update(stop_wanted=True)
-    return _out(own_run(request, run), 0)
+    return _out(own_run(request, run), 0, user_of(request))
 
 
 @router.get("/runs/{int:run}/fields", response={200: FieldsOut, 404: ProblemsOut})
@@ -208,7 +219,7 @@ def _file(content: bytes, kind: str, name: str) -> HttpResponse:
     return HttpResponse(content, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
-def _out(run: Run, since: int) -> dict[str, Any]:
+def _out(run: Run, since: int, user: User) -> dict[str, Any]:
     ledger = run.ledger or {}
     rows = [*run.before, *run.history]
     return {
@@ -226,6 +237,7 @@ def _out(run: Run, since: int) -> dict[str, Any]:
         "findings": ledger.get("findings", []),
         "summary": run.summary,
         "failure": run.failure,
+        "waits": waits_for(run, user) if run.state == Run.State.QUEUED else None,
         "queued": run.queued,
         "started": run.started,
         "finished": run.finished,

@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from ninja import Schema
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from wattikos_core.boundaries.forms import Form
 from wattikos_core.case import Case
@@ -43,16 +43,34 @@ class ProblemsOut(Schema):
 
 
 class SessionOut(Schema):
-    """Who is signed in."""
+    """Who is signed in, and whether by a password if need be."""
 
     user: str | None
+    password: bool = False
+
+
+class PasswordBody(Schema):
+    """A new password, and the one there is."""
+
+    current: Annotated[str, Field(max_length=200)] = ""
+    new: Annotated[str, Field(max_length=200)]
+
+
+class SessionLineOut(Schema):
+    """A session of the user; `own` is the one that asks."""
+
+    id: int
+    device: str
+    since: datetime
+    seen: datetime
+    own: bool
 
 
 class SignInBody(Schema):
     """Name and password."""
 
-    username: str
-    password: str
+    username: Annotated[str, Field(max_length=150)]
+    password: Annotated[str, Field(max_length=200)]
 
 
 class UnitOut(Schema):
@@ -232,7 +250,10 @@ class GridCountOut(Schema):
 
 
 class CaseViewOut(Schema):
-    """Everything the desk shows of a case before it is solved; `lasts` is the end of a run in time, s."""
+    """Everything the desk shows of a case before it is solved.
+
+    `lasts` is the end of a run in time, s; `changed` says for each run that was asked about by what the case has changed since.
+    """
 
     problems: list[ProblemOut]
     inputs: list[InputOut]
@@ -241,6 +262,7 @@ class CaseViewOut(Schema):
     findings: list[FindingOut]
     grid: GridCountOut | None
     lasts: float | None
+    changed: dict[int, list[str]] = {}
     milliseconds: float
 
 
@@ -280,6 +302,13 @@ class GridFileOut(Schema):
     cells: int
 
 
+class LookBody(Schema):
+    """A document to look at, and runs of which is asked by what it differs from what they solved."""
+
+    document: CaseDocument
+    runs: Annotated[list[int], Field(max_length=8)] = []
+
+
 class GridBody(Schema):
     """The case to grid; `case` is where its grid file is kept, when it uses one."""
 
@@ -312,7 +341,7 @@ class VaryBody(Schema):
     key: Key
     lower: str = ""
     upper: str = ""
-    count: int = 25
+    count: Annotated[int, Field(ge=2, le=500)] = 25
 
 
 class VaryOut(Schema):
@@ -335,12 +364,12 @@ class ProjectOut(Schema):
 class ProjectBody(Schema):
     """A new project's name."""
 
-    name: str
-    note: str = ""
+    name: Annotated[str, Field(max_length=400)]
+    note: Annotated[str, Field(max_length=4000)] = ""
 
 
 class CaseCardOut(Schema):
-    """A case on the home page: its sketch and its key answers."""
+    """A case on the home page: its sketch and its key answers; `unreadable` says why its document cannot be read, if so."""
 
     id: int
     title: str
@@ -350,6 +379,15 @@ class CaseCardOut(Schema):
     ledger: list[LedgerRowOut]
     run_state: str | None
     problems: int
+    unreadable: str = ""
+
+
+class DeletedCaseOut(Schema):
+    """A case that was deleted and can be brought back."""
+
+    id: int
+    title: str
+    deleted: datetime
 
 
 class NewCaseBody(Schema):
@@ -399,6 +437,7 @@ class RevisionOut(Schema):
 
     number: int
     saved: datetime
+    what: str
 
 
 class NewRunBody(Schema):
@@ -420,6 +459,13 @@ class FrameOut(Schema):
     time: float | None
 
 
+class WaitOut(Schema):
+    """Behind what a queued run waits: titles of cases, the running ones first; `seconds` about, where that can be told."""
+
+    behind: list[str]
+    seconds: float | None
+
+
 class RunOut(Schema):
     """A run without its fields; `history` holds the rows from `since` on."""
 
@@ -437,6 +483,7 @@ class RunOut(Schema):
     findings: list[FindingOut]
     summary: dict[str, Any]
     failure: ProblemOut | None
+    waits: WaitOut | None = None
     queued: datetime
     started: datetime | None
     finished: datetime | None

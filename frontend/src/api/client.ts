@@ -39,8 +39,12 @@ export function whenSignedOut(action: () => void): void {
   onSignedOut = action
 }
 
+/** Tells this tab from others: a newer question of it takes the place of an older one. */
+const desk = Math.random().toString(36).slice(2)
+
 api.use({
   onRequest({ request }) {
+    request.headers.set('X-Desk', desk)
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrfToken())
     return request
   },

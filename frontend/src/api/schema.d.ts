@@ -32,6 +32,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Password
+         * @description Set a password, or another one; all other sessions of the user end.
+         */
+        put: operations["wattikos_web_api_session_set_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sessions
+         * @description Where the user is signed in.
+         */
+        get: operations["wattikos_web_api_session_list_sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Session
+         * @description Sign out somewhere else.
+         */
+        delete: operations["wattikos_web_api_session_end_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -140,6 +200,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/deleted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Deleted
+         * @description The cases that were deleted lately and can be brought back, the last one first.
+         */
+        get: operations["wattikos_web_api_projects_deleted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/evaluate": {
         parameters: {
             query?: never;
@@ -240,9 +320,49 @@ export interface paths {
         post?: never;
         /**
          * Delete
-         * @description Delete a case with its runs.
+         * @description Delete a case; it can be brought back for a while. What is being run of it is stopped.
          */
         delete: operations["wattikos_web_api_cases_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Back
+         * @description Bring back a case that was deleted.
+         */
+        post: operations["wattikos_web_api_cases_bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case}/case.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Document
+         * @description The stored document as it is, readable or not.
+         */
+        get: operations["wattikos_web_api_cases_document"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -558,11 +678,16 @@ export interface components {
     schemas: {
         /**
          * SessionOut
-         * @description Who is signed in.
+         * @description Who is signed in, and whether by a password if need be.
          */
         SessionOut: {
             /** User */
             user: string | null;
+            /**
+             * Password
+             * @default false
+             */
+            password: boolean;
         };
         /**
          * ProblemOut
@@ -595,6 +720,41 @@ export interface components {
             username: string;
             /** Password */
             password: string;
+        };
+        /**
+         * PasswordBody
+         * @description A new password, and the one there is.
+         */
+        PasswordBody: {
+            /**
+             * Current
+             * @default
+             */
+            current: string;
+            /** New */
+            new: string;
+        };
+        /**
+         * SessionLineOut
+         * @description A session of the user; `own` is the one that asks.
+         */
+        SessionLineOut: {
+            /** Id */
+            id: number;
+            /** Device */
+            device: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
+            /** Own */
+            own: boolean;
         };
         /**
          * BoundaryKindOut
@@ -922,7 +1082,7 @@ export interface components {
         };
         /**
          * CaseCardOut
-         * @description A case on the home page: its sketch and its key answers.
+         * @description A case on the home page: its sketch and its key answers; `unreadable` says why its document cannot be read, if so.
          */
         CaseCardOut: {
             /** Id */
@@ -943,6 +1103,11 @@ export interface components {
             run_state: string | null;
             /** Problems */
             problems: number;
+            /**
+             * Unreadable
+             * @default
+             */
+            unreadable: string;
         };
         /**
          * HandOut
@@ -2728,8 +2893,25 @@ export interface components {
             title?: string | null;
         };
         /**
+         * DeletedCaseOut
+         * @description A case that was deleted and can be brought back.
+         */
+        DeletedCaseOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /**
+             * Deleted
+             * Format: date-time
+             */
+            deleted: string;
+        };
+        /**
          * CaseViewOut
-         * @description Everything the desk shows of a case before it is solved; `lasts` is the end of a run in time, s.
+         * @description Everything the desk shows of a case before it is solved.
+         *
+         *     `lasts` is the end of a run in time, s; `changed` says for each run that was asked about by what the case has changed since.
          */
         CaseViewOut: {
             /** Problems */
@@ -2744,6 +2926,13 @@ export interface components {
             grid: components["schemas"]["GridCountOut"] | null;
             /** Lasts */
             lasts: number | null;
+            /**
+             * Changed
+             * @default {}
+             */
+            changed: {
+                [key: string]: string[];
+            };
             /** Milliseconds */
             milliseconds: number;
         };
@@ -2787,6 +2976,19 @@ export interface components {
             value: number | null;
             /** Text */
             text: string;
+        };
+        /**
+         * LookBody
+         * @description A document to look at, and runs of which is asked by what it differs from what they solved.
+         */
+        LookBody: {
+            /** Document */
+            document: components["schemas"]["Case"];
+            /**
+             * Runs
+             * @default []
+             */
+            runs: number[];
         };
         /**
          * MeshOut
@@ -2916,6 +3118,8 @@ export interface components {
              * Format: date-time
              */
             saved: string;
+            /** What */
+            what: string;
         };
         /**
          * OutlineOut
@@ -2985,6 +3189,7 @@ export interface components {
                 [key: string]: unknown;
             };
             failure: components["schemas"]["ProblemOut"] | null;
+            waits?: components["schemas"]["WaitOut"] | null;
             /**
              * Queued
              * Format: date-time
@@ -2994,6 +3199,16 @@ export interface components {
             started: string | null;
             /** Finished */
             finished: string | null;
+        };
+        /**
+         * WaitOut
+         * @description Behind what a queued run waits: titles of cases, the running ones first; `seconds` about, where that can be told.
+         */
+        WaitOut: {
+            /** Behind */
+            behind: string[];
+            /** Seconds */
+            seconds: number | null;
         };
         /**
          * NewRunBody
@@ -3129,6 +3344,15 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemsOut"];
                 };
             };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
         };
     };
     wattikos_web_api_session_sign_out: {
@@ -3147,6 +3371,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_session_set_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_session_list_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionLineOut"][];
+                };
+            };
+        };
+    };
+    wattikos_web_api_session_end_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
                 };
             };
         };
@@ -3341,6 +3647,37 @@ export interface operations {
             };
         };
     };
+    wattikos_web_api_projects_deleted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletedCaseOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
     wattikos_web_api_cases_evaluate: {
         parameters: {
             query?: never;
@@ -3350,7 +3687,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Case"];
+                "application/json": components["schemas"]["LookBody"];
             };
         };
         responses: {
@@ -3361,6 +3698,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CaseViewOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3398,6 +3753,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3478,6 +3842,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VaryOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3592,6 +3965,77 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_cases_bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_cases_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
             };
             /** @description Not Found */
             404: {

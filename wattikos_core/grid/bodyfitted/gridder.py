@@ -33,7 +33,7 @@ from wattikos_core.grid.bodyfitted.seeds import outline_of_loops
 from wattikos_core.grid.bodyfitted.sizes import SizeField, size_field
 from wattikos_core.grid.bodyfitted.thickness import Layers, Shrunk, carries, plan_layers
 from wattikos_core.grid.grid import Grid, Polygons, build_grid
-from wattikos_core.grid.rectilinear import MAX_CELLS, graded
+from wattikos_core.grid.rectilinear import MAX_CELLS, graded, too_many_cells
 from wattikos_core.quantities.values import show
 from wattikos_core.section import PaintedSection
 
@@ -397,11 +397,7 @@ def _assembled(section: PaintedSection, work: _Work, nodes: Nodes, cells: Cells,
     size, corner = np.concatenate(cells.size), np.concatenate(cells.nodes)
     region = np.concatenate(cells.region)
     if size.size > MAX_CELLS:
-        raise CaseError(
-            InputProblem(
-                "grid.fineness", f"{work.fineness:g} makes {size.size:,} cells", f"lower it: the limit is {MAX_CELLS:,} cells"
-            )
-        )
+        raise too_many_cells(work.fineness, size.size)
     size, corner = _with_hanging(size, corner, work.hanging)
     points = nodes.points()
     used, corner = np.unique(corner, return_inverse=True)

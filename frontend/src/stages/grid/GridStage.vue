@@ -12,7 +12,7 @@ import LocalFineness from './LocalFineness.vue'
 const theCase = useCase()
 const reading = useReading()
 const units = useUnits()
-const files = useFileDialog({ accept: '.vtu,.vtk,.xdmf', multiple: false, reset: true })
+const files = useFileDialog({ accept: '.vtu,.vtk', multiple: false, reset: true })
 files.onChange((chosen) => void read(chosen?.[0]))
 const fileError = ref('')
 const busy = ref(false)

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, take, type CaseDocument, type LedgerRow } from '../../api/client'
 import { useEvaluating } from './evaluating'
@@ -22,10 +22,16 @@ export const useCase = defineStore('case', () => {
   const loadError = ref('')
 
   const undoing = useUndoing(document, touch)
-  const evaluating = useEvaluating(document)
+  const evaluating = useEvaluating(document, () => runs.known())
   const saving = useSaving({ id, projectId, revision, document, replace: undoing.replace, evaluate: evaluating.evaluate })
-  const runs = useRuns({ id, revision, document, save: saving.save })
+  const runs = useRuns({ id, revision, document, changed: evaluating.changed, save: saving.save })
   const { view } = evaluating
+
+  // What a run that has just come is of, is asked at once.
+  watch(
+    () => runs.known().join(),
+    (now) => now && void evaluating.evaluate(),
+  )
 
   function touch(): void {
     runs.runError.value = null

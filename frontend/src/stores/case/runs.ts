@@ -2,7 +2,6 @@ import { useTimeoutFn } from '@vueuse/core'
 import { computed, shallowRef, type Ref, type ShallowRef } from 'vue'
 
 import { api, ApiError, take, type CaseDocument, type Run } from '../../api/client'
-import { changedBetween } from './stale'
 
 const POLL = 250
 
@@ -12,6 +11,8 @@ interface Solved {
   id: Ref<number>
   revision: Ref<number>
   document: ShallowRef<CaseDocument | null>
+  /** For each run by its number: what the case has changed since, as the server says. */
+  changed: Ref<Record<string, string[]>>
   save: () => Promise<boolean>
 }
 
@@ -26,7 +27,7 @@ export function isOver(run: Run): boolean {
 }
 
 /** The runs of a case: the last solve and the last sizing, followed while they go on, and which of them is of the case as it stands. */
-export function useRuns({ id, revision, document, save }: Solved) {
+export function useRuns({ id, revision, document, changed, save }: Solved) {
   const run = shallowRef<Run | null>(null)
   const sizing = shallowRef<Run | null>(null)
   const history = shallowRef<Record<string, unknown>[]>([])
@@ -89,8 +90,7 @@ export function useRuns({ id, revision, document, save }: Solved) {
   }
 
   /** The names of what has changed between a run's case and the case as it stands. */
-  const changedSince = (which: Run | null): string[] =>
-    which && document.value ? changedBetween(which.document, document.value) : []
+  const changedSince = (which: Run | null): string[] => (which && changed.value[which.id]) || []
 
   /** The newest finished solution: a solve, or the last field solve of a sizing when that is of the case as it stands. */
   const solution = computed<Run | null>(() => {
@@ -111,12 +111,14 @@ export function useRuns({ id, revision, document, save }: Solved) {
   const canGoOn = computed(() => {
     const last = run.value
     if (!last || !isOver(last) || !inTime(last) || document.value?.physics.regime !== 'time') return false
-    const changed = changedSince(last).filter((what) => what !== 'time')
+    const changed = changedSince(last).filter((what) => what !== 'times')
     return last.state === 'stopped'
       ? true
       : changed.length > 0 || JSON.stringify(last.document.time.end) !== JSON.stringify(document.value.time.end)
   })
   const busy = computed(() => [run.value, sizing.value].some((r) => r !== null && !isOver(r)))
+
+  const known = () => [run.value, sizing.value].flatMap((r) => (r ? [r.id] : []))
 
   function forget(): void {
     poll.stop()
@@ -139,6 +141,7 @@ export function useRuns({ id, revision, document, save }: Solved) {
     readable,
     canGoOn,
     busy,
+    known,
     forget,
   }
 }

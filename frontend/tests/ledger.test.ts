@@ -1,38 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
-import type { CaseDocument, LedgerRow } from '../src/api/client'
+import type { LedgerRow } from '../src/api/client'
 import { deskLedger, reaches } from '../src/stores/case/ledger'
-import { changedBetween } from '../src/stores/case/stale'
-
-const document = (more: object = {}) =>
-  ({
-    title: 'a',
-    inputs: { length: { value: '1 m' } },
-    section: { parts: [] },
-    physics: { regime: 'steady' },
-    time: { end: '1 s' },
-    conditions: [{ type: 'wall', present: '1' }],
-    ...more,
-  }) as unknown as CaseDocument
-
-describe('what makes a solution stale', () => {
-  it('is named: inputs by their name, all else by its part', () => {
-    expect(changedBetween(document(), document())).toEqual([])
-    expect(changedBetween(document(), document({ inputs: { length: { value: '2 m' }, gap: { value: '1 mm' } } }))).toEqual([
-      'length',
-      'gap',
-    ])
-    expect(changedBetween(document(), document({ section: { parts: [{}] }, conditions: [] }))).toEqual(['drawing', 'conditions'])
-  })
-
-  it('is neither a title, nor the order of fields, nor the time of a steady case', () => {
-    expect(
-      changedBetween(document(), document({ title: 'b', conditions: [{ present: '1', type: 'wall' }], time: { end: '9 s' } })),
-    ).toEqual([])
-    const inTime = { physics: { regime: 'time' } }
-    expect(changedBetween(document(inTime), document({ ...inTime, time: { end: '9 s' } }))).toEqual(['time'])
-  })
-})
 
 const row = (more: object): LedgerRow =>
   ({

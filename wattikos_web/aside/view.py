@@ -6,9 +6,11 @@ import time
 from typing import Any
 
 from wattikos_core.case import Case, ResolvedCase
+from wattikos_core.case.document import Input
 from wattikos_core.evidence import build_ledger
 from wattikos_core.formats import ledger_json
 from wattikos_core.grid import section_lines
+from wattikos_core.quantities import measures
 from wattikos_core.quantities.values import show
 from wattikos_core.section import PaintedSection
 from wattikos_core.section.sketch import bare_sketch, sketch_of
@@ -24,7 +26,7 @@ def case_view(case: Case) -> dict[str, Any]:
         {
             "name": name,
             "value": found.values[name].magnitude if name in found.values else None,
-            "text": show(found.values[name].magnitude, item.kind, item.unit or None, 5) if name in found.values else "",
+            "text": show(found.values[name].magnitude, item.kind, shown_in(item), 5) if name in found.values else "",
         }
         for name, item in case.inputs.items()
     ]
@@ -41,6 +43,11 @@ def case_view(case: Case) -> dict[str, Any]:
     view["problems"] = [{"field": p.field, "problem": p.problem, "remedy": p.remedy, "at": p.at} for p in problems]
     view["milliseconds"] = 1000.0 * (time.perf_counter() - begun)
     return view
+
+
+def shown_in(item: Input) -> str | None:
+    """The unit an input is shown in; None for that of its kind."""
+    return item.unit if item.unit and measures(item.unit, item.kind) else None
 
 
 def grid_count(resolved: ResolvedCase, section: PaintedSection) -> dict[str, int] | None:

@@ -1,0 +1,83 @@
+"""What a solution depends on: two documents of one meaning have the same solution, however they are written.
+
+Titles, notes, labels, units of display, targets and hand calculations do not matter; an expression is what it comes to.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, get_args
+
+from pydantic import BaseModel
+from pydantic.fields import FieldInfo
+
+from wattikos_core.case.document import Case
+from wattikos_core.case.resolve import evaluate_inputs
+from wattikos_core.documents import EVALUATED
+from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
+
+# What is solved; `time` besides, where the case runs in time.
+_PARTS = ("section", "materials", "tables", "physics", "conditions", "contacts", "grid")
+_NAMED = {"section": "drawing", "time": "times"}
+
+
+def changed_between(then: Case, now: Case) -> list[str]:
+    """The names of what differs in meaning: inputs by name where they explain all of it, else the parts of the document.
+
+    Example:
+        >>> from wattikos_core.case.starters import starter_case
+        >>> case = starter_case("plate_passage")
+        >>> changed_between(case, case.model_copy(update={"title": "another"}))
+        []
+    """
+    before, after = evaluate_inputs(then)[0], evaluate_inputs(now)[0]
+    parts = [part for part in _PARTS if _meaning(getattr(then, part), before) != _meaning(getattr(now, part), after)]
+    if now.physics.regime == "time" and _meaning(then.time, before) != _meaning(now.time, after):
+        parts.append("time")
+    if not parts:
+        return []
+    inputs = [name for name in now.inputs if name in then.inputs and _differ(before.get(name), after.get(name))]
+    written = [part for part in parts if _meaning(getattr(then, part), {}) != _meaning(getattr(now, part), {})]
+    return inputs + [_NAMED.get(part, part) for part in written] or [_NAMED.get(part, part) for part in parts]
+
+
+def _differ(then: Value | None, now: Value | None) -> bool:
+    return (None if then is None else _plain(then)) != (None if now is None else _plain(now))
+
+
+def _meaning(item: Any, values: Mapping[str, Value]) -> Any:
+    """A document with each expression replaced by what it comes to; what varies from place to place keeps its words."""
+    if isinstance(item, BaseModel):
+        fields = type(item).model_fields
+        return {name: _of_field(getattr(item, name), fields[name], values) for name in fields}
+    if isinstance(item, dict):
+        return {key: _meaning(value, values) for key, value in item.items()}
+    return [_meaning(value, values) for value in item] if isinstance(item, list) else item
+
+
+def _of_field(value: Any, field: FieldInfo, values: Mapping[str, Value]) -> Any:
+    evaluated = EVALUATED in field.metadata or _evaluated(field.annotation)
+    return _reckoned(value, values) if evaluated else _meaning(value, values)
+
+
+def _evaluated(annotation: Any) -> bool:
+    return EVALUATED in getattr(annotation, "__metadata__", ()) or any(_evaluated(part) for part in get_args(annotation))
+
+
+def _reckoned(item: Any, values: Mapping[str, Value]) -> Any:
+    if isinstance(item, list):
+        return [_reckoned(value, values) for value in item]
+    if isinstance(item, dict):
+        return {key: _reckoned(value, values) for key, value in item.items()}
+    if not isinstance(item, str):
+        return _meaning(item, values)
+    try:
+        return _plain(evaluate(item, values))
+    except QuantityError:
+        used = sorted(names_in(item) & set(values))
+        return [" ".join(item.split()), [(name, _plain(values[name])) for name in used]]
+
+
+def _plain(value: Value) -> tuple[str, tuple[float, ...]]:
+    """To twelve digits: 600 mm and 0.6 m differ in the last."""
+    return f"{value.magnitude:.12g}", value.dimension
