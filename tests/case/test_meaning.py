@@ -34,7 +34,7 @@ class Meaning(unittest.TestCase):
                 item["type"] = whole.type
             for item, part in zip(short["section"]["parts"], case.section.parts, strict=True):
                 item["shape"]["type"] = part.shape.type
-            short.pop("estimate", None)
+            short.pop("estimates", None)
             self.assertEqual(changed_between(read_case(short), case), [], starter)
 
     def test_titles_notes_targets_and_hand_calculations_do_not_matter(self) -> None:

@@ -58,6 +58,12 @@ class OldVersions(unittest.TestCase):
             self.assertEqual([wish.key.label for wish in case.wanted], [wish["quantity"] for wish in document["wanted"]], starter)
             self.assertEqual(case.sizing.key.label if case.sizing.key is not None else "", document["sizing"]["quantity"], starter)
 
+    def test_the_one_hand_calculation_becomes_the_first_of_a_list(self) -> None:
+        for starter, entry in stored(4).items():
+            one = entry["document"]["estimate"]
+            read = [estimate.model_dump(mode="json") for estimate in read_case(entry["document"]).estimates]
+            self.assertEqual(read, [] if one is None else [{"on": True, **one}], starter)
+
     def test_what_is_stored_stays_as_it_was(self) -> None:
         document = stored(1)["tank"]["document"]
         before = json.dumps(document)

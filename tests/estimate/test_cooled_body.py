@@ -27,7 +27,7 @@ class CooledBody(unittest.TestCase):
         """Enthalpy of the coolant against the heat, and exp(-NTU) of its passages."""
         document = json.loads(starter_case("vane").model_dump_json())
         plain = hand_of(resolve(read_case(document)))
-        document["estimate"] |= {"inner_flow": "5 g/s", "inner_specific_heat": "1050 J/kg/K"}
+        document["estimates"][0] |= {"inner_flow": "5 g/s", "inner_specific_heat": "1050 J/kg/K"}
         hand = hand_of(resolve(read_case(document)))
         entry = resolve(read_case(document))
         coolant = min(t for c in entry.conditions for t in c.temperatures)
@@ -36,6 +36,6 @@ class CooledBody(unittest.TestCase):
         self.assertGreater(mean, plain["mean temperature of vane"].value)
         ntu = -math.log((mean - out) / (mean - coolant))
         self.assertGreater(ntu, 0.0)
-        document["estimate"]["inner_flow"] = "5000 kg/s"
+        document["estimates"][0]["inner_flow"] = "5000 kg/s"
         much = hand_of(resolve(read_case(document)))["mean temperature of vane"].value
         self.assertAlmostEqual(much, plain["mean temperature of vane"].value, delta=0.01)

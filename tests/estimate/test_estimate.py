@@ -92,7 +92,7 @@ class PlatePassage(unittest.TestCase):
         data = starter()
         disc = {"type": "circle", "x": "100 mm", "y": "10 mm", "diameter": "1 mm"}
         data["section"]["parts"].append({"name": "disc", "material": "water", "shape": disc})
-        data["estimate"]["hot"] = "disc"
+        data["estimates"][0]["hot"] = "disc"
         with self.assertRaisesRegex(CaseError, "'disc' is a circle and has no width"):
             self.hand(data)
 
@@ -113,7 +113,7 @@ class PlatePassage(unittest.TestCase):
     def test_what_it_cannot_describe_is_refused_with_a_remedy(self) -> None:
         for change, word in (
             (lambda d: d["inputs"]["cold_inlet"].update(value="72 °C"), "same temperature"),
-            (lambda d: d["estimate"].update(hot="warm"), "no part 'warm'"),
+            (lambda d: d["estimates"][0].update(hot="warm"), "no part 'warm'"),
             (lambda d: d["section"]["parts"][2]["shape"].update(width="length/2"), "not equally long"),
         ):
             data = starter()

@@ -77,7 +77,7 @@ class Turbulent(unittest.TestCase):
             self.assertIn("Gnielinski", hand[row].source)
             self.assertGreater(hand[row].value, 20.0)
             smooth = hand.get(f"{part} pressure drop")
-            document["estimate"]["roughness"] = "0.2 mm"
+            document["estimates"][0]["roughness"] = "0.2 mm"
             if smooth is not None:
                 self.assertGreater(by_hand(document)[f"{part} pressure drop"].value, 1.1 * smooth.value)
 
@@ -118,7 +118,7 @@ class Outside(unittest.TestCase):
 
     def test_layers_find_the_film_outside_by_themselves(self) -> None:
         document = json.loads(starter_case("power_module").model_dump_json())
-        document["estimate"] |= {"h": "", "outside": "upright_plate", "outside_size": "0.1 m"}
+        document["estimates"][0] |= {"h": "", "outside": "upright_plate", "outside_size": "0.1 m"}
         (hand,) = by_hand(document).values()
         self.assertIn("Churchill", hand.source)
         self.assertGreater(hand.value, 320.0)

@@ -97,7 +97,7 @@ class Directions(unittest.TestCase):
         """Between wide plates: σ (T⁴ - T⁴) / (2/ε - 1), beside conduction."""
         document = json.loads(gap(gravity="0 m/s^2", gap="20 mm").model_dump_json())
         plain = hand_of(resolve(read_case(document)))[HEAT].value
-        document["estimate"]["layers"][1]["emissivity"] = "0.8"
+        document["estimates"][0]["layers"][1]["emissivity"] = "0.8"
         more = hand_of(resolve(read_case(document)))[HEAT].value - plain
         warm, cold = (evaluate_in("temperature", document["inputs"][name]["value"], {}) for name in ("warm", "cold"))
         exact = 5.670374e-8 * (warm**4 - cold**4) / (2.0 / 0.8 - 1.0) * 0.2 * 0.5
@@ -143,8 +143,8 @@ class ByHandAndByField(unittest.TestCase):
 
     def test_errors_name_the_field(self) -> None:
         document = json.loads(gap().model_dump_json())
-        document["estimate"]["layers"][1]["height"] = "-1 m"
+        document["estimates"][0]["layers"][1]["height"] = "-1 m"
         with self.assertRaises(CaseError) as caught:
             hand_of(resolve(read_case(document)))
-        self.assertEqual(caught.exception.problems[0].field, "estimate.layers[1].height")
+        self.assertEqual(caught.exception.problems[0].field, "estimates[0].layers[1].height")
         self.assertIn("-1 m", str(caught.exception))

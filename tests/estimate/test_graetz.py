@@ -154,16 +154,18 @@ class AnnularDucts(unittest.TestCase):
             ],
             materials={"liquid": LIQUID},
             wanted=[{"key": quantity("heat_gained", "gap")}],
-            estimate={
-                "relation": "heated_duct",
-                "fluid": "gap",
-                "gap": "15 mm",
-                "length": "600 mm",
-                "breadth": "pi*10 mm",
-                "sides": "both",
-                "ratio": "0.25",
-                "wall": "60 °C",
-            },
+            estimates=[
+                {
+                    "relation": "heated_duct",
+                    "fluid": "gap",
+                    "gap": "15 mm",
+                    "length": "600 mm",
+                    "breadth": "pi*10 mm",
+                    "sides": "both",
+                    "ratio": "0.25",
+                    "wall": "60 °C",
+                }
+            ],
         )
         run = solve_case(case)
         hand = hand_of(resolve(case))["gap heat gained"]
@@ -172,7 +174,7 @@ class AnnularDucts(unittest.TestCase):
 
     def test_a_wire_is_refused(self) -> None:
         document = json.loads(starter_case("rinse_heater").model_dump_json())
-        document["estimate"]["ratio"] = "0.0001"
+        document["estimates"][0]["ratio"] = "0.0001"
         with self.assertRaises(CaseError) as caught:
             hand_of(resolve(read_case(document)))
-        self.assertIn("estimate.ratio", str(caught.exception))
+        self.assertIn("estimates[0].ratio", str(caught.exception))

@@ -23,16 +23,18 @@ def slab(start: str, **estimate: str) -> object:
         conditions=[held("wax, left", at="40 °C"), wall("wax, right", "wax, top", "wax, bottom")],
         physics={"regime": "time"},
         time={"end": "20 min", "temperature": start},
-        estimate={
-            "relation": "melting_front",
-            "part": "wax",
-            "wall": "40 °C",
-            "start": start,
-            "time": "20 min",
-            "depth": "40 mm",
-            "area": "2 mm * 1 m",
-            **estimate,
-        },
+        estimates=[
+            {
+                "relation": "melting_front",
+                "part": "wax",
+                "wall": "40 °C",
+                "start": start,
+                "time": "20 min",
+                "depth": "40 mm",
+                "area": "2 mm * 1 m",
+                **estimate,
+            }
+        ],
     )
 
 
@@ -64,7 +66,7 @@ class Neumann(unittest.TestCase):
     def test_what_does_not_melt_is_refused(self) -> None:
         with self.assertRaises(CaseError) as caught:
             hand_of(resolve(slab("20 °C", wall="28.1 °C")))  # type: ignore[arg-type]
-        self.assertIn("estimate.wall", str(caught.exception))
+        self.assertIn("estimates[0].wall", str(caught.exception))
 
 
 class Tubes(unittest.TestCase):
@@ -84,16 +86,18 @@ class Tubes(unittest.TestCase):
             conditions=[held("water, bottom", at="-10 °C"), wall("water, left", "water, right", "water, top")],
             physics={"regime": "time"},
             time={"end": "30 min", "temperature": "0.1 °C"},
-            estimate={
-                "relation": "melting_front",
-                "part": "water",
-                "wall": "-10 °C",
-                "start": "0.1 °C",
-                "time": "30 min",
-                "depth": "24 mm",
-                "area": "pi*12 mm*20 mm",
-                "radius": "6 mm",
-            },
+            estimates=[
+                {
+                    "relation": "melting_front",
+                    "part": "water",
+                    "wall": "-10 °C",
+                    "start": "0.1 °C",
+                    "time": "30 min",
+                    "depth": "24 mm",
+                    "area": "pi*12 mm*20 mm",
+                    "radius": "6 mm",
+                }
+            ],
         )
         hand = hand_of(resolve(case))["front in water"]
         self.assertTrue(hand.inside)

@@ -121,7 +121,7 @@ class Film(unittest.TestCase):
     def test_minor_losses_stand_beside_friction(self) -> None:
         document = line()
         plain = by_hand(document)
-        document["estimate"]["losses"] = "1.5"
+        document["estimates"][0]["losses"] = "1.5"
         more = by_hand(document)["stream pressure drop"].value - plain["stream pressure drop"].value
         area = math.pi * 0.25 * _bore(document) ** 2
         inlet = resolve(read_case(document)).condition("stream, left")

@@ -83,19 +83,21 @@ class CrossFlow(unittest.TestCase):
                 {"type": "outlet", "boundaries": ["air, right"]},
                 held("tube, left", at="70 °C"),
             ],
-            estimate={
-                "relation": "cross_flow",
-                "fluid": "air",
-                "body": "tube",
-                "diameter": "16.4 mm",
-                "velocity": "12.6 m/s",
-                "count": "56",
-                "arrangement": "staggered",
-                "wall": "70 °C",
-                "pitch_across": "31.3 mm",
-                "pitch_along": "34.3 mm",
-                "rows": "7",
-            },
+            estimates=[
+                {
+                    "relation": "cross_flow",
+                    "fluid": "air",
+                    "body": "tube",
+                    "diameter": "16.4 mm",
+                    "velocity": "12.6 m/s",
+                    "count": "56",
+                    "arrangement": "staggered",
+                    "wall": "70 °C",
+                    "pitch_across": "31.3 mm",
+                    "pitch_along": "34.3 mm",
+                    "rows": "7",
+                }
+            ],
         )
         hand = hand_of(resolve(case))
         self.assertAlmostEqual(hand["air heat gained"].value / 19.4e3, 1.0, delta=0.03)
@@ -119,7 +121,7 @@ class CrossFlow(unittest.TestCase):
                 {"type": "inlet", "boundaries": ["air, left"], "velocity": "0.5 m/s", "temperature": "20 °C"},
                 {"type": "outlet", "boundaries": ["air, right"]},
             ],
-            estimate={"relation": "cross_flow", "fluid": "air", "body": "ball", "diameter": "10 mm", "velocity": "0.5 m/s"},
+            estimates=[{"relation": "cross_flow", "fluid": "air", "body": "ball", "diameter": "10 mm", "velocity": "0.5 m/s"}],
         )
         hand = hand_of(resolve(case))
         self.assertIn("sphere", hand["mean h of air | ball"].source)
@@ -186,18 +188,24 @@ class Fins(unittest.TestCase):
         """
         bare = math.pi * 0.05 * (0.15 - 5 * 0.006)
         document = json.loads(starter_case("pin_sink").model_dump_json())
-        document["estimate"] |= {"kind": "annular", "inner_diameter": "50 mm", "thickness": "6 mm", "height": "20 mm", "count": "5"}
-        document["estimate"] |= {"bare": f"{bare} m^2", "under": "1 m^2", "base_thickness": "0.01 mm", "heat": "690 W"}
-        document["estimate"] |= {"h": "50 W/m^2/K", "ambient": "300 K"}
+        document["estimates"][0] |= {
+            "kind": "annular",
+            "inner_diameter": "50 mm",
+            "thickness": "6 mm",
+            "height": "20 mm",
+            "count": "5",
+        }
+        document["estimates"][0] |= {"bare": f"{bare} m^2", "under": "1 m^2", "base_thickness": "0.01 mm", "heat": "690 W"}
+        document["estimates"][0] |= {"h": "50 W/m^2/K", "ambient": "300 K"}
         document["materials"]["alloy"] = {"base": "aluminium_2024", "conductivity": "186 W/m/K"}
         for each in document["section"]["parts"]:
             each["material"] = "alloy"
         hand = hand_of(resolve(read_case(document)))["mean temperature of base, left"]
         self.assertAlmostEqual(hand.value, 496.0, delta=1.0)
-        document["estimate"]["bare"] = "-1 cm^2"
+        document["estimates"][0]["bare"] = "-1 cm^2"
         with self.assertRaises(CaseError) as caught:
             hand_of(resolve(read_case(document)))
-        self.assertIn("estimate.bare", str(caught.exception))
+        self.assertIn("estimates[0].bare", str(caught.exception))
 
 
 class FromInputs(unittest.TestCase):
@@ -212,10 +220,10 @@ class FromInputs(unittest.TestCase):
         ):
             with self.subTest(starter=key, field=field):
                 document = json.loads(starter_case(key).model_dump_json())
-                document["estimate"][field] = text
+                document["estimates"][0][field] = text
                 with self.assertRaises(CaseError) as caught:
                     hand_of(resolve(read_case(document)))
-                self.assertIn(f"estimate.{field}", str(caught.exception))
+                self.assertIn(f"estimates[0].{field}", str(caught.exception))
                 self.assertIn(words, str(caught.exception))
 
     def test_layers_lie_between_no_and_full_spreading(self) -> None:

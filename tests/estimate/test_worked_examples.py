@@ -54,7 +54,7 @@ class Examples(unittest.TestCase):
                 condition |= (
                     {"mass_flow": "0.1 kg/s", "temperature": "100 °C"} if oil else {"mass_flow": "0.2 kg/s", "temperature": "30 °C"}
                 )
-        document["estimate"] |= {"hot": "cold", "cold": "hot"}
+        document["estimates"][0] |= {"hot": "cold", "cold": "hot"}
         hand = hand_of(resolve(read_case(document)))
         self.assertTrue(hand["duty"].inside)
         self.assertEqual(hand["duty"].leaves_out, ())

@@ -189,7 +189,7 @@ class FeedLine(unittest.TestCase):
         for change, word in (
             (lambda d: d["section"].update(extent="flat"), "axisymmetric"),
             (lambda d: d["conditions"].pop(3), "meets no surroundings"),
-            (lambda d: d["estimate"].update(fluid="milk"), "no part 'milk'"),
+            (lambda d: d["estimates"][0].update(fluid="milk"), "no part 'milk'"),
         ):
             data = json.loads(self.line().model_dump_json())
             change(data)

@@ -78,7 +78,7 @@ class LogMean(unittest.TestCase):
             mode="json"
         )
         plates = {"gap": "height", "length": "length", "breadth": "1 m", "sides": "both", "wall": "60 °C"}
-        document["estimate"] = {"relation": "heated_duct", "fluid": "duct", **plates}
+        document["estimates"] = [{"relation": "heated_duct", "fluid": "duct", **plates}]
         hand = labelled(prepare(read_case(document)).hand)
         self.assertIn("duct log-mean h", hand)
         self.assertNotIn("duct h", hand)

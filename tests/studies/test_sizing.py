@@ -39,7 +39,7 @@ class Meeting(unittest.TestCase):
         self.assertAlmostEqual(result.run.value("hot outlet temperature"), 298.15, delta=0.05)
 
     def test_without_a_hand_calculation_it_brackets(self) -> None:
-        case = passage(lambda d: d.update(estimate=None, wanted=[]))
+        case = passage(lambda d: d.update(estimates=[], wanted=[]))
         result = size(case, input="length", key=Key("outlet_temperature", "hot"), target="25 °C", lower="200 mm", upper="1 m")
         self.assertEqual(result.outcome, "met")
         self.assertEqual(result.curve, [])

@@ -222,7 +222,7 @@ class BadInput(ApiCase):
             "conditions/0/mass_flow",
         ]
         paths += ["section/parts/1/material", "section/parts/0/present", "section/parts/0/name", "wanted/0/target", "sizing/target"]
-        paths += ["conditions/0/boundaries/0", "estimate/hot", "wanted/0/key", "wanted/0/key/quantity", "wanted/0/key/of"]
+        paths += ["conditions/0/boundaries/0", "estimates/0/hot", "wanted/0/key", "wanted/0/key/quantity", "wanted/0/key/of"]
         paths += ["inputs/length/kind", "inputs/length/lower"]
         for path in paths:
             entries: list[Any] = [*values, 5, None, [], {}]

@@ -119,7 +119,7 @@ class Drawing(BrowserTestCase):
         document = self.stored()
         keys = [(w["key"]["quantity"], w["key"]["place"], w["key"]["other"]) for w in document["wanted"]]
         self.assertIn(("heat_between", "pipe 1", "whey"), keys)
-        self.assertEqual(document["estimate"]["body"], "pipe")
+        self.assertEqual(document["estimates"][0]["body"], "pipe")
         page.fill("[data-path='section.parts[2].present'] input", "0")
         self.until(lambda: page.locator("[data-part=pipe] >> text=off").count() == 1)
         page.fill("[data-path='section.parts[2].present'] input", "1")

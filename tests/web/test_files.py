@@ -25,7 +25,7 @@ class Files(ApiCase):
         shape = answer.json()["shape"]
         self.assertEqual((shape["type"], shape["source"], len(shape["loops"])), ("outline", "plate.dxf", 2))
         self.assertAlmostEqual(answer.json()["width"], 0.04, places=6)
-        document = {**self.document, "conditions": [], "estimate": None, "wanted": [], "watches": []}
+        document = {**self.document, "conditions": [], "estimates": [], "wanted": [], "watches": []}
         document["section"] = {"parts": [{"name": "plate", "material": "iron", "shape": shape}]}
         sketch = self.post("/api/evaluate", {"document": document}).json()["sketch"]
         self.assertEqual(len(sketch["parts"][0]["rings"]), 2)
@@ -94,7 +94,7 @@ class Views(ApiCase):
         self.assertEqual({o["origin"] for o in sketch["outlines"] if o["void"]}, {"bore"})
 
     def test_a_problem_has_its_place(self) -> None:
-        document = {**self.document, "conditions": [], "estimate": None, "wanted": [], "watches": []}
+        document = {**self.document, "conditions": [], "estimates": [], "wanted": [], "watches": []}
         points = [["0 mm", "0 mm"], ["20 mm", "20 mm"], ["20 mm", "0 mm"], ["0 mm", "20 mm"]]
         document["section"] = {"parts": [{"name": "bow", "material": "iron", "shape": {"type": "polygon", "points": points}}]}
         problem = self.post("/api/evaluate", {"document": document}).json()["problems"][0]

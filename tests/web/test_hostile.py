@@ -109,7 +109,7 @@ class Documents(ApiCase):
             for k in range(60)
         ]
         wall = {"type": "wall", "boundaries": ["stripe 1, bottom"], "thermal": "temperature", "temperature": "20 degC"}
-        document |= {"conditions": [wall], "contacts": [], "wanted": [], "watches": [], "estimate": None}
+        document |= {"conditions": [wall], "contacts": [], "wanted": [], "watches": [], "estimates": []}
         document["grid"]["local"][0]["at"] = [f"stripe {k}" for k in range(60)]
         answer = self.post("/api/grid", {"document": document})
         self.assertEqual(answer.status_code, 422)

@@ -3,6 +3,7 @@
 from wattikos_core.boundaries import ResolvedCondition
 from wattikos_core.case.differences import differences
 from wattikos_core.case.document import Case, case_from_json, json_schema, read_case
+from wattikos_core.case.editing import edited
 from wattikos_core.case.meaning import changed_between
 from wattikos_core.case.parts import ResolvedPart
 from wattikos_core.case.repeating import ResolvedModule
@@ -28,6 +29,7 @@ __all__ = [
     "case_from_json",
     "changed_between",
     "differences",
+    "edited",
     "evaluate_inputs",
     "input_order",
     "json_schema",

@@ -13,7 +13,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, ValidationError
 
 from wattikos_core.boundaries import BOUNDARY_KINDS, Condition
-from wattikos_core.case.estimates import Estimate
+from wattikos_core.case.estimates import RELATIONS, CounterflowPlates, DoublePipe, Estimate
 from wattikos_core.case.migrations import MIGRATIONS
 from wattikos_core.case.shapes import Repeat, Shape
 from wattikos_core.documents import Expression, Model, Name
@@ -21,7 +21,7 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.ledger import Key
 from wattikos_core.quantities import KINDS
 
-VERSION = 4
+VERSION = 5
 
 
 class Input(Model):
@@ -242,7 +242,7 @@ class SizingWish(Model):
 class Case(Model):
     """One thing being modelled, as a section solved as a field."""
 
-    version: Literal[4] = 4
+    version: Literal[5] = 5
     title: Annotated[str, Field(min_length=1, max_length=200)]
     note: Annotated[str, Field(max_length=4000)] = ""
     starter: str = ""
@@ -258,8 +258,13 @@ class Case(Model):
     solve: SolveWishes = SolveWishes()
     watches: Annotated[list[Key], Field(max_length=12)] = []
     wanted: Annotated[list[Wanted], Field(max_length=40)] = []
-    estimate: Estimate | None = None
+    estimates: Annotated[list[Estimate], Field(max_length=20)] = []
     sizing: SizingWish = SizingWish()
+
+    @property
+    def exchanger(self) -> CounterflowPlates | DoublePipe | None:
+        """Which streams exchange heat, hot and cold: as the first hand calculation that says so has it, whether it is on or off."""
+        return next((e for e in self.estimates if isinstance(e, CounterflowPlates | DoublePipe)), None)
 
 
 def read_case(document: Any) -> Case:
@@ -305,11 +310,15 @@ def json_schema() -> dict[str, Any]:
     return Case.model_json_schema()
 
 
+# Kinds of lists whose items tell by a word what they are.
+_TAGS = {*BOUNDARY_KINDS, *(model.model_fields["relation"].default for model in RELATIONS)}
+
+
 def _problem(error: Any) -> InputProblem:
     path, before = "", None
     for step in error["loc"]:
         # Of several kinds of something, the one that was tried is no field.
-        tag = isinstance(step, str) and (before in ("shape", "estimate") or (isinstance(before, int) and step in BOUNDARY_KINDS))
+        tag = isinstance(step, str) and (before == "shape" or (isinstance(before, int) and step in _TAGS))
         before = step
         if tag:
             continue

@@ -2,25 +2,41 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from wattikos_core.documents import Expression, Model, Name
+from wattikos_core.case.asking import Ask, RelationForm, fresh, questions_of
+from wattikos_core.documents import Expression, Model
 from wattikos_core.ledger import Key
 
+# A name may still be missing: what is half entered can be saved, and is told in its row.
+_Name = Annotated[str, Field(max_length=60)]
+_Names = Annotated[list[_Name], Field(max_length=10)]
 
-class CounterflowPlates(Model):
+_ROUGHNESS = Ask("roughness of the walls", kind="length", title="equivalent sand roughness", empty="smooth")
+_LOSSES = Ask("loss coefficients", kind="number", title="sum of those of inlet, outlet, bends and fittings", empty="none")
+
+
+class HandCalculation(Model):
+    """What all hand calculations share: whether it is reckoned with."""
+
+    label: ClassVar[str]
+    on: bool = True
+
+
+class CounterflowPlates(HandCalculation):
     """Two streams on both sides of a plate, in counterflow or parallel: which part is which, and the walls' roughness (sand)."""
 
+    label = "Two streams along a plate"
     relation: Literal["counterflow_plates"] = "counterflow_plates"
-    hot: Name
-    cold: Name
-    wall: Name
-    roughness: Expression = ""
+    hot: Annotated[_Name, Ask("hot stream", "part", state="fluid")]
+    cold: Annotated[_Name, Ask("cold stream", "part", state="fluid")]
+    wall: Annotated[_Name, Ask("plate between", "part", state="solid")]
+    roughness: Annotated[Expression, _ROUGHNESS] = ""
 
 
-class InsulatedPipe(Model):
+class InsulatedPipe(HandCalculation):
     """A stream in a round pipe with layers around it, losing heat to the surroundings.
 
     Attributes:
@@ -28,24 +44,26 @@ class InsulatedPipe(Model):
         losses: sum of the loss coefficients of inlet, outlet, bends and fittings.
     """
 
+    label = "Pipe with layers around it"
     relation: Literal["insulated_pipe"] = "insulated_pipe"
-    fluid: Name
-    layers: Annotated[list[Name], Field(min_length=1, max_length=10)]
-    roughness: Expression = ""
-    losses: Expression = ""
+    fluid: Annotated[_Name, Ask("stream", "part", state="fluid")]
+    layers: Annotated[_Names, Ask("layers, from inside", "parts", state="solid")]
+    roughness: Annotated[Expression, _ROUGHNESS] = ""
+    losses: Annotated[Expression, _LOSSES] = ""
 
 
-class DoublePipe(Model):
+class DoublePipe(HandCalculation):
     """Two streams on both sides of a round pipe, one in it and one in the annulus around it; `roughness` of all walls (sand)."""
 
+    label = "Double pipe"
     relation: Literal["double_pipe"] = "double_pipe"
-    hot: Name
-    cold: Name
-    wall: Name
-    roughness: Expression = ""
+    hot: Annotated[_Name, Ask("hot stream", "part", state="fluid")]
+    cold: Annotated[_Name, Ask("cold stream", "part", state="fluid")]
+    wall: Annotated[_Name, Ask("pipe between", "part", state="solid")]
+    roughness: Annotated[Expression, _ROUGHNESS] = ""
 
 
-class CrossFlow(Model):
+class CrossFlow(HandCalculation):
     """Round tubes or bars across a stream: one, or a bundle, in a duct or in the open; in an axisymmetric section, a sphere.
 
     Attributes:
@@ -58,23 +76,31 @@ class CrossFlow(Model):
         pitch_across, pitch_along, rows: of a bundle, between middles, and how many tubes stand behind each other.
     """
 
+    label = "Tubes, bars or a sphere across a stream"
     relation: Literal["cross_flow"] = "cross_flow"
-    fluid: Name
-    body: Name
-    diameter: Expression
-    velocity: Expression
-    count: Expression = "1"
-    arrangement: Literal["single", "in_line", "staggered"] = "single"
-    inner_h: Expression = ""
-    inner_temperature: Expression = ""
-    inner_diameter: Expression = ""
-    wall: Expression = ""
-    pitch_across: Expression = ""
-    pitch_along: Expression = ""
-    rows: Expression = ""
+    fluid: Annotated[_Name, Ask("stream", "part", state="fluid")]
+    body: Annotated[_Name, Ask("body, with its copies", "part", state="solid")]
+    diameter: Annotated[Expression, Ask("outside diameter", kind="length")]
+    velocity: Annotated[Expression, Ask("velocity in the narrowest gap", kind="velocity")]
+    count: Annotated[Expression, Ask("number of bodies", kind="number")] = "1"
+    arrangement: Annotated[
+        Literal["single", "in_line", "staggered"],
+        Ask("arrangement", "choice", choices=(("single", "single"), ("in_line", "in line"), ("staggered", "staggered"))),
+    ] = "single"
+    inner_h: Annotated[Expression, Ask("h inside the tube", kind="heat_transfer_coefficient", empty="not heated from inside")] = ""
+    inner_temperature: Annotated[Expression, Ask("temperature inside", kind="temperature", empty="not heated from inside")] = ""
+    inner_diameter: Annotated[Expression, Ask("inside diameter", kind="length", empty="not heated from inside")] = ""
+    wall: Annotated[Expression, Ask("surface temperature", kind="temperature", empty="follows")] = ""
+    pitch_across: Annotated[
+        Expression, Ask("pitch across the stream", kind="length", title="between middles", empty="no bundle")
+    ] = ""
+    pitch_along: Annotated[Expression, Ask("pitch along the stream", kind="length", title="between middles", empty="no bundle")] = (
+        ""
+    )
+    rows: Annotated[Expression, Ask("rows behind each other", kind="number", empty="no bundle")] = ""
 
 
-class HeatedDuct(Model):
+class HeatedDuct(HandCalculation):
     """A stream between two walls of which one or both heat it: by a known heat rate, or at a known temperature.
 
     Attributes:
@@ -87,22 +113,30 @@ class HeatedDuct(Model):
         roughness: of the walls (equivalent sand); `losses`: sum of the loss coefficients of inlet, outlet and bends.
     """
 
+    label = "Stream between heating walls"
     relation: Literal["heated_duct"] = "heated_duct"
-    fluid: Name
-    gap: Expression
-    length: Expression
-    breadth: Expression
-    sides: Literal["one", "both"] = "one"
-    heat: Expression = ""
-    wall: Expression = ""
-    ratio: Expression = "1"
-    surface: str = ""
-    obstructed: bool = False
-    roughness: Expression = ""
-    losses: Expression = ""
+    fluid: Annotated[_Name, Ask("stream", "part", state="fluid")]
+    gap: Annotated[Expression, Ask("gap between the walls", kind="length")]
+    length: Annotated[Expression, Ask("length along the stream", kind="length")]
+    breadth: Annotated[
+        Expression,
+        Ask("breadth of the walls", kind="length", title="the depth of a flat section; the circumference of a round one"),
+    ]
+    sides: Annotated[Literal["one", "both"], Ask("walls that heat", "choice", choices=(("one", "one"), ("both", "both")))] = "one"
+    heat: Annotated[Expression, Ask("heat rate of the walls", kind="power", empty="follows from their temperature")] = ""
+    wall: Annotated[Expression, Ask("temperature of the walls", kind="temperature", empty="follows from the heat rate")] = ""
+    ratio: Annotated[
+        Expression, Ask("inner over outer diameter", kind="ratio", title="of an annulus heated from inside; 1 for plates")
+    ] = "1"
+    surface: Annotated[_Name, Ask("surface of the mean temperature", "boundary", empty="none")] = ""
+    obstructed: Annotated[bool, Ask("rings or ribs stand in the stream", "switch", title="only the heat balance holds then")] = (
+        False
+    )
+    roughness: Annotated[Expression, _ROUGHNESS] = ""
+    losses: Annotated[Expression, _LOSSES] = ""
 
 
-class Fins(Model):
+class Fins(HandCalculation):
     """A base with fins of one kind, all surfaces with one heat transfer coefficient; heat enters below the base.
 
     Attributes:
@@ -114,22 +148,35 @@ class Fins(Model):
         surface: the boundary the heat enters by.
     """
 
+    label = "Base with fins"
     relation: Literal["fins"] = "fins"
-    kind: Literal["straight", "pin", "annular", "annular_hyperbolic"]
-    fin: Name
-    base: Name
-    height: Expression
-    thickness: Expression
-    breadth: Expression = ""
-    inner_diameter: Expression = ""
-    count: Expression = "1"
-    bare: Expression
-    under: Expression
-    base_thickness: Expression
-    h: Expression
-    ambient: Expression
-    heat: Expression
-    surface: Name
+    kind: Annotated[
+        Literal["straight", "pin", "annular", "annular_hyperbolic"],
+        Ask(
+            "kind of fin",
+            "choice",
+            choices=(
+                ("straight", "straight"),
+                ("pin", "pin"),
+                ("annular", "annular"),
+                ("annular_hyperbolic", "annular, thinning outwards"),
+            ),
+        ),
+    ]
+    fin: Annotated[_Name, Ask("part of a fin", "part", state="solid")]
+    base: Annotated[_Name, Ask("part of the base", "part", state="solid")]
+    height: Annotated[Expression, Ask("height of a fin", kind="length")]
+    thickness: Annotated[Expression, Ask("thickness, or diameter of a pin", kind="length")]
+    breadth: Annotated[Expression, Ask("breadth along the base", kind="length", empty="pins and annular fins")] = ""
+    inner_diameter: Annotated[Expression, Ask("diameter annular fins stand on", kind="length", empty="other fins")] = ""
+    count: Annotated[Expression, Ask("number of fins", kind="number")] = "1"
+    bare: Annotated[Expression, Ask("area of the base beside the fins", kind="area")]
+    under: Annotated[Expression, Ask("area the heat enters through", kind="area")]
+    base_thickness: Annotated[Expression, Ask("thickness of the base", kind="length")]
+    h: Annotated[Expression, Ask("h on all surfaces", kind="heat_transfer_coefficient")]
+    ambient: Annotated[Expression, Ask("ambient temperature", kind="temperature")]
+    heat: Annotated[Expression, Ask("heat rate that enters", kind="power")]
+    surface: Annotated[_Name, Ask("boundary the heat enters by", "boundary")]
 
 
 class Layer(Model):
@@ -142,16 +189,20 @@ class Layer(Model):
         emissivity: of both sides of a gap that radiation crosses.
     """
 
-    part: str = ""
-    thickness: Expression = ""
-    resistance: Expression = ""
-    area: Expression
-    narrow: Expression = ""
-    height: Expression = ""
-    emissivity: Expression = ""
+    part: Annotated[_Name, Ask("part", "part", empty="a resistance")] = ""
+    thickness: Annotated[Expression, Ask("thickness", kind="length", empty="a resistance")] = ""
+    resistance: Annotated[Expression, Ask("resistance", kind="contact_resistance", empty="of the part")] = ""
+    area: Annotated[Expression, Ask("area", kind="area")]
+    narrow: Annotated[
+        Expression, Ask("narrow area", kind="area", title="where heat spreads by no more than 45°", empty="the area")
+    ] = ""
+    height: Annotated[
+        Expression, Ask("height of the gap", kind="length", title="of a fluid that stirs itself", empty="nothing moves")
+    ] = ""
+    emissivity: Annotated[Expression, Ask("emissivity", kind="ratio", title="of both sides of a gap", empty="no radiation")] = ""
 
 
-class Layers(Model):
+class Layers(HandCalculation):
     """A heat rate, or a difference of temperatures, through layers in series to surroundings with an h (none when empty).
 
     Attributes:
@@ -161,39 +212,57 @@ class Layers(Model):
             diameter, or area over perimeter.
     """
 
+    label = "Layers in series"
     relation: Literal["layers"] = "layers"
-    heat: Expression = ""
-    hot: Expression = ""
-    layers: Annotated[list[Layer], Field(min_length=1, max_length=20)]
-    h: Expression = ""
-    h_area: Expression = ""
-    h_narrow: Expression = ""
-    outside: Literal["", "upright_plate", "lying_cylinder", "sphere", "plate_facing_up", "plate_facing_down"] = ""
-    outside_size: Expression = ""
-    cold: Expression
-    key: Key
+    heat: Annotated[Expression, Ask("heat rate that enters", kind="power", empty="follows")] = ""
+    hot: Annotated[Expression, Ask("temperature of the near side", kind="temperature", empty="follows from the heat rate")] = ""
+    layers: Annotated[list[Layer], Field(max_length=20), Ask("layers", "layers")]
+    h: Annotated[Expression, Ask("h outside", kind="heat_transfer_coefficient", empty="none, or free convection")] = ""
+    h_area: Annotated[Expression, Ask("area outside", kind="area", empty="that of the last layer")] = ""
+    h_narrow: Annotated[Expression, Ask("narrow area outside", kind="area", empty="the area")] = ""
+    outside: Annotated[
+        Literal["", "upright_plate", "lying_cylinder", "sphere", "plate_facing_up", "plate_facing_down"],
+        Ask(
+            "free convection outside",
+            "choice",
+            choices=(
+                ("", "none"),
+                ("upright_plate", "upright plate"),
+                ("lying_cylinder", "lying cylinder"),
+                ("sphere", "sphere"),
+                ("plate_facing_up", "plate facing up"),
+                ("plate_facing_down", "plate facing down"),
+            ),
+        ),
+    ] = ""
+    outside_size: Annotated[
+        Expression, Ask("its size", kind="length", title="height, diameter, or area over perimeter", empty="no free convection")
+    ] = ""
+    cold: Annotated[Expression, Ask("temperature of the far side", kind="temperature")]
+    key: Annotated[Key | None, Ask("the quantity it gives", "quantity")] = None
 
 
-class CooledBody(Model):
+class CooledBody(HandCalculation):
     """A well-conducting body between a hot gas outside and coolant in passages: its mean temperature and heat rate.
 
     Attributes:
         inner_flow, inner_specific_heat: of all coolant, where it is to warm along its passages.
     """
 
+    label = "Body between a gas and coolant"
     relation: Literal["cooled_body"] = "cooled_body"
-    body: Name
-    outer_h: Expression
-    outer_temperature: Expression
-    outer_perimeter: Expression
-    inner_h: Expression
-    inner_temperature: Expression
-    inner_perimeter: Expression
-    inner_flow: Expression = ""
-    inner_specific_heat: Expression = ""
+    body: Annotated[_Name, Ask("body", "part", state="solid")]
+    outer_h: Annotated[Expression, Ask("h outside", kind="heat_transfer_coefficient")]
+    outer_temperature: Annotated[Expression, Ask("temperature outside", kind="temperature")]
+    outer_perimeter: Annotated[Expression, Ask("perimeter outside", kind="length")]
+    inner_h: Annotated[Expression, Ask("h in the passages", kind="heat_transfer_coefficient")]
+    inner_temperature: Annotated[Expression, Ask("temperature of the coolant", kind="temperature")]
+    inner_perimeter: Annotated[Expression, Ask("perimeter of the passages", kind="length")]
+    inner_flow: Annotated[Expression, Ask("flow of all coolant", kind="mass_flow", empty="it does not warm")] = ""
+    inner_specific_heat: Annotated[Expression, Ask("its specific heat", kind="specific_heat", empty="it does not warm")] = ""
 
 
-class MeltingFront(Model):
+class MeltingFront(HandCalculation):
     """A body that melts or freezes from a flat wall held at a temperature, or around a tube with a coolant in it.
 
     Attributes:
@@ -203,23 +272,25 @@ class MeltingFront(Model):
         radius: outer radius of a tube; a flat wall where empty. `h` from the coolant to the tube's outside, perfect where empty.
     """
 
+    label = "Front of melting or freezing"
     relation: Literal["melting_front"] = "melting_front"
-    part: Name
-    wall: Expression
-    start: Expression
-    time: Expression
-    depth: Expression
-    area: Expression
-    radius: Expression = ""
-    h: Expression = ""
+    part: Annotated[_Name, Ask("part that melts or freezes", "part")]
+    wall: Annotated[Expression, Ask("temperature of the wall or coolant", kind="temperature")]
+    start: Annotated[Expression, Ask("temperature at the beginning", kind="temperature")]
+    time: Annotated[Expression, Ask("time after which it is wanted", kind="time")]
+    depth: Annotated[Expression, Ask("depth of the part from the wall", kind="length")]
+    area: Annotated[Expression, Ask("area of the wall", kind="area")]
+    radius: Annotated[Expression, Ask("outer radius of the tube", kind="length", empty="a flat wall")] = ""
+    h: Annotated[Expression, Ask("h from coolant to the tube's outside", kind="heat_transfer_coefficient", empty="perfect")] = ""
 
 
-class HoldingTube(Model):
+class HoldingTube(HandCalculation):
     """A stream that is to stay in a round tube for a time, and loses heat through the `walls` around it."""
 
+    label = "Holding tube"
     relation: Literal["holding_tube"] = "holding_tube"
-    fluid: Name
-    walls: Annotated[list[Name], Field(min_length=1, max_length=10)]
+    fluid: Annotated[_Name, Ask("stream", "part", state="fluid")]
+    walls: Annotated[_Names, Ask("walls, from inside", "parts", state="solid")]
 
 
 Estimate = Annotated[
@@ -235,3 +306,30 @@ Estimate = Annotated[
     | HoldingTube,
     Field(discriminator="relation"),
 ]
+
+RELATIONS: tuple[type[HandCalculation], ...] = (
+    CounterflowPlates,
+    DoublePipe,
+    InsulatedPipe,
+    HoldingTube,
+    HeatedDuct,
+    CrossFlow,
+    Fins,
+    Layers,
+    CooledBody,
+    MeltingFront,
+)
+
+
+def relation_forms() -> list[RelationForm]:
+    """All hand calculations that can be chosen, with what they ask."""
+    return [
+        RelationForm(
+            relation=model.model_fields["relation"].default,
+            label=model.label,
+            summary=(model.__doc__ or "").partition("\n")[0].partition(";")[0].rstrip("."),
+            questions=questions_of(model),
+            fresh=fresh(model),
+        )
+        for model in RELATIONS
+    ]

@@ -5,16 +5,19 @@ Titles, notes, labels, units of display, targets and hand calculations do not ma
 
 from __future__ import annotations
 
+import ast
 from collections.abc import Mapping
-from typing import Any, get_args
+from typing import Any
 
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 
 from wattikos_core.case.document import Case
 from wattikos_core.case.resolve import evaluate_inputs
-from wattikos_core.documents import EVALUATED
-from wattikos_core.quantities import QuantityError, Value, evaluate, names_in
+from wattikos_core.documents import is_evaluated
+from wattikos_core.quantities import QuantityError, Value, evaluate
+from wattikos_core.quantities.syntax import parse
+from wattikos_core.quantities.values import as_value
 
 # What is solved; `time` besides, where the case runs in time.
 _PARTS = ("section", "materials", "tables", "physics", "conditions", "contacts", "grid")
@@ -56,12 +59,7 @@ def _meaning(item: Any, values: Mapping[str, Value]) -> Any:
 
 
 def _of_field(value: Any, field: FieldInfo, values: Mapping[str, Value]) -> Any:
-    evaluated = EVALUATED in field.metadata or _evaluated(field.annotation)
-    return _reckoned(value, values) if evaluated else _meaning(value, values)
-
-
-def _evaluated(annotation: Any) -> bool:
-    return EVALUATED in getattr(annotation, "__metadata__", ()) or any(_evaluated(part) for part in get_args(annotation))
+    return _reckoned(value, values) if is_evaluated(field) else _meaning(value, values)
 
 
 def _reckoned(item: Any, values: Mapping[str, Value]) -> Any:
@@ -74,8 +72,25 @@ def _reckoned(item: Any, values: Mapping[str, Value]) -> Any:
     try:
         return _plain(evaluate(item, values))
     except QuantityError:
-        used = sorted(names_in(item) & set(values))
-        return [" ".join(item.split()), [(name, _plain(values[name])) for name in used]]
+        return _form(item, values)
+
+
+def _form(text: str, values: Mapping[str, Value]) -> Any:
+    """What varies from place to place or in time: its parsed form, with all that stands still as what it comes to."""
+    try:
+        parsed = parse(text, frozenset(values), frozenset())
+    except QuantityError:
+        return " ".join(text.split())
+    known = {**values, **parsed.quantities}
+
+    def form(node: ast.AST) -> Any:
+        if isinstance(node, ast.Name):
+            return _plain(known[node.id]) if node.id in known else node.id
+        if isinstance(node, ast.Constant):
+            return _plain(as_value(node.value))
+        return [type(node).__name__, *(form(part) for part in ast.iter_child_nodes(node))]
+
+    return form(parsed.tree)
 
 
 def _plain(value: Value) -> tuple[str, tuple[float, ...]]:

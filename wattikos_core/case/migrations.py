@@ -126,4 +126,18 @@ def _with_keys(document: dict[str, Any]) -> dict[str, Any]:
 
 
 # Takes a document of the version in the key to the next one.
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _with_senses, 2: _with_meanings, 3: _with_keys}
+def _with_a_list(document: dict[str, Any]) -> dict[str, Any]:
+    """From version 4: a case has any number of hand calculations."""
+    new = copy.deepcopy(document)
+    one = new.pop("estimate", None)
+    new["estimates"] = [] if one is None else [one]
+    new["version"] = 5
+    return new
+
+
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: _with_senses,
+    2: _with_meanings,
+    3: _with_keys,
+    4: _with_a_list,
+}

@@ -119,7 +119,9 @@ def layers(bound: Bound, roles: Layers) -> dict[Key, HandValue]:
     outside = [source_of(stack.free[0])] if stack.free else []
     source = "; ".join([SERIES, *dict.fromkeys(gap.source for gap in stack.gaps.values()), *outside])
     where = "; ".join([where, *dict.fromkeys(gap.range for gap in stack.gaps.values())])
-    return {roles.key: HandValue(roles.key, value, ends[0] - reach, ends[1] + reach, source, where, stack.inside)}
+    key = roles.key
+    assert key is not None, "what must be chosen has been"
+    return {key: HandValue(key, value, ends[0] - reach, ends[1] + reach, source, where, stack.inside)}
 
 
 def _read(bound: Bound, roles: Layers, narrow: bool, cold: float, warm_first: bool) -> _Stack:

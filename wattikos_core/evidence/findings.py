@@ -8,7 +8,6 @@ from typing import Literal
 import numpy as np
 
 from wattikos_core.case import ResolvedCase
-from wattikos_core.case.estimates import CounterflowPlates, DoublePipe
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate import HandValue
 from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
@@ -105,8 +104,8 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
             seen.add(condition.field)
             text = f"{show(given, 'temperature')} at '{condition.boundary}' is far from everyday equipment"
             found.append(Finding("doubt", condition.boundary, text, "check the unit: °C and K are easily mixed up"))
-    roles = resolved.case.estimate
-    if isinstance(roles, CounterflowPlates | DoublePipe) and Key("duty") in hand and hand[Key("duty")].value < 0.0:
+    roles = resolved.case.exchanger
+    if roles is not None and Key("duty") in hand and hand[Key("duty")].value < 0.0:
         text = f"the stream called hot ('{roles.hot}') enters colder than the cold one"
         found.append(Finding("doubt", roles.hot, text, "exchange the inlet temperatures, or the roles of the streams"))
     return found

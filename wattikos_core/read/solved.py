@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 
 from wattikos_core.case import ResolvedCase
-from wattikos_core.case.estimates import CounterflowPlates, DoublePipe
 from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Problem, State, point_of
 from wattikos_core.physics.faces import INTERFACE, WALL
@@ -41,7 +40,7 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     values: dict[Key, float] = {}
     streams = streams_of(problem, evaluation, state.periodicity)
     point = point_of(problem, state)
-    roles = resolved.case.estimate if isinstance(resolved.case.estimate, CounterflowPlates | DoublePipe) else None
+    roles = resolved.case.exchanger
     if roles is not None and roles.hot in streams and roles.cold in streams:
         values |= _exchanger(problem, evaluation, streams[roles.hot], streams[roles.cold], roles.wall)
     for name, stream in streams.items():

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from wattikos_core.case import Case, ResolvedCase, evaluate_inputs, resolve_values
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.estimate import HandValue, estimate_case
+from wattikos_core.estimate import ByHand, HandValue, estimate_case, first_values
 from wattikos_core.evidence import Finding, LedgerRow, build_ledger, findings_before
 from wattikos_core.evidence.findings import refuse_impossible
 from wattikos_core.evidence.findings_in_time import findings_of_weight
@@ -25,6 +25,7 @@ class Draft:
         values: of the inputs that can be evaluated.
         problems: all that keeps the case from being solved; none where it can be.
         resolved, section: None where the case cannot be read, or its section not be painted.
+        by_hand: the hand calculations one by one; `hand` the values of all.
     """
 
     case: Case
@@ -32,6 +33,7 @@ class Draft:
     problems: list[InputProblem]
     resolved: ResolvedCase | None = None
     section: PaintedSection | None = None
+    by_hand: list[ByHand] = field(default_factory=list)
     hand: dict[Key, HandValue] = field(default_factory=dict)
     findings: list[Finding] = field(default_factory=list)
 
@@ -75,13 +77,18 @@ def draft(case: Case) -> Draft:
             check(resolved, section)
         except CaseError as error:
             problems.extend(error.problems)
-    hand: dict[Key, HandValue] = {}
-    try:
-        hand = estimate_case(resolved)
-    except CaseError as error:
-        problems.extend(error.problems)
+    by_hand = estimate_case(resolved)
+    hand = first_values(by_hand)
     findings = findings_before(resolved, section, hand) + findings_of_weight(resolved, section)
-    return Draft(case, values, problems, resolved, section, hand, findings)
+    findings += [_not_by_hand(case, calculation) for calculation in by_hand if calculation.problems]
+    return Draft(case, values, problems, resolved, section, by_hand, hand, findings)
+
+
+def _not_by_hand(case: Case, calculation: ByHand) -> Finding:
+    """A hand calculation that cannot be evaluated never keeps a case from being solved; it is told."""
+    problem = calculation.problems[0]
+    text = f"the hand calculation '{case.estimates[calculation.index].label}' gives nothing: {problem.problem}"
+    return Finding("note", "", text, problem.remedy)
 
 
 def prepare(case: Case, grid_file: bytes | None = None) -> Prepared:

@@ -10,13 +10,15 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router
 
-from wattikos_core.case import Case, differences, read_case
+from wattikos_core.case import Case, differences, edited, read_case
 from wattikos_web.api.access import asker, grid_file_of, own_case, own_run, user_of
 from wattikos_web.api.projects import case_out
 from wattikos_web.api.schemas import (
     CaseOut,
     CaseViewOut,
     ConflictOut,
+    EditBody,
+    EditedOut,
     GridBody,
     LookBody,
     MeshOut,
@@ -57,6 +59,13 @@ def grid_download(request: HttpRequest, body: GridBody) -> HttpResponse:
 def _grid_file(request: HttpRequest, body: GridBody) -> bytes | None:
     record = own_case(request, body.case) if body.case is not None else None
     return grid_file_of(record, read_case(body.document))
+
+
+@router.post("/edit", response={200: EditedOut, 422: ProblemsOut})
+def edit(request: HttpRequest, body: EditBody) -> Any:
+    """An edit of a document that reaches further than its own place; nothing is stored."""
+    case, also = edited(read_case(body.document), body.action, body.name, body.to)
+    return {"document": case, "also": also}
 
 
 @router.post("/vary", response={200: VaryOut, 409: ProblemsOut, 422: ProblemsOut})

@@ -10,6 +10,7 @@ from ninja import Router
 
 from wattikos_core.boundaries import BOUNDARY_KINDS
 from wattikos_core.case import json_schema
+from wattikos_core.case.estimates import relation_forms
 from wattikos_core.case.starters import FAMILIES
 from wattikos_core.materials import CATALOGUE
 from wattikos_core.quantities import KINDS, from_si, to_si, unit_label
@@ -38,6 +39,7 @@ def catalogue(request: HttpRequest) -> dict[str, Any]:
         "kinds": kinds,
         "materials": list(CATALOGUE.values()),
         "starters": starters,
+        "relations": relation_forms(),
         "boundaries": [{"form": kind.form(), "defaults": kind.defaults()} for kind in BOUNDARY_KINDS.values()],
     }
 

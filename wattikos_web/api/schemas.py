@@ -10,6 +10,8 @@ from pydantic import BaseModel, Field
 
 from wattikos_core.boundaries.forms import Form
 from wattikos_core.case import Case
+from wattikos_core.case.asking import RelationForm
+from wattikos_core.case.editing import Action
 from wattikos_core.case.shapes import Outline
 from wattikos_core.ledger import Key
 
@@ -124,6 +126,7 @@ class CatalogueOut(Schema):
     materials: list[MaterialOut]
     starters: list[StarterOut]
     boundaries: list[BoundaryKindOut]
+    relations: list[RelationForm]
 
 
 class RingsOut(Schema):
@@ -249,6 +252,23 @@ class GridCountOut(Schema):
     rows: int
 
 
+class ByHandValueOut(Schema):
+    """A value of a hand calculation, SI."""
+
+    key: Key
+    name: str
+    kind: str
+    value: float
+
+
+class ByHandOut(Schema):
+    """A hand calculation of the case: its place in the list, what it gives, or why it gives nothing."""
+
+    index: int
+    values: list[ByHandValueOut]
+    problem: ProblemOut | None
+
+
 class CaseViewOut(Schema):
     """Everything the desk shows of a case before it is solved.
 
@@ -260,6 +280,7 @@ class CaseViewOut(Schema):
     sketch: SketchOut | None
     ledger: list[LedgerRowOut]
     findings: list[FindingOut]
+    by_hand: list[ByHandOut] = []
     grid: GridCountOut | None
     lasts: float | None
     changed: dict[int, list[str]] = {}
@@ -307,6 +328,22 @@ class LookBody(Schema):
 
     document: CaseDocument
     runs: Annotated[list[int], Field(max_length=8)] = []
+
+
+class EditBody(Schema):
+    """An edit of a document: what is taken out or renamed; see the core's `edited`."""
+
+    document: CaseDocument
+    action: Action
+    name: Annotated[str, Field(max_length=120)]
+    to: Annotated[str, Field(max_length=60)] = ""
+
+
+class EditedOut(Schema):
+    """The document after an edit, and in words what else it changed."""
+
+    document: Case
+    also: list[str]
 
 
 class GridBody(Schema):

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import time
+from dataclasses import asdict
 from typing import Any
 
 from wattikos_core.case import Case, ResolvedCase
 from wattikos_core.case.document import Input
+from wattikos_core.errors import InputProblem
 from wattikos_core.evidence import build_ledger
 from wattikos_core.formats import ledger_json
 from wattikos_core.grid import section_lines
@@ -40,9 +42,23 @@ def case_view(case: Case) -> dict[str, Any]:
     else:
         view["sketch"] = bare_sketch(case, found.problems)
     problems = dict.fromkeys(found.problems)
-    view["problems"] = [{"field": p.field, "problem": p.problem, "remedy": p.remedy, "at": p.at} for p in problems]
+    view["problems"] = [_told(problem) for problem in problems]
+    view["by_hand"] = [
+        {
+            "index": calculation.index,
+            "values": [
+                {"key": asdict(k), "name": k.label, "kind": k.kind, "value": v.value} for k, v in calculation.values.items()
+            ],
+            "problem": _told(calculation.problems[0]) if calculation.problems else None,
+        }
+        for calculation in found.by_hand
+    ]
     view["milliseconds"] = 1000.0 * (time.perf_counter() - begun)
     return view
+
+
+def _told(problem: InputProblem) -> dict[str, Any]:
+    return {"field": problem.field, "problem": problem.problem, "remedy": problem.remedy, "at": problem.at}
 
 
 def shown_in(item: Input) -> str | None:

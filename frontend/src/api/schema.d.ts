@@ -280,6 +280,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit
+         * @description An edit of a document that reaches further than its own place; nothing is stored.
+         */
+        post: operations["wattikos_web_api_cases_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vary": {
         parameters: {
             query?: never;
@@ -780,6 +800,18 @@ export interface components {
             starters: components["schemas"]["StarterOut"][];
             /** Boundaries */
             boundaries: components["schemas"]["BoundaryKindOut"][];
+            /** Relations */
+            relations: components["schemas"]["RelationForm"][];
+        };
+        /**
+         * Choice
+         * @description One of several ways.
+         */
+        Choice: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
         };
         /**
          * Field
@@ -921,6 +953,66 @@ export interface components {
              * @default false
              */
             flat_only: boolean;
+        };
+        /**
+         * Question
+         * @description A row of the form of a hand calculation; see `Ask`.
+         */
+        Question: {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /**
+             * Control
+             * @enum {string}
+             */
+            control: "entry" | "part" | "parts" | "boundary" | "choice" | "switch" | "quantity" | "layers";
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+            /** Empty */
+            empty?: string | null;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Choice"][];
+            /**
+             * Of Each
+             * @default []
+             */
+            of_each: components["schemas"]["Question"][];
+        };
+        /**
+         * RelationForm
+         * @description A hand calculation that can be chosen: its name, what it is of, what it asks, and what a fresh one holds.
+         */
+        RelationForm: {
+            /** Relation */
+            relation: string;
+            /** Label */
+            label: string;
+            /** Summary */
+            summary: string;
+            /** Questions */
+            questions: components["schemas"]["Question"][];
+            /** Fresh */
+            fresh: {
+                [key: string]: unknown;
+            };
         };
         /**
          * StarterOut
@@ -1264,10 +1356,10 @@ export interface components {
         Case: {
             /**
              * Version
-             * @default 4
+             * @default 5
              * @constant
              */
-            version: 4;
+            version: 5;
             /** Title */
             title: string;
             /**
@@ -1372,8 +1464,11 @@ export interface components {
              * @default []
              */
             wanted: components["schemas"]["Wanted"][];
-            /** Estimate */
-            estimate?: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["HeatedDuct"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"]) | null;
+            /**
+             * Estimates
+             * @default []
+             */
+            estimates: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["HeatedDuct"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"])[];
             /**
              * @default {
              *       "input": "",
@@ -1527,6 +1622,11 @@ export interface components {
          */
         CooledBody: {
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1562,6 +1662,11 @@ export interface components {
          */
         CounterflowPlates: {
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1592,6 +1697,11 @@ export interface components {
          *         pitch_across, pitch_along, rows: of a bundle, between middles, and how many tubes stand behind each other.
          */
         CrossFlow: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1681,6 +1791,11 @@ export interface components {
          */
         DoublePipe: {
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1710,6 +1825,11 @@ export interface components {
          *         surface: the boundary the heat enters by.
          */
         Fins: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1800,6 +1920,11 @@ export interface components {
          */
         HeatedDuct: {
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1859,6 +1984,11 @@ export interface components {
          * @description A stream that is to stay in a round tube for a time, and loses heat through the `walls` around it.
          */
         HoldingTube: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1985,6 +2115,11 @@ export interface components {
          */
         InsulatedPipe: {
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2060,6 +2195,11 @@ export interface components {
          */
         Layers: {
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2104,7 +2244,7 @@ export interface components {
             outside_size: string;
             /** Cold */
             cold: string;
-            key: components["schemas"]["Key"];
+            key?: components["schemas"]["Key"] | null;
         };
         /**
          * LocalFineness
@@ -2142,6 +2282,11 @@ export interface components {
          *         radius: outer radius of a tube; a flat wall where empty. `h` from the coolant to the tube's outside, perfect where empty.
          */
         MeltingFront: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2908,6 +3053,30 @@ export interface components {
             deleted: string;
         };
         /**
+         * ByHandOut
+         * @description A hand calculation of the case: its place in the list, what it gives, or why it gives nothing.
+         */
+        ByHandOut: {
+            /** Index */
+            index: number;
+            /** Values */
+            values: components["schemas"]["ByHandValueOut"][];
+            problem: components["schemas"]["ProblemOut"] | null;
+        };
+        /**
+         * ByHandValueOut
+         * @description A value of a hand calculation, SI.
+         */
+        ByHandValueOut: {
+            key: components["schemas"]["Key"];
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * CaseViewOut
          * @description Everything the desk shows of a case before it is solved.
          *
@@ -2923,6 +3092,11 @@ export interface components {
             ledger: components["schemas"]["LedgerRowOut"][];
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
+            /**
+             * By Hand
+             * @default []
+             */
+            by_hand: components["schemas"]["ByHandOut"][];
             grid: components["schemas"]["GridCountOut"] | null;
             /** Lasts */
             lasts: number | null;
@@ -3038,6 +3212,35 @@ export interface components {
             document: components["schemas"]["Case"];
             /** Case */
             case?: number | null;
+        };
+        /**
+         * EditedOut
+         * @description The document after an edit, and in words what else it changed.
+         */
+        EditedOut: {
+            document: components["schemas"]["Case"];
+            /** Also */
+            also: string[];
+        };
+        /**
+         * EditBody
+         * @description An edit of a document: what is taken out or renamed; see the core's `edited`.
+         */
+        EditBody: {
+            /** Document */
+            document: components["schemas"]["Case"];
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "remove_part" | "remove_input" | "rename_input" | "remove_material" | "remove_table";
+            /** Name */
+            name: string;
+            /**
+             * To
+             * @default
+             */
+            to: string;
         };
         /**
          * VaryOut
@@ -3809,6 +4012,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_cases_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedOut"];
                 };
             };
             /** @description Unprocessable Entity */

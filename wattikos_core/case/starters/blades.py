@@ -14,7 +14,7 @@ VANE = Starter(
     "Cooled vane",
     "A vane section with cooling passages between hot gas and coolant: metal temperatures and the heat to be cooled away.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Turbine vane section",
         "note": (
             "A section of a vane with three passages. Gas outside and coolant inside are films and temperatures; the gas film "
@@ -82,16 +82,18 @@ VANE = Starter(
             {"key": quantity("coldest_metal")},
             {"key": quantity("heat_out", "vane, middle passage outside")},
         ],
-        "estimate": {
-            "relation": "cooled_body",
-            "body": "vane",
-            "outer_h": "0.75*gas_h",
-            "outer_temperature": "gas",
-            "outer_perimeter": "2.1*chord",
-            "inner_h": "coolant_h",
-            "inner_temperature": "coolant",
-            "inner_perimeter": "3*pi*passage",
-        },
+        "estimates": [
+            {
+                "relation": "cooled_body",
+                "body": "vane",
+                "outer_h": "0.75*gas_h",
+                "outer_temperature": "gas",
+                "outer_perimeter": "2.1*chord",
+                "inner_h": "coolant_h",
+                "inner_temperature": "coolant",
+                "inner_perimeter": "3*pi*passage",
+            }
+        ],
         "sizing": {"input": "coolant_h", "key": quantity("hottest_metal"), "target": "690 °C"},
     },
 )

@@ -24,7 +24,7 @@ TUBE = Starter(
     "Tube or bar in cross-flow",
     "A heated bar across a wide slow stream: its h and Nusselt number, drag and lift, and how hot it gets.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Sensor bar in a stream",
         "note": "A bar across a wide stream. The stream is long and wide enough that the bar does not feel its ends.",
         "starter": "cross_flow",
@@ -59,13 +59,15 @@ TUBE = Starter(
             {"key": quantity("drag_coefficient", "bar")},
             {"key": quantity("hottest_metal"), "target": "22 °C", "sense": "at_most"},
         ],
-        "estimate": {
-            "relation": "cross_flow",
-            "fluid": "stream",
-            "body": "bar",
-            "diameter": "diameter",
-            "velocity": "velocity/(1 - diameter/breadth)",
-        },
+        "estimates": [
+            {
+                "relation": "cross_flow",
+                "fluid": "stream",
+                "body": "bar",
+                "diameter": "diameter",
+                "velocity": "velocity/(1 - diameter/breadth)",
+            }
+        ],
         "sizing": {"input": "diameter", "key": quantity("hottest_metal"), "target": "22 °C"},
     },
 )
@@ -101,7 +103,7 @@ def _bundle_section(pattern: str) -> dict[str, Any]:
 def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
     staggered = pattern == "staggered"
     document: Document = {
-        "version": 4,
+        "version": 5,
         "title": f"Whey heater bundle, {'staggered' if staggered else 'in line'}",
         "note": (
             "Tubes across a slow stream of whey (taken as water) in a duct, heated from inside by hot water along the tubes: how "
@@ -139,23 +141,25 @@ def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
             {"key": quantity("drag", "tube 1")},
             {"key": quantity("pressure_drop", "whey")},
         ],
-        "estimate": {
-            "relation": "cross_flow",
-            "fluid": "whey",
-            "body": "tube",
-            "diameter": "tube",
-            "velocity": "velocity*(rows + 0.5)*pitch_y/((rows + 0.5)*pitch_y - rows*tube)"
-            if staggered
-            else "velocity*pitch_y/(pitch_y - tube)",
-            "count": "columns*rows",
-            "arrangement": "staggered" if staggered else "in_line",
-            "inner_h": "inner_h",
-            "inner_temperature": "heating",
-            "inner_diameter": "tube - 2*tube_wall",
-            "pitch_across": "pitch_y",
-            "pitch_along": "pitch_x",
-            "rows": "columns",
-        },
+        "estimates": [
+            {
+                "relation": "cross_flow",
+                "fluid": "whey",
+                "body": "tube",
+                "diameter": "tube",
+                "velocity": "velocity*(rows + 0.5)*pitch_y/((rows + 0.5)*pitch_y - rows*tube)"
+                if staggered
+                else "velocity*pitch_y/(pitch_y - tube)",
+                "count": "columns*rows",
+                "arrangement": "staggered" if staggered else "in_line",
+                "inner_h": "inner_h",
+                "inner_temperature": "heating",
+                "inner_diameter": "tube - 2*tube_wall",
+                "pitch_across": "pitch_y",
+                "pitch_along": "pitch_x",
+                "rows": "columns",
+            }
+        ],
         "sizing": {"input": "velocity", "key": quantity("outlet_temperature", "whey"), "target": "40 °C"},
     }
     summary = "Heated tubes across a slow stream in a duct: heat of each tube, outlet temperature, drag and pressure drop."
@@ -170,7 +174,7 @@ PIN_CHANNEL = Starter(
     "Pin fins in a stream",
     "Air across heated pins in line, between two planes of symmetry: air and pin temperatures, pressure drop.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Pin fin row",
         "note": (
             "One row of pins of a pin-fin sink, cut across the pins, with the air between two planes of symmetry. Each pin gives "
@@ -216,15 +220,17 @@ PIN_CHANNEL = Starter(
             {"key": quantity("pressure_drop", "air")},
             {"key": quantity("surface_h", "air | pin 1")},
         ],
-        "estimate": {
-            "relation": "cross_flow",
-            "fluid": "air",
-            "body": "pin",
-            "diameter": "pin",
-            "velocity": "velocity*spacing/(spacing - pin)",
-            "count": "pins",
-            "arrangement": "in_line",
-        },
+        "estimates": [
+            {
+                "relation": "cross_flow",
+                "fluid": "air",
+                "body": "pin",
+                "diameter": "pin",
+                "velocity": "velocity*spacing/(spacing - pin)",
+                "count": "pins",
+                "arrangement": "in_line",
+            }
+        ],
         "sizing": {"input": "velocity", "key": quantity("hottest_metal"), "target": "75 °C"},
     },
 )

@@ -11,7 +11,7 @@ CONE_GAP = Starter(
     "Cone gap",
     "A viscous stream through the gap between a turning cone and its heated housing: outlet temperature, torque, friction heat.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Butter-oil cone gap",
         "note": (
             "Oil flows between a cone that turns and a housing held at a temperature outside, half a section about the axis. "
@@ -87,14 +87,16 @@ CONE_GAP = Starter(
             {"key": quantity("pressure_drop", "oil"), "target": "20 kPa", "sense": "at_most"},
             {"key": quantity("h", "oil")},
         ],
-        "estimate": {
-            "relation": "heated_duct",
-            "fluid": "oil",
-            "gap": f"gap*length/{_SLOPE}",
-            "length": _SLOPE,
-            "breadth": "pi*((small + large)/2 + gap)",
-            "wall": "jacket",
-        },
+        "estimates": [
+            {
+                "relation": "heated_duct",
+                "fluid": "oil",
+                "gap": f"gap*length/{_SLOPE}",
+                "length": _SLOPE,
+                "breadth": "pi*((small + large)/2 + gap)",
+                "wall": "jacket",
+            }
+        ],
         "sizing": {"input": "flow", "key": quantity("outlet_temperature", "oil"), "target": "60 °C"},
     },
 )
@@ -104,7 +106,7 @@ CAVITY = Starter(
     "Closed gap",
     "A closed gap of air or liquid between a warm and a cold plate: heat through it, whether its fluid rests or stirs itself.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Closed gap of a cabinet wall",
         "note": "Without gravity (Solve) the fluid is at rest: right for narrow gaps and small differences of temperature.",
         "starter": "cavity",
@@ -138,17 +140,19 @@ CAVITY = Starter(
             {"key": quantity("mean_temperature", "warm plate | air")},
             {"key": quantity("rayleigh_number", "air")},
         ],
-        "estimate": {
-            "relation": "layers",
-            "hot": "warm",
-            "cold": "cold",
-            "layers": [
-                {"part": "warm plate", "thickness": "plate", "area": "height*depth"},
-                {"part": "air", "thickness": "gap", "area": "height*depth", "height": "height"},
-                {"part": "cold plate", "thickness": "plate", "area": "height*depth"},
-            ],
-            "key": quantity("heat_between", "warm plate", "air"),
-        },
+        "estimates": [
+            {
+                "relation": "layers",
+                "hot": "warm",
+                "cold": "cold",
+                "layers": [
+                    {"part": "warm plate", "thickness": "plate", "area": "height*depth"},
+                    {"part": "air", "thickness": "gap", "area": "height*depth", "height": "height"},
+                    {"part": "cold plate", "thickness": "plate", "area": "height*depth"},
+                ],
+                "key": quantity("heat_between", "warm plate", "air"),
+            }
+        ],
         "sizing": {"input": "gap", "key": quantity("heat_between", "warm plate", "air"), "target": "10 W"},
     },
 )

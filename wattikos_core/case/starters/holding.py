@@ -20,7 +20,7 @@ HOLDING_TUBE = Starter(
     "Holding tube",
     "A round tube in which a stream is to stay for a time: mean and shortest age, share that leaves too early, heat lost.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Holding tube",
         "note": (
             "A product is held at its temperature in a tube, half a section about the axis. In laminar flow the fastest part, on "
@@ -61,7 +61,7 @@ HOLDING_TUBE = Starter(
             {"key": quantity("share_younger", "product")},
             {"key": quantity("outlet_temperature", "product")},
         ],
-        "estimate": {"relation": "holding_tube", "fluid": "product", "walls": ["tube"]},
+        "estimates": [{"relation": "holding_tube", "fluid": "product", "walls": ["tube"]}],
         "sizing": {"input": "length", "key": quantity("shortest_age_at_outlet", "product"), "target": "holding"},
     },
 )

@@ -91,7 +91,7 @@ def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
         **({"depth": length("30 mm", "depth", note="of the section: chip, base and cooler are as deep")} if flat else {}),
     }
     document: Document = {
-        "version": 4,
+        "version": 5,
         "title": title,
         "note": _NOTE,
         "starter": key,
@@ -111,7 +111,7 @@ def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
             {"key": quantity("mean_temperature", "chip")},
             {"key": quantity("mean_temperature", wet)},
         ],
-        "estimate": _layers(flat),
+        "estimates": [_layers(flat)],
         "sizing": {"input": "film", "key": quantity("hottest_metal"), "target": "80 °C"},
     }
     return Starter(

@@ -20,7 +20,7 @@ FEED_LINE = Starter(
     "Insulated pipe",
     "A stream in a round pipe with wall and insulation, losing heat by convection and radiation: loss, outlet, cladding.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Insulated feed line",
         "note": (
             "A pipe with glycol water in it, half a section about its axis: how much heat is lost, and how warm the cladding gets."
@@ -66,7 +66,7 @@ FEED_LINE = Starter(
             {"key": quantity("heat_given_off", "stream")},
             {"key": quantity("mean_temperature", "insulation, top")},
         ],
-        "estimate": {"relation": "insulated_pipe", "fluid": "stream", "layers": ["pipe", "insulation"]},
+        "estimates": [{"relation": "insulated_pipe", "fluid": "stream", "layers": ["pipe", "insulation"]}],
         "sizing": {"input": "insulation", "key": quantity("outlet_temperature", "stream"), "target": "62 °C"},
     },
 )
@@ -76,7 +76,7 @@ DOUBLE_PIPE = Starter(
     "Double pipe",
     "A stream in a pipe and one in the annulus around it, counter- or parallel flow: duty, outlets, effectiveness, length.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Double pipe cooler",
         "note": (
             "Warm water in the inner pipe, cold water in the annulus, half a section about the axis. The outer shell is left out: "
@@ -120,7 +120,7 @@ DOUBLE_PIPE = Starter(
             {"key": quantity("outlet_temperature", "hot")},
             {"key": quantity("outlet_temperature", "cold")},
         ],
-        "estimate": {"relation": "double_pipe", "hot": "hot", "cold": "cold", "wall": "pipe"},
+        "estimates": [{"relation": "double_pipe", "hot": "hot", "cold": "cold", "wall": "pipe"}],
         "sizing": {"input": "length", "key": quantity("effectiveness"), "target": "0.5", "lower": "0.2 m", "upper": "20 m"},
     },
 )
@@ -130,7 +130,7 @@ RINSE_HEATER = Starter(
     "Pipe with a heater rod",
     "A stream along an immersed heater rod with rings on it, in a pipe: outlet temperature, rod temperature, pressure drop.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Rinse-water heater",
         "note": (
             "A heater rod in the middle of a pipe, half a section about the axis. Rings on the rod stir the water and shed heat."
@@ -180,16 +180,18 @@ RINSE_HEATER = Starter(
             {"key": quantity("pressure_drop", "stream")},
             {"key": quantity("surface_h", "stream | rod")},
         ],
-        "estimate": {
-            "relation": "heated_duct",
-            "fluid": "stream",
-            "gap": "(bore - rod)/2",
-            "length": "rod_length",
-            "breadth": "pi*rod",
-            "heat": "power",
-            "ratio": "rod/bore",
-            "obstructed": True,
-        },
+        "estimates": [
+            {
+                "relation": "heated_duct",
+                "fluid": "stream",
+                "gap": "(bore - rod)/2",
+                "length": "rod_length",
+                "breadth": "pi*rod",
+                "heat": "power",
+                "ratio": "rod/bore",
+                "obstructed": True,
+            }
+        ],
         "sizing": {"input": "flow", "key": quantity("outlet_temperature", "stream"), "target": "20 °C"},
     },
 )

@@ -22,7 +22,7 @@ PLATE_PASSAGE = Starter(
     "Plate passage, counterflow",
     "Two streams in counterflow on both sides of a plate: duty, outlet temperatures, effectiveness, plate length.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Plate regenerator passage",
         "note": (
             "Half of a hot passage and half of a cold one with the plate between them, in counterflow: the smallest piece "
@@ -83,7 +83,7 @@ PLATE_PASSAGE = Starter(
             {"key": quantity("outlet_temperature", "hot")},
             {"key": quantity("outlet_temperature", "cold")},
         ],
-        "estimate": {"relation": "counterflow_plates", "hot": "hot", "cold": "cold", "wall": "plate"},
+        "estimates": [{"relation": "counterflow_plates", "hot": "hot", "cold": "cold", "wall": "plate"}],
         "sizing": {"input": "length", "key": quantity("effectiveness"), "target": "0.85", "lower": "50 mm", "upper": "3 m"},
     },
 )

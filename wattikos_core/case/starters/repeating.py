@@ -31,7 +31,7 @@ BUNDLE_MODULE = Starter(
     "Tube bundle, two rows that repeat",
     "Deep inside a staggered bundle of many rows: h, pressure drop, and what leaves after all rows, from two half tubes.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Whey bundle module",
         "note": (
             "Two rows of a deep staggered bundle, between the planes through the tubes' middles: what leaves at the right enters "
@@ -91,17 +91,19 @@ BUNDLE_MODULE = Starter(
             {"key": quantity("h", "whey")},
             {"key": quantity("friction_factor", "whey")},
         ],
-        "estimate": {
-            "relation": "cross_flow",
-            "fluid": "whey",
-            "body": "lower tube",
-            "diameter": "tube",
-            "velocity": f"velocity*{_NARROWEST}",
-            "arrangement": "staggered",
-            "inner_h": "inner_h",
-            "inner_temperature": "heating",
-            "inner_diameter": "tube - 2*tube_wall",
-        },
+        "estimates": [
+            {
+                "relation": "cross_flow",
+                "fluid": "whey",
+                "body": "lower tube",
+                "diameter": "tube",
+                "velocity": f"velocity*{_NARROWEST}",
+                "arrangement": "staggered",
+                "inner_h": "inner_h",
+                "inner_temperature": "heating",
+                "inner_diameter": "tube - 2*tube_wall",
+            }
+        ],
         "sizing": {"input": "velocity", "key": quantity("last_outlet_temperature", "whey"), "target": "32 °C"},
     },
 )
@@ -111,7 +113,7 @@ RIBBED_DUCT = Starter(
     "Ribbed duct, one rib that repeats",
     "One rib of a long duct whose wall gives its heat evenly: how much ribs help, what they cost in pressure, how hot they get.",
     {
-        "version": 4,
+        "version": 5,
         "title": "Air heater duct with ribs",
         "note": (
             "One pitch of a long flat duct with ribs on its heated lower wall. The upper wall is insulated. What leaves at the "
@@ -151,15 +153,17 @@ RIBBED_DUCT = Starter(
             {"key": quantity("total_pressure_drop", "air")},
             {"key": quantity("friction_factor", "air")},
         ],
-        "estimate": {
-            "relation": "heated_duct",
-            "fluid": "air",
-            "gap": "height",
-            "length": "pitch",
-            "breadth": "breadth",
-            "heat": "flux*pitch*breadth",
-            "obstructed": True,
-        },
+        "estimates": [
+            {
+                "relation": "heated_duct",
+                "fluid": "air",
+                "gap": "height",
+                "length": "pitch",
+                "breadth": "breadth",
+                "heat": "flux*pitch*breadth",
+                "obstructed": True,
+            }
+        ],
         "sizing": {"input": "velocity", "key": quantity("last_outlet_temperature", "air"), "target": "50 °C"},
     },
 )
