@@ -64,6 +64,16 @@ class Expressions(unittest.TestCase):
             with self.assertRaises(QuantityError):
                 value_of(wrong, kind, warm=warm, cold=cold)
 
+    def test_a_temperature_below_zero_is_one_temperature(self) -> None:
+        self.assertAlmostEqual(value_of("-8 °C + 3 K", "temperature"), 268.15)
+        self.assertAlmostEqual(value_of("(-8 °C)", "temperature"), 265.15)
+        self.assertAlmostEqual(value_of("(20 °C + -8 °C)/2", "temperature"), 279.15)
+        self.assertAlmostEqual(value_of("20 °C - 8 °C", "temperature_difference"), 12.0)
+
+    def test_minutes_are_no_minimum(self) -> None:
+        self.assertAlmostEqual(value_of("(2 min)/60", "time"), 2.0)
+        self.assertAlmostEqual(value_of("3*2 min + min(1 s, 2 s)", "time"), 361.0)
+
     def test_names(self) -> None:
         self.assertEqual(names_in("2*gap + max(pitch, 3 mm)"), {"gap", "pitch"})
         self.assertEqual(names_in("12 mm"), set())

@@ -6,7 +6,8 @@ Titles, notes, labels, units of display, targets and hand calculations do not ma
 from __future__ import annotations
 
 import ast
-from collections.abc import Mapping
+import operator
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from pydantic import BaseModel
@@ -17,10 +18,20 @@ from wattikos_core.case.resolve import evaluate_inputs
 from wattikos_core.documents import is_evaluated
 from wattikos_core.quantities import QuantityError, Value, evaluate
 from wattikos_core.quantities.syntax import parse
-from wattikos_core.quantities.values import as_value
+from wattikos_core.quantities.units import dimension_and_factor, is_unit
+from wattikos_core.quantities.values import as_value, literal
 
 # What is solved; `time` besides, where the case runs in time.
 _PARTS = ("section", "materials", "tables", "physics", "conditions", "contacts", "grid")
+_OPERATIONS: dict[type, Callable[..., Value]] = {
+    ast.Add: operator.add,
+    ast.Sub: operator.sub,
+    ast.Mult: operator.mul,
+    ast.Div: operator.truediv,
+    ast.Pow: operator.pow,
+    ast.USub: operator.neg,
+    ast.UAdd: operator.pos,
+}
 _NAMED = {"section": "drawing", "time": "times"}
 
 
@@ -85,12 +96,23 @@ def _form(text: str, values: Mapping[str, Value]) -> Any:
 
     def form(node: ast.AST) -> Any:
         if isinstance(node, ast.Name):
-            return _plain(known[node.id]) if node.id in known else node.id
+            unit = node.id not in known and is_unit(node.id)
+            return literal(1.0, node.id, *dimension_and_factor(node.id)) if unit else known.get(node.id, node.id)
         if isinstance(node, ast.Constant):
-            return _plain(as_value(node.value))
-        return [type(node).__name__, *(form(part) for part in ast.iter_child_nodes(node))]
+            return as_value(node.value)
+        parts = [form(part) for part in ast.iter_child_nodes(node) if not isinstance(part, ast.operator | ast.unaryop)]
+        operation = getattr(node, "op", None)
+        if type(operation) in _OPERATIONS and all(isinstance(part, Value) for part in parts):
+            return _OPERATIONS[type(operation)](*parts)
+        return [type(operation or node).__name__, *parts]
 
-    return form(parsed.tree)
+    def plain(part: Any) -> Any:
+        return [plain(one) for one in part] if isinstance(part, list) else _plain(part) if isinstance(part, Value) else part
+
+    try:
+        return plain(form(parsed.tree))
+    except QuantityError:
+        return " ".join(text.split())
 
 
 def _plain(value: Value) -> tuple[str, tuple[float, ...]]:

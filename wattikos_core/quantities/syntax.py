@@ -20,6 +20,8 @@ _MOST_BRACKETS = 40
 _FOREIGN = re.compile(r"[^A-Za-z0-9_.,+\-*/^() \t]")
 # A number directly followed by a word: `3 mm`. The unit binds tighter than any operator.
 _NUMBER_UNIT = re.compile(r"(?<![\w.])((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([A-Za-z_][A-Za-z_]*(?:\s*\^\s*-?\d+)?)")
+# A temperature below zero is one temperature, not the negative of one.
+_BELOW_ZERO = re.compile(r"(^|[(,+\-*/])\s*-\s*((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(degC|degF)\b")
 # No name that people enter begins like this: what stands for the numbers with units.
 _HOLDER = "_quantity_"
 _GRAMMAR = (ast.Expression, ast.BinOp, ast.UnaryOp, ast.Call, ast.Name, ast.Constant, ast.Load)
@@ -73,15 +75,23 @@ def parse(text: str, shadowing: frozenset[str], functions: frozenset[str]) -> Pa
 def _parse(text: str, shadowing: frozenset[str], functions: frozenset[str]) -> Parsed:
     quantities: dict[str, Value] = {}
 
-    def hold(match: re.Match[str]) -> str:
-        number, unit = match.group(1), match.group(2).replace(" ", "")
-        if unit in functions or unit in shadowing or not is_unit(unit):
-            return match.group(0)
+    def held(number: float, unit: str) -> str:
         name = f"{_HOLDER}{len(quantities)}"
-        quantities[name] = literal(float(number), unit, *dimension_and_factor(unit))
+        quantities[name] = literal(number, unit, *dimension_and_factor(unit))
         return f"({name})"
 
-    prepared = _NUMBER_UNIT.sub(hold, normalise(text)).replace("^", "**").strip()
+    def hold(match: re.Match[str]) -> str:
+        number, unit = match.group(1), match.group(2).replace(" ", "")
+        # `2 min` are minutes, `2 min(a, b)` is nothing.
+        called = unit in functions and match.string[match.end() :].lstrip().startswith("(")
+        if called or unit in shadowing or not is_unit(unit):
+            return match.group(0)
+        return held(float(number), unit)
+
+    def hold_below_zero(match: re.Match[str]) -> str:
+        return match.group(0) if match.group(3) in shadowing else match.group(1) + held(-float(match.group(2)), match.group(3))
+
+    prepared = _NUMBER_UNIT.sub(hold, _BELOW_ZERO.sub(hold_below_zero, normalise(text).strip())).replace("^", "**").strip()
     decimal_comma = "(" not in text and re.search(r"\d,\d", text) is not None
     remedy = "write the decimal sign as a point (3.5 mm)" if decimal_comma else _HOW
     unreadable = QuantityError(f"'{text.strip()}' cannot be read", remedy)
