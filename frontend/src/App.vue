@@ -16,6 +16,11 @@ watchEffect(() => vuetify.change(theme.name))
   <v-app>
     <router-view />
     <TipHost />
-    <v-snackbar v-model="notices.shown" role="status" data-test="notice">{{ notices.text }}</v-snackbar>
+    <v-snackbar v-model="notices.shown" role="status" data-test="notice">
+      {{ notices.text }}
+      <template v-if="notices.undo" #actions>
+        <v-btn variant="text" data-test="notice-undo" @click="notices.takeBack()">undo</v-btn>
+      </template>
+    </v-snackbar>
   </v-app>
 </template>

@@ -47,6 +47,7 @@ describe('units', () => {
       materials: [],
       boundaries: [],
       starters: [],
+      relations: [],
     }
     return store
   }

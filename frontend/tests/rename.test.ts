@@ -30,12 +30,14 @@ function called(name: string): CaseDocument {
       key('effectiveness'),
     ].map((wanted) => ({ key: wanted, target: '', sense: 'at_least' })),
     sizing: { input: 'length', key: key('h', name), target: '' },
-    estimate: {
-      relation: 'layers',
-      hot: 'water',
-      layers: [{ part: name, thickness: 'water' }],
-      key: key('heat_between', 'waterproof', name),
-    },
+    estimates: [
+      {
+        relation: 'layers',
+        hot: 'water',
+        layers: [{ part: name, thickness: 'water' }],
+        key: key('heat_between', 'waterproof', name),
+      },
+    ],
   } as unknown as CaseDocument
 }
 
@@ -49,27 +51,27 @@ describe('renaming a part', () => {
 
   it('follows the roles of a hand calculation, in lists too', () => {
     const document = called('water')
-    document.estimate = {
+    document.estimates[0] = {
       relation: 'insulated_pipe',
       fluid: 'water',
       layers: ['water', 'waterproof'],
       ambient: 'water',
-    } as unknown as CaseDocument['estimate']
+    } as unknown as CaseDocument['estimates'][number]
     renamePart(document, 0, 'whey')
-    expect(document.estimate).toEqual({
+    expect(document.estimates[0]).toEqual({
       relation: 'insulated_pipe',
       fluid: 'whey',
       layers: ['whey', 'waterproof'],
       ambient: 'water',
     })
-    document.estimate = {
+    document.estimates[0] = {
       relation: 'counterflow_plates',
       hot: 'whey',
       cold: 'waterproof',
       wall: 'plate',
-    } as unknown as CaseDocument['estimate']
+    } as unknown as CaseDocument['estimates'][number]
     renamePart(document, 0, 'water')
-    expect(document.estimate).toMatchObject({ hot: 'water', cold: 'waterproof' })
+    expect(document.estimates[0]).toMatchObject({ hot: 'water', cold: 'waterproof' })
   })
 
   it('takes names with signs in them as they are', () => {

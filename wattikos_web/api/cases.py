@@ -7,6 +7,7 @@ from typing import Any
 
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router
 
@@ -80,6 +81,13 @@ def read(request: HttpRequest, case: int) -> Any:
     return case_out(own_case(request, case))
 
 
+@router.get("/cases/{int:case}/state", response={200: SavedOut, 404: ProblemsOut})
+def state(request: HttpRequest, case: int) -> Any:
+    """Which revision is stored now: what an open desk asks every few seconds."""
+    owned = CaseRecord.objects.filter(pk=case, project__owner=user_of(request), deleted=None)
+    return get_object_or_404(owned.only("revision"))
+
+
 @router.put("/cases/{int:case}", response={200: SavedOut, 404: ProblemsOut, 409: ConflictOut, 422: ProblemsOut})
 def save(request: HttpRequest, case: int, body: SaveBody) -> Any:
     """Store a case if nobody else has since it was read; otherwise say what is stored now."""
@@ -147,6 +155,4 @@ def revisions(request: HttpRequest, case: int) -> Any:
 @router.get("/cases/{int:case}/revisions/{int:number}", response={200: Case, 404: ProblemsOut})
 def revision(request: HttpRequest, case: int, number: int) -> Any:
     """The document of an earlier save."""
-    from django.shortcuts import get_object_or_404
-
     return read_case(get_object_or_404(CaseRevision, case=own_case(request, case), number=number).document)

@@ -14,6 +14,7 @@ import DrawStage from '../stages/draw/DrawStage.vue'
 import GridStage from '../stages/grid/GridStage.vue'
 import ReadStage from '../stages/read/ReadStage.vue'
 import ReportStage from '../stages/report/ReportStage.vue'
+import HandCalculations from '../hand/HandCalculations.vue'
 import { useCase } from '../stores/case'
 import { useReading } from '../stores/reading'
 import { useTheme } from '../stores/theme'
@@ -39,6 +40,7 @@ const units = useUnits()
 const theme = useTheme()
 const palette = ref(false)
 const earlier = ref(false)
+const byHand = ref(false)
 const layout = ref<InstanceType<typeof DeskLayout> | null>(null)
 
 const stage = computed<Stage>(() => (STAGES.includes(route.params.stage as Stage) ? (route.params.stage as Stage) : 'draw'))
@@ -101,6 +103,7 @@ const commands = computed<Command[]>(() => [
   { name: 'Undo', keys: 'Ctrl Z', run: theCase.undo },
   { name: 'Redo', keys: 'Ctrl Shift Z', run: theCase.redo },
   { name: 'Save now', keys: 'Ctrl S', run: () => void theCase.save() },
+  { name: 'Hand calculations', run: () => (byHand.value = true) },
   { name: 'Earlier saves', run: () => (earlier.value = true) },
   { name: 'Download the case', run: downloadCase },
   { name: 'Print the report', run: () => void router.push(`/cases/${theCase.id}/print`) },
@@ -131,6 +134,11 @@ function solve(): void {
   void theCase.start('solve')
 }
 
+/** Whether a field holds what is not in the case yet: undoing is the browser's business there. */
+function unfinished(field: HTMLElement | null): boolean {
+  return field !== null && (field.closest('[data-typing]') !== null || field.closest('.v-dialog, [data-own-undo]') !== null)
+}
+
 function key(event: KeyboardEvent): void {
   const command = event.ctrlKey || event.metaKey
   const field = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement ? event.target : null
@@ -139,7 +147,7 @@ function key(event: KeyboardEvent): void {
   if (command && event.key.toLowerCase() === 'k') palette.value = !palette.value
   else if (command && event.key === 'Enter') solve()
   else if (command && event.key.toLowerCase() === 's') void theCase.save()
-  else if (command && event.key.toLowerCase() === 'z' && !typing) (event.shiftKey ? theCase.redo : theCase.undo)()
+  else if (command && event.key.toLowerCase() === 'z' && !unfinished(field)) (event.shiftKey ? theCase.redo : theCase.undo)()
   else if (!typing && !command && !event.altKey && /^[1-8]$/.test(event.key)) go(STAGES[Number(event.key) - 1]!)
   else return
   event.preventDefault()
@@ -184,6 +192,10 @@ onBeforeUnmount(() => {
         data-test="save-state"
         >{{ theCase.saveError ? 'cannot be saved' : saveWords[theCase.saveState] }}</span
       >
+      <span v-if="theCase.newer" class="small doubt" role="status" data-test="newer"
+        >saved elsewhere as revision {{ theCase.newer }}
+        <v-btn variant="text" size="small" data-test="take-newer" @click="theCase.takeNewer()">take it over</v-btn></span
+      >
       <span class="grow"></span>
       <v-btn variant="text" :disabled="!theCase.undoStack.length" @click="theCase.undo()">undo</v-btn>
       <v-btn variant="text" :disabled="!theCase.redoStack.length" @click="theCase.redo()">redo</v-btn>
@@ -210,10 +222,11 @@ onBeforeUnmount(() => {
           <component :is="forms[stage]" v-if="theCase.document" />
         </section>
       </template>
-      <template #ledger="{ fold }"><LedgerPanel @fold="fold" /></template>
+      <template #ledger="{ fold }"><LedgerPanel @fold="fold" @hand="byHand = true" /></template>
     </DeskLayout>
     <ConflictDialog />
     <RevisionsDialog v-model="earlier" />
+    <HandCalculations v-model="byHand" />
     <CommandPalette v-model="palette" :commands="commands" />
   </main>
 </template>

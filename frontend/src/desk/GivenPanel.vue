@@ -1,12 +1,15 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import QuantityField from '../quantity/QuantityField.vue'
 import { useCase } from '../stores/case'
+import InputDialog from './InputDialog.vue'
 
 /** Given: the inputs, as numbers with units or expressions; typing moves the hand calculation. */
 const emit = defineEmits<{ fold: [] }>()
 const theCase = useCase()
+/** The input that is being changed; an empty name for a new one. */
+const editing = ref<string | null>(null)
 const rows = computed(() =>
   Object.entries(theCase.document?.inputs ?? {}).map(([name, item]) => ({
     name,
@@ -26,6 +29,14 @@ const isLiteral = (value: string) =>
       Given
       <span class="grow"></span>
       <v-btn
+        v-tip="'a dimension or value that can be varied and sized'"
+        variant="text"
+        size="small"
+        data-test="add-input"
+        @click="editing = ''"
+        >add</v-btn
+      >
+      <v-btn
         v-tip="'fold Given away'"
         variant="text"
         size="small"
@@ -37,12 +48,21 @@ const isLiteral = (value: string) =>
     </h2>
     <div class="scroll">
       <div v-for="row in rows" :key="row.name" class="item" :class="{ changed: row.changed }">
-        <v-label
-          :id="`input-${row.name}-label`"
-          v-tip="[row.name, row.item.note].filter(Boolean).join(': ')"
-          :for="`input-${row.name}`"
-          >{{ row.item.label || row.name }}</v-label
-        >
+        <span class="called">
+          <v-label
+            :id="`input-${row.name}-label`"
+            v-tip="[row.name, row.item.note].filter(Boolean).join(': ')"
+            :for="`input-${row.name}`"
+            >{{ row.item.label || row.name }}</v-label
+          >
+          <v-btn
+            class="cell muted"
+            :aria-label="`change the input ${row.name}`"
+            :data-edit-input="row.name"
+            @click="editing = row.name"
+            >⋯</v-btn
+          >
+        </span>
         <QuantityField
           :id="`input-${row.name}`"
           class="number"
@@ -55,7 +75,9 @@ const isLiteral = (value: string) =>
           @enter="theCase.setInput(row.name, $event)"
         />
       </div>
+      <p v-if="!rows.length" class="muted small">No inputs yet. Type <i>name = 12 mm</i> in any field, or add one here.</p>
     </div>
+    <InputDialog v-model="editing" />
   </section>
 </template>
 
@@ -67,6 +89,18 @@ const isLiteral = (value: string) =>
   gap: 0 8px;
   padding: 0 2px 0 5px;
   border-left: 2px solid transparent;
+}
+.called {
+  display: flex;
+  align-items: baseline;
+  min-width: 0;
+}
+.called .v-btn {
+  visibility: hidden;
+}
+.item:hover .called .v-btn,
+.called .v-btn:focus-visible {
+  visibility: visible;
 }
 .item.changed {
   border-left-color: var(--heat);

@@ -12,7 +12,7 @@ import EvidenceLine from './EvidenceLine.vue'
 
 /** Ledger: wanted, by hand, solved, grid ±, verdict; the hand column follows while one types. */
 const props = defineProps<{ still?: boolean }>()
-const emit = defineEmits<{ fold: [] }>()
+const emit = defineEmits<{ fold: []; hand: [] }>()
 const theCase = useCase()
 const units = useUnits()
 const clipboard = useClipboard()
@@ -146,6 +146,14 @@ async function copy(): Promise<void> {
       <span class="grow"></span>
       <template v-if="!still">
         <v-btn v-if="hidden" variant="text" size="small" @click="all = !all">{{ all ? 'fewer' : `${hidden} more` }}</v-btn>
+        <v-btn
+          v-tip="'the hand calculations behind the column: add, bind, switch off'"
+          variant="text"
+          size="small"
+          data-test="by-hand"
+          @click="emit('hand')"
+          >by hand…</v-btn
+        >
         <v-btn variant="text" size="small" @click="copy">copy</v-btn>
         <v-btn v-if="theCase.solution" variant="text" size="small" :href="`/api/runs/${theCase.solution.id}/ledger.csv`"
           >table</v-btn

@@ -2,11 +2,13 @@
 import { ref, watch } from 'vue'
 
 import { api, take, type Schemas } from '../api/client'
+import { useNotices } from '../pad/notices'
 import { useCase } from '../stores/case'
 
 /** Earlier saves of the case; taking one back is an edit like any other and can be undone. */
 const open = defineModel<boolean>({ required: true })
 const theCase = useCase()
+const notices = useNotices()
 const lines = ref<Schemas['RevisionOut'][]>([])
 const error = ref('')
 
@@ -26,6 +28,7 @@ async function takeBack(number: number): Promise<void> {
     const former = await take(api.GET('/api/cases/{case}/revisions/{number}', { params }))
     theCase.edit(`revision ${number}`, (draft) => Object.assign(draft, former))
     open.value = false
+    notices.say(`the case is as it was at save ${number}`, theCase.undo)
   } catch (problem) {
     error.value = problem instanceof Error ? problem.message : String(problem)
   }
@@ -33,14 +36,15 @@ async function takeBack(number: number): Promise<void> {
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="460">
+  <v-dialog v-model="open" max-width="640">
     <v-card class="earlier" data-test="revisions">
       <h2 class="pad-title">Earlier saves</h2>
       <p v-if="error" class="fault" role="alert">{{ error }}</p>
       <ul class="scroll">
         <li v-for="line in lines" :key="line.number" class="row">
           <span>{{ line.number }}</span>
-          <span class="muted grow">{{ new Date(line.saved).toLocaleString() }}</span>
+          <span class="muted small when">{{ new Date(line.saved).toLocaleString() }}</span>
+          <span v-tip="line.what" class="grow what">{{ line.what || (line.number === 1 ? 'as it was begun' : '') }}</span>
           <span v-if="line.number === theCase.revision" class="muted small">as it stands</span>
           <v-btn v-else size="small" @click="takeBack(line.number)">take back</v-btn>
         </li>
@@ -55,6 +59,14 @@ async function takeBack(number: number): Promise<void> {
   display: flex;
   flex-direction: column;
   gap: 6px;
+}
+.when {
+  min-width: 140px;
+}
+.what {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 ul {
   list-style: none;

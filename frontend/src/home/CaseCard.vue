@@ -20,7 +20,8 @@ const states: Record<string, string> = {
   <article class="sheet card">
     <v-card tag="button" class="open" variant="text" :border="false" :data-open="card.title" @click="emit('open')">
       <h2 class="pad-title">{{ card.title }}</h2>
-      <MiniSketch class="picture" :sketch="card.sketch" :width="360" :height="92" />
+      <p v-if="card.unreadable" class="fault small why" data-test="unreadable">cannot be read: {{ card.unreadable }}</p>
+      <MiniSketch v-else class="picture" :sketch="card.sketch" :width="360" :height="92" />
       <v-table class="dense">
         <tbody>
           <tr v-for="row in card.ledger.slice(0, 4)" :key="row.name">
@@ -34,7 +35,18 @@ const states: Record<string, string> = {
       </v-table>
     </v-card>
     <footer class="row small muted">
-      <span>{{ card.problems ? `${card.problems} problems` : card.run_state ? states[card.run_state] : 'not solved yet' }}</span>
+      <span v-if="card.unreadable"
+        ><a :href="`/api/cases/${card.id}/case.json`">download the document</a>, or open it and take an earlier save</span
+      >
+      <span v-else>{{
+        card.problems
+          ? card.problems === 1
+            ? '1 problem'
+            : `${card.problems} problems`
+          : card.run_state
+            ? states[card.run_state]
+            : 'not solved yet'
+      }}</span>
       <span class="grow"></span>
       <v-btn variant="text" size="small" :aria-label="`copy ${card.title}`" @click="emit('copy')">copy</v-btn>
       <v-btn variant="text" size="small" :aria-label="`delete ${card.title}`" @click="emit('remove')">delete</v-btn>
@@ -54,6 +66,10 @@ const states: Record<string, string> = {
 }
 .card:hover {
   border-color: var(--heat);
+}
+.why {
+  white-space: normal;
+  text-align: left;
 }
 .picture {
   width: 100%;

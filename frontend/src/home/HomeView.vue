@@ -7,8 +7,8 @@ import { api, take, type CaseDocument, type Schemas } from '../api/client'
 import ConfirmDialog from '../pad/ConfirmDialog.vue'
 import { useNotices } from '../pad/notices'
 import { useUnits } from '../quantity/units'
-import { useSession } from '../stores/session'
 import { useTheme } from '../stores/theme'
+import AccountMenu from './AccountMenu.vue'
 import CaseCard from './CaseCard.vue'
 import FirstSteps from './FirstSteps.vue'
 import StarterList from './StarterList.vue'
@@ -17,12 +17,12 @@ import StarterList from './StarterList.vue'
 const FIRST = 'plate_passage'
 const router = useRouter()
 const units = useUnits()
-const session = useSession()
 const theme = useTheme()
 const notices = useNotices()
 const projects = ref<Schemas['ProjectOut'][]>([])
 const project = ref<number | null>(null)
 const cards = ref<Schemas['CaseCardOut'][] | null>(null)
+const deleted = ref<Schemas['DeletedCaseOut'][]>([])
 const loading = ref(true)
 const error = ref('')
 const newName = ref('')
@@ -45,7 +45,13 @@ async function load(): Promise<void> {
 async function loadCards(): Promise<void> {
   if (project.value === null) return
   try {
-    cards.value = await take(api.GET('/api/projects/{project}/cases', { params: { path: { project: project.value } } }))
+    const params = { path: { project: project.value } }
+    const [there, gone] = await Promise.all([
+      take(api.GET('/api/projects/{project}/cases', { params })),
+      take(api.GET('/api/projects/{project}/deleted', { params })),
+    ])
+    cards.value = there
+    deleted.value = gone
   } catch (problem) {
     error.value = message(problem)
   }
@@ -77,7 +83,16 @@ async function addProject(): Promise<void> {
 async function remove(card: Schemas['CaseCardOut']): Promise<void> {
   try {
     await take(api.DELETE('/api/cases/{case}', { params: { path: { case: card.id } } }))
-    notices.say(`“${card.title}” is deleted`)
+    notices.say(`“${card.title}” is deleted`, () => bringBack(card.id))
+    await loadCards()
+  } catch (problem) {
+    error.value = message(problem)
+  }
+}
+
+async function bringBack(id: number): Promise<void> {
+  try {
+    await take(api.POST('/api/cases/{case}/bring-back', { params: { path: { case: id } } }))
     await loadCards()
   } catch (problem) {
     error.value = message(problem)
@@ -91,11 +106,6 @@ async function openFile(chosen: File | undefined): Promise<void> {
   } catch (problem) {
     error.value = `${chosen.name} is not a case document (${message(problem)})`
   }
-}
-
-async function leave(): Promise<void> {
-  await session.signOut()
-  await router.push('/sign-in')
 }
 
 const message = (problem: unknown) => (problem instanceof Error ? problem.message : String(problem))
@@ -128,10 +138,9 @@ onMounted(load)
         <v-btn v-if="newName" type="submit">Add</v-btn>
       </form>
       <span class="grow"></span>
-      <span class="muted">{{ session.user }}</span>
       <v-btn variant="text" to="/help">help</v-btn>
       <v-btn variant="text" @click="theme.toggle()">{{ theme.name === 'light' ? 'dark' : 'light' }}</v-btn>
-      <v-btn variant="text" @click="leave">sign out</v-btn>
+      <AccountMenu />
     </header>
     <p v-if="error" class="fault" role="alert">{{ error }}</p>
     <div v-if="loading" class="muted" role="status">Loading…</div>
@@ -159,12 +168,25 @@ onMounted(load)
           @copy="addCase({ copy_of: card.id })"
           @remove="going = card"
         />
+        <div v-if="deleted.length" class="row small muted deleted">
+          <span>Deleted lately:</span>
+          <v-btn
+            v-for="gone in deleted"
+            :key="gone.id"
+            variant="text"
+            size="small"
+            :data-bring-back="gone.title"
+            :aria-label="`bring back ${gone.title}`"
+            @click="bringBack(gone.id)"
+            >{{ gone.title }}: bring back</v-btn
+          >
+        </div>
       </section>
     </div>
     <ConfirmDialog
       :model-value="going !== null"
       title="Delete this case?"
-      :text="`“${going?.title ?? ''}” goes with all its runs and earlier saves.`"
+      :text="`“${going?.title ?? ''}” goes with all its runs and earlier saves; it can be brought back for thirty days.`"
       action="Delete it"
       @update:model-value="going = $event ? going : null"
       @confirm="going && remove(going)"
@@ -217,6 +239,10 @@ h1 {
   grid-auto-rows: max-content;
   overflow: auto;
   min-height: 0;
+}
+.deleted {
+  grid-column: 1 / -1;
+  flex-wrap: wrap;
 }
 @media (max-width: 959px), (max-height: 499px) {
   .home {

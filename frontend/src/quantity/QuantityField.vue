@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { Problem } from '../api/client'
+import { focusNext } from '../pad/moving'
 import { withDefaultUnit } from './entry'
 
 /**
@@ -46,8 +47,9 @@ function leave(): void {
     :messages="says || undefined"
     autocomplete="off"
     spellcheck="false"
+    :data-typing="!live && typed !== null && typed !== value ? '' : undefined"
     @update:model-value="type"
     @blur="leave"
-    @keydown.enter="($event.target as HTMLInputElement).blur()"
+    @keydown.enter.exact="focusNext($event.target as HTMLElement)"
   />
 </template>

@@ -7,14 +7,24 @@ import { api, take } from '../api/client'
 export const useSession = defineStore('session', () => {
   const user = ref<string | null>(null)
   const known = ref(false)
+  /** Whether the person has a password, and not links alone. */
+  const password = ref(false)
 
   async function load(): Promise<void> {
-    user.value = (await take(api.GET('/api/session'))).user ?? null
+    const now = await take(api.GET('/api/session'))
+    user.value = now.user ?? null
+    password.value = now.password ?? false
     known.value = true
   }
 
-  async function signIn(username: string, password: string): Promise<void> {
-    user.value = (await take(api.POST('/api/session', { body: { username, password } }))).user ?? null
+  async function signIn(username: string, secret: string): Promise<void> {
+    user.value = (await take(api.POST('/api/session', { body: { username, password: secret } }))).user ?? null
+    password.value = true
+  }
+
+  async function setPassword(current: string, fresh: string): Promise<void> {
+    await take(api.PUT('/api/session/password', { body: { current, new: fresh } }))
+    password.value = true
   }
 
   async function signOut(): Promise<void> {
@@ -22,5 +32,5 @@ export const useSession = defineStore('session', () => {
     user.value = null
   }
 
-  return { user, known, load, signIn, signOut }
+  return { user, known, password, load, signIn, setPassword, signOut }
 })

@@ -8,7 +8,7 @@ import { useCase } from '../../stores/case'
 import ContactsForm from './ContactsForm.vue'
 import TablesForm from './TablesForm.vue'
 import KindForm from './KindForm.vue'
-import { copiedCondition, copyCondition, endsOf, giveCondition, holds } from './give'
+import { copiedCondition, copyCondition, dropBoundaries, endsOf, giveCondition, holds } from './give'
 
 /** The conditions: pick one or many boundaries, give the condition once. */
 const theCase = useCase()
@@ -48,6 +48,16 @@ const rows = computed<Row[]>(() => {
       for (const c of copies) if (c.name !== c.general) found.push({ ...c, copies: 0, copy: true })
   }
   return found
+})
+/** Conditions, or shares of them, on boundaries that the section does not have. */
+const astray = computed(() => {
+  if (!theCase.sketch || theCase.sketch.bare) return []
+  const there = new Set(theCase.sketch.boundaries.flatMap((b) => [b.name, b.general]))
+  return (theCase.document?.conditions ?? []).flatMap((c, index) => {
+    const all = c.type === 'periodic' ? [...c.boundaries, ...c.downstream] : c.boundaries
+    const names = all.filter((name) => !there.has(name) && theCase.problems.some((p) => p.problem.includes(`'${name}'`)))
+    return names.length || !all.length ? [{ index, names, kind: kindOf(c).replaceAll('_', ' ') || c.type }] : []
+  })
 })
 const rowOf = (name: string) => rows.value.find((r) => r.name === name) ?? outer.value.find((b) => b.name === name)
 const chosen = computed(() => theCase.picked.filter((name) => rowOf(name)))
@@ -203,6 +213,17 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
           </span>
         </v-list-item>
       </v-list>
+      <div v-for="lost in astray" :key="lost.index" class="row small doubt" :data-astray="lost.index">
+        <span v-tip="'no boundary of this name is in the section now'">{{ lost.kind }} on {{ lost.names.join('; ') }}</span>
+        <span class="grow"></span>
+        <v-btn
+          variant="text"
+          size="small"
+          :aria-label="`take out the condition on ${lost.names.join('; ')}`"
+          @click="theCase.edit('conditions.astray', (d) => dropBoundaries(d, lost.index, lost.names))"
+          >take out</v-btn
+        >
+      </div>
       <p class="muted small">Between parts, found by themselves: {{ interfaces.map((b) => b.name).join('; ') || 'none' }}</p>
     </div>
     <div class="scroll">

@@ -36,6 +36,16 @@ export function giveCondition(
   document.conditions = kept
 }
 
+/** Take boundaries from a condition, and it with them when none is left. */
+export function dropBoundaries(document: CaseDocument, index: number, names: string[]): void {
+  const condition = document.conditions[index]
+  if (!condition) return
+  condition.boundaries = condition.boundaries.filter((name) => !names.includes(name))
+  if (condition.type === 'periodic') condition.downstream = condition.downstream.filter((name) => !names.includes(name))
+  const empty = !condition.boundaries.length || (condition.type === 'periodic' && !condition.downstream.length)
+  if (empty) document.conditions.splice(index, 1)
+}
+
 /** A condition on boundaries; a module has those of its two ends already. */
 const on = (condition: Condition, boundaries: string[]): Condition =>
   condition.type === 'periodic' ? condition : { ...condition, boundaries }

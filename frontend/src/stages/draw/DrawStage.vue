@@ -17,7 +17,7 @@ const drawing = useDrawing()
 const FILE_UNITS = ['mm', 'cm', 'm', 'in']
 const fileUnit = ref('mm')
 const fileError = ref('')
-const elsewhere = computed(() => theCase.problems.filter((p) => /^(section|materials|case|estimate|tables)/.test(p.field)))
+const elsewhere = computed(() => theCase.problems.filter((p) => /^(section|materials|case|tables)/.test(p.field)))
 const count = computed(() => theCase.document?.section.parts.length ?? 0)
 const hints: Record<string, string> = {
   rectangle: 'drag from corner to corner',

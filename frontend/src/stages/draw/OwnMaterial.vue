@@ -4,12 +4,14 @@ import { computed } from 'vue'
 import QuantityField from '../../quantity/QuantityField.vue'
 import TextField from '../../quantity/TextField.vue'
 import { useUnits } from '../../quantity/units'
+import { useNotices } from '../../pad/notices'
 import { useCase } from '../../stores/case'
 
 /** A material of the case's own: a catalogue material with some properties replaced. */
 const props = defineProps<{ name: string }>()
 const theCase = useCase()
 const units = useUnits()
+const notices = useNotices()
 const material = computed(() => theCase.document?.materials[props.name] as unknown as Record<string, string> | undefined)
 const base = computed(() => units.catalogue?.materials.find((m) => m.key === material.value?.base))
 const fluid = computed(() => base.value !== undefined && base.value.state !== 'solid')
@@ -46,11 +48,20 @@ function rename(text: string): void {
     for (const c of d.conditions) if (c.type === 'wall' && c.coating_material === before) c.coating_material = now
   })
 }
+
+async function remove(): Promise<void> {
+  const name = props.name
+  const also = await theCase.reach('remove_material', name)
+  notices.say([`${name} is taken out`, ...also].join('; '), theCase.undo)
+}
 </script>
 
 <template>
   <fieldset v-if="material" class="own">
-    <legend class="muted small">own material, as {{ base?.label }} where nothing is entered</legend>
+    <legend class="muted small">
+      own material, as {{ base?.label }} where nothing is entered
+      <v-btn variant="text" size="small" data-test="remove-material" @click="remove">take out</v-btn>
+    </legend>
     <div class="pairs">
       <v-label id="own-name-label" for="own-name">called</v-label>
       <QuantityField id="own-name" :value="name" @enter="rename" />

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import { useNotices } from '../../pad/notices'
 import { useCase } from '../../stores/case'
 import { useDrawing } from '../../stores/drawing'
 
 /** The parts in painter's order; the chosen one is moved up and down here, or taken out. */
 const theCase = useCase()
 const drawing = useDrawing()
+const notices = useNotices()
 const parts = computed(() => theCase.document?.section.parts ?? [])
 const words: Record<string, string> = { line: 'in line', grid: 'in a grid', staggered: 'staggered', around: 'around' }
 const absent = (name: string) => theCase.sketch !== null && !theCase.sketch.outlines.some((o) => o.origin === name)
@@ -20,9 +22,13 @@ function shift(step: number): void {
   drawing.part = from + step
 }
 
-function remove(): void {
-  theCase.edit('section.parts.remove', (d) => d.section.parts.splice(drawing.part, 1))
+async function remove(): Promise<void> {
+  const name = parts.value[drawing.part]?.name
+  if (!name) return
+  const also = await theCase.reach('remove_part', name)
   drawing.part = Math.max(0, Math.min(drawing.part, parts.value.length - 1))
+  const more = also.length > 3 ? ` and ${also.length - 3} more` : ''
+  notices.say(`${name} is taken out${also.length ? `, with it ${also.slice(0, 3).join('; ')}${more}` : ''}`, theCase.undo)
 }
 
 function copy(): void {
@@ -89,7 +95,15 @@ function arrow(event: KeyboardEvent): void {
         >↓</v-btn
       >
       <v-btn v-tip="'a copy of the part'" variant="text" size="small" @click="copy">copy</v-btn>
-      <v-btn v-tip="'take the part out'" variant="text" size="small" :disabled="parts.length === 1" @click="remove">remove</v-btn>
+      <v-btn
+        v-tip="'take the part out, with what stands on it'"
+        variant="text"
+        size="small"
+        :disabled="!parts.length"
+        data-test="remove-part"
+        @click="remove"
+        >remove</v-btn
+      >
     </div>
   </div>
 </template>

@@ -38,13 +38,14 @@ export function renamePart(document: CaseDocument, index: number, name: string):
   document.watches = document.watches.map(keyed)
   for (const wish of document.wanted) wish.key = keyed(wish.key)
   if (document.sizing.key) document.sizing.key = keyed(document.sizing.key)
-  const estimate = document.estimate
-  if (!estimate) return
-  if ('key' in estimate) estimate.key = keyed(estimate.key)
-  const calls = (field: string) =>
-    /^\d+$/.test(field) || (CALLING.includes(field) && !(EXPRESSIONS[estimate.relation] ?? []).includes(field))
-  const called = (field: string, value: unknown) => (typeof value === 'string' && calls(field) ? follow(value) : value)
-  document.estimate = JSON.parse(JSON.stringify(estimate), called) as CaseDocument['estimate']
+  document.estimates = document.estimates.map((estimate) => {
+    const calls = (field: string) =>
+      /^\d+$/.test(field) || (CALLING.includes(field) && !(EXPRESSIONS[estimate.relation] ?? []).includes(field))
+    const called = (field: string, value: unknown) => (typeof value === 'string' && calls(field) ? follow(value) : value)
+    const renamed = JSON.parse(JSON.stringify(estimate), called) as typeof estimate
+    if ('key' in renamed && renamed.key) renamed.key = keyed(renamed.key)
+    return renamed
+  })
 }
 
 const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')

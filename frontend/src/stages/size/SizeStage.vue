@@ -5,7 +5,7 @@ import QuantityField from '../../quantity/QuantityField.vue'
 import Plot, { type Series } from '../../desk/Plot.vue'
 import { idOf, isOf } from '../../quantity/keys'
 import { useUnits } from '../../quantity/units'
-import { isOver, useCase } from '../../stores/case'
+import { isOver, stageOf, useCase } from '../../stores/case'
 
 /** Size: find one input for one wanted quantity, by hand first, then by a few field solves. */
 interface Trial {
@@ -112,7 +112,7 @@ const level = computed(() => (sizing.value ? units.shown(sizing.value.task.targe
       <p v-if="running" role="status">
         <v-progress-linear :model-value="100 * Number(run?.progress.fraction ?? 0)" aria-label="progress of the run" /><br /><span
           class="small"
-          >{{ run?.state === 'queued' ? 'waiting for the worker' : run?.progress.stage }}</span
+          >{{ run ? stageOf(run) : '' }}</span
         >
       </p>
       <template v-else-if="sizing">

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import QuantityField from '../../quantity/QuantityField.vue'
 import Plot, { type Series } from '../../desk/Plot.vue'
 import { useUnits } from '../../quantity/units'
-import { isOver, useCase } from '../../stores/case'
+import { isOver, stageOf, useCase } from '../../stores/case'
 import PhysicsForm from './PhysicsForm.vue'
 
 /** Solve: start, watch residuals and quantities until they stop moving, stop. */
@@ -53,7 +53,7 @@ const summary = computed(
     run.value?.summary as
       { cells?: number; solver_seconds?: number; seconds?: number; steps?: number; method?: string } | undefined,
 )
-const waiting = computed(() => (run.value?.state === 'queued' ? 'waiting for the worker' : String(run.value?.progress.stage ?? '')))
+const waiting = computed(() => (run.value ? stageOf(run.value) : ''))
 </script>
 
 <template>

@@ -1,7 +1,8 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { api, take, type CaseDocument, type LedgerRow } from '../../api/client'
+import { api, take, type CaseDocument, type LedgerRow, type Schemas } from '../../api/client'
+import { useElsewhere } from './elsewhere'
 import { useEvaluating } from './evaluating'
 import { deskLedger } from './ledger'
 import { useRuns } from './runs'
@@ -9,6 +10,7 @@ import { useSaving } from './saving'
 import { useUndoing } from './undoing'
 
 export { inTime, isOver } from './runs'
+export { stageOf } from './waiting'
 
 /** The case on the desk: its document with undo, what is said of it while one types, saving, and its runs. */
 export const useCase = defineStore('case', () => {
@@ -25,6 +27,7 @@ export const useCase = defineStore('case', () => {
   const evaluating = useEvaluating(document, () => runs.known())
   const saving = useSaving({ id, projectId, revision, document, replace: undoing.replace, evaluate: evaluating.evaluate })
   const runs = useRuns({ id, revision, document, changed: evaluating.changed, save: saving.save })
+  const elsewhere = useElsewhere(id, revision, saving.hear)
   const { view } = evaluating
 
   // What a run that has just come is of, is asked at once.
@@ -33,10 +36,21 @@ export const useCase = defineStore('case', () => {
     (now) => now && void evaluating.evaluate(),
   )
 
+  const undoKey = () => `wattikos.undo.${id.value}`
+
   function touch(): void {
+    undoing.keep(undoKey())
     runs.runError.value = null
     saving.unsaved()
     void evaluating.evaluate()
+  }
+
+  /** An edit that reaches further than its own place, made by the server; what else it changed, in words. */
+  async function reach(action: Schemas['EditBody']['action'], name: string, to = ''): Promise<string[]> {
+    if (!document.value) return []
+    const answer = await take(api.POST('/api/edit', { body: { document: document.value, action, name, to } }))
+    undoing.edit(`${action} ${name} ${Date.now()}`, (draft) => Object.assign(draft, answer.document))
+    return answer.also
   }
 
   async function open(caseId: number): Promise<void> {
@@ -49,6 +63,7 @@ export const useCase = defineStore('case', () => {
       revision.value = stored.revision
       projectName.value = stored.project_name
       projectId.value = stored.project
+      undoing.recall(undoKey())
       const kept = saving.kept()
       if (kept) {
         undoing.replace(kept.document)
@@ -57,12 +72,14 @@ export const useCase = defineStore('case', () => {
       }
       await evaluating.evaluate()
       await runs.load()
+      elsewhere.begin()
     } catch (error) {
       loadError.value = error instanceof Error ? error.message : String(error)
     }
   }
 
   function close(): void {
+    elsewhere.end()
     saving.forget()
     evaluating.forget()
     runs.forget()
@@ -90,6 +107,8 @@ export const useCase = defineStore('case', () => {
     saveState: saving.saveState,
     saveError: saving.saveError,
     conflict: saving.conflict,
+    newer: saving.newer,
+    takeNewer: saving.takeNewer,
     save: saving.save,
     settle: saving.settle,
     undoStack: undoing.undoStack,
@@ -97,6 +116,7 @@ export const useCase = defineStore('case', () => {
     edit: undoing.edit,
     setInput: undoing.setInput,
     setText: undoing.setText,
+    reach,
     undo: undoing.undo,
     redo: undoing.redo,
     run: runs.run,

@@ -22,6 +22,8 @@ interface Saved {
 export function useSaving({ id, projectId, revision, document, replace, evaluate }: Saved) {
   const saveState = ref<SaveState>('saved')
   const saveError = ref('')
+  /** A revision that was saved elsewhere; 0 where there is none. */
+  const newer = ref(0)
   const conflict = shallowRef<Schemas['ConflictOut'] | null>(null)
   const later = useTimeoutFn(() => void save(), SAVE_AFTER, { immediate: false })
   const again = useTimeoutFn(
@@ -84,6 +86,7 @@ export function useSaving({ id, projectId, revision, document, replace, evaluate
     }
     if (data) {
       revision.value = data.revision
+      newer.value = 0
       saveError.value = ''
       saveState.value = document.value === sent ? 'saved' : 'unsaved'
       if (saveState.value === 'saved') localStorage.removeItem(key)
@@ -124,14 +127,31 @@ export function useSaving({ id, projectId, revision, document, replace, evaluate
     return copy
   }
 
+  /** Hear which revision is stored now: what another tab or person has saved is told when it comes. */
+  function hear(stored: number): void {
+    newer.value = stored > revision.value && !sending && saveState.value !== 'conflict' ? stored : 0
+  }
+
+  /** Take over what was saved elsewhere; it can be undone. */
+  async function takeNewer(): Promise<void> {
+    const stored = await take(api.GET('/api/cases/{case}', { params: { path: { case: id.value } } }))
+    revision.value = stored.revision
+    newer.value = 0
+    replace(stored.document)
+    saveState.value = 'saved'
+    localStorage.removeItem(keptKey())
+    await evaluate()
+  }
+
   function forget(): void {
     if (saveState.value === 'unsaved') void save()
     visit++
     later.stop()
     again.stop()
     conflict.value = null
+    newer.value = 0
     saveState.value = 'saved'
   }
 
-  return { saveState, saveError, conflict, unsaved, kept, save, settle, forget }
+  return { saveState, saveError, conflict, newer, hear, takeNewer, unsaved, kept, save, settle, forget }
 }

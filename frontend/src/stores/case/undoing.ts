@@ -4,6 +4,7 @@ import type { CaseDocument } from '../../api/client'
 import { withDefaultUnit } from '../../quantity/entry'
 
 const UNDO_MOST = 200
+const KEPT_MOST = 40
 /** Edits of one field within this time are one step to undo. */
 const ONE_EDIT = 1500
 
@@ -73,6 +74,35 @@ export function useUndoing(document: ShallowRef<CaseDocument | null>, touched: (
   function forget(): void {
     undoStack.value = []
     redoStack.value = []
+    last = { key: '', at: 0 }
+  }
+
+  /** Keep what can be undone over a reload of the page, by a name; as much as the browser takes. */
+  function keep(name: string): void {
+    for (const most of [KEPT_MOST, 4, 0]) {
+      try {
+        const kept = {
+          document: JSON.stringify(document.value),
+          undo: undoStack.value.slice(-most),
+          redo: redoStack.value.slice(-most),
+        }
+        if (most) sessionStorage.setItem(name, JSON.stringify(kept))
+        else sessionStorage.removeItem(name)
+        return
+      } catch {
+        // The store is full: fewer steps are kept.
+      }
+    }
+  }
+
+  /** Bring back what was kept, if the document is the one it was kept with. */
+  function recall(name: string): void {
+    const text = sessionStorage.getItem(name)
+    if (!text) return
+    const kept = JSON.parse(text) as { document: string; undo: string[]; redo: string[] }
+    if (kept.document !== JSON.stringify(document.value)) return
+    undoStack.value = kept.undo
+    redoStack.value = kept.redo
   }
 
   return {
@@ -85,5 +115,7 @@ export function useUndoing(document: ShallowRef<CaseDocument | null>, touched: (
     redo: () => swap(redoStack, undoStack),
     replace,
     forget,
+    keep,
+    recall,
   }
 }
