@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.account import account_of, pair
 from wattikos_core.quantities import QuantityError, evaluate_in
+
+BY_PRESSURE = ("inlet_static", "inlet_total")
 
 
 @dataclass(frozen=True)
@@ -24,11 +27,23 @@ class Entering:
     modules: int = 0
 
 
+class FlowFromPressure(CaseError):
+    """A stream that enters by a pressure: its flow is still to be found (see `driven`)."""
+
+    def __init__(self, part: ResolvedPart, area: float, density: float, inlet: ResolvedCondition) -> None:
+        problem = f"by hand the flow does not follow from the pressure at '{inlet.boundary}'"
+        super().__init__(InputProblem(f"{inlet.field}.pressure", problem, "give a mass flow or a velocity"))
+        self.part, self.area, self.density = part, area, density
+
+
 class Bound:
     """Reads the fields of a case's hand calculation; every error names the field."""
 
-    def __init__(self, resolved: ResolvedCase) -> None:
+    def __init__(self, resolved: ResolvedCase, flows: Mapping[str, float] | None = None) -> None:
         self.resolved = resolved
+        # Of streams that a pressure drives, by part, kg/s; areas of their inlets, m2.
+        self._flows = dict(flows or {})
+        self._areas: dict[str, float] = {}
         self.account = account_of(resolved)
         self._values = evaluate_inputs(resolved.case)[0]
 
@@ -95,12 +110,34 @@ class Bound:
                 )
             return module.mass_flow
         inlet = self.inlet(part.name)
-        if inlet.type in ("inlet_static", "inlet_total"):
-            problem = f"by hand the flow does not follow from the pressure at '{inlet.boundary}'"
-            raise CaseError(
-                InputProblem(f"{inlet.field}.pressure", problem, "give a mass flow or a velocity, or take the hand calculation out")
-            )
+        if inlet.type in BY_PRESSURE:
+            self._areas[part.name] = area
+            if part.name not in self._flows:
+                raise FlowFromPressure(part, area, float(part.material.density(inlet.temperature)), inlet)
+            return self._flows[part.name]
         return inlet.amount if inlet.type == "inlet_mass" else inlet.amount * float(part.material.density(inlet.temperature)) * area
+
+    def pressure_over(self, part: str) -> float:
+        """By how much the pressure at the inlet of a part exceeds that at its outlet, Pa. Raises CaseError where it does not."""
+        inlet = self.inlet(part)
+        outlets = [c for c in self.resolved.conditions if c.type == "outlet" and c.boundary.startswith(f"{part}, ")]
+        field = f"{inlet.field}.pressure"
+        if not outlets or "amount" in inlet.along:
+            problem = f"by hand the flow of '{part}' does not follow from its pressures"
+            raise CaseError(InputProblem(field, problem, "give one pressure at its inlet and one at its outlet"))
+        over = inlet.amount - outlets[0].amount
+        if over <= 0.0:
+            problem = f"the pressure at '{inlet.boundary}' is not above that at '{outlets[0].boundary}'"
+            raise CaseError(InputProblem(field, problem, "make it higher: nothing flows in"))
+        return over
+
+    def velocity_head(self, part: str, flow: float) -> float:
+        """Pressure that a total pressure at an inlet spends on the velocity of a flow (kg/s), Pa; none of a static one."""
+        inlet = self.inlet(part)
+        if inlet.type != "inlet_total":
+            return 0.0
+        density = float(self.part("", part).material.density(inlet.temperature))
+        return 0.5 * density * (flow / (density * self._areas[part])) ** 2
 
     def contact(self, first: ResolvedPart, second: ResolvedPart) -> float:
         """Resistance between two parts that touch, m2 K/W; 0 where none stands there."""

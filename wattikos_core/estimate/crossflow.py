@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from wattikos_core.case import ResolvedPart
 from wattikos_core.case.estimates import CrossFlow
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.estimate.bound import Bound, Entering
+from wattikos_core.estimate.bound import BY_PRESSURE, Bound, Entering
 from wattikos_core.estimate.bundles import (
     CRISIS,
     Bundle,
@@ -107,6 +107,9 @@ def _read(bound: Bound, roles: CrossFlow) -> tuple[_Task, float, str]:
             InputProblem("estimate.arrangement", problem, "one body on the axis is a sphere; choose extent flat for tubes")
         )
     across = math.pi * ((fluid.y + fluid.height) ** 2 - fluid.y**2) if sphere else fluid.height * resolved.depth
+    if not entering.modules and (inlet := bound.inlet(fluid.name)).type in BY_PRESSURE:
+        problem = f"by hand the velocity in the gap is given and does not follow from the pressure at '{inlet.boundary}'"
+        raise CaseError(InputProblem(f"{inlet.field}.pressure", problem, "give a mass flow or a velocity"))
     flow = bound.mass_flow(fluid, across)
     diameter = bound.above_zero("diameter", roles.diameter, "length")
     velocity = bound.above_zero("velocity", roles.velocity, "velocity")

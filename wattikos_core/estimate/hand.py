@@ -28,6 +28,7 @@ from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.cooled_body import cooled_body
 from wattikos_core.estimate.crossflow import cross_flow
 from wattikos_core.estimate.double_pipe import double_pipe
+from wattikos_core.estimate.driven import with_flows
 from wattikos_core.estimate.fins import finned_base
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.estimate.heated import heated_duct
@@ -99,8 +100,8 @@ def _carried_out(resolved: ResolvedCase, index: int, estimate: HandCalculation) 
                 remedy = "give one velocity and temperature, or switch this hand calculation off"
                 problem = f"what enters at '{condition.boundary}' varies from place to place, which no hand calculation knows"
                 raise CaseError(InputProblem(f"{condition.field}.velocity", problem, remedy))
-        bound = Bound(resolved)
-        values = _RELATIONS[type(estimate)](bound, estimate)
+        relation = _RELATIONS[type(estimate)]
+        bound, values = with_flows(resolved, lambda reading: relation(reading, estimate))
     except CaseError as error:
         here = f"estimates[{index}]"
         told = (replace(p, field=re.sub(r"^estimate\b", here, p.field)) for p in error.problems)

@@ -14,6 +14,7 @@ from wattikos_core.grid import Grid, join_ends
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import (
+    AS_IT_COMES,
     FLOW,
     INLET,
     INTERFACE,
@@ -121,6 +122,14 @@ class Problem:
     def streams_enter(self) -> bool:
         """Whether a stream enters anywhere by a mass flow or velocity given."""
         return bool(self.fed.any())
+
+    @property
+    def driven(self) -> NDArray[np.bool_]:
+        """Whether a stream is driven through each body of fluid: by what enters, or by a pressure at an inlet."""
+        by_pressure = self.fed.copy()
+        inlets = (self.faces.kind == OUTLET) & (self.given.fed != AS_IT_COMES)
+        by_pressure[self.body[self.faces.owner[inlets]]] = True
+        return by_pressure
 
     @property
     def passes(self) -> int:

@@ -48,6 +48,8 @@ _GROWTH, _GROWTH_OF_WEIGHT = (1.5, 10.0), (0.5, 5.0)
 _STANDSTILL, _GROWTH_AT_STANDSTILL = 0.02, 3.0
 # Residuals may rise by this factor in the first steps of a flow, and where a melting front passes a cell.
 _FIRST_GROWTH = 200.0
+# Below this residual a flow that a pressure drives changes no more.
+_ANSWER_IN_SIGHT = 1e-6
 _KRYLOV_TOLERANCE = 0.02
 _KRYLOV_TOLERANCE_SOLIDS = 1e-5
 MOST_KRYLOV = 25
@@ -95,6 +97,7 @@ class CoupledSolver:
         self.krylov = 0
         self._factored = False
         self._farthest = self._farthest_changes()
+        self._by_pressure = bool((problem.driven & ~problem.fed).any()) and problem.storage is None
 
     def close(self) -> None:
         """Release the factors."""
@@ -182,7 +185,10 @@ class CoupledSolver:
         before, after = (n.norms.flow if hold_heat else self._judged(n) for n in (now, trial))
         self.best = min(self.best, before)
         # Far from the answer residuals may rise for a step or two; near it they must not.
-        allowed = _FIRST_GROWTH if hold_heat or problem.tables.melts.any() else 20.0 if self.best > 1e-3 else 2.0
+        allowed = 20.0 if self.best > 1e-3 else 2.0
+        # A pressure drives more or less through as viscosity follows the temperatures: then the whole flow changes.
+        if hold_heat or problem.tables.melts.any() or (self._by_pressure and self.best > _ANSWER_IN_SIGHT):
+            allowed = _FIRST_GROWTH
         if not np.isfinite(trial.norms.worst) or after > allowed * self.best + _HARMLESS:
             return False
         ratio = before / max(after, 1e-300)
@@ -392,13 +398,14 @@ def run_coupled(
     try:
         # In buoyant flow the residuals at rest are small, however far the solution is.
         near = solver.conduction or (first.norms.pace < _NEAR and not (heavy and from_scratch))
-        cfls = _FIRST_CFL_OF_WEIGHT if heavy and not problem.streams_enter else FIRST_CFL
+        driven = bool(problem.driven.any())
+        cfls = _FIRST_CFL_OF_WEIGHT if heavy and not driven else FIRST_CFL
         for cfl in cfls:
             now = first
             solver.cfl = UNLIMITED if near and cfl == cfls[0] else cfl
             solver.best = np.inf
             rejected = 0
-            for _ in range(_FLOW_FIRST_STEPS if from_scratch and problem.streams_enter else 0):
+            for _ in range(_FLOW_FIRST_STEPS if from_scratch and driven else 0):
                 if steps >= most_steps or rejected > _MOST_REJECTED:
                     break
                 now, accepted = solver.step(now, hold_heat=True)
@@ -408,7 +415,7 @@ def run_coupled(
                     return now
                 if now.norms.flow < FLOW_IS_THERE:
                     break
-            if from_scratch and problem.streams_enter and now.norms.flow >= FLOW_IS_THERE and cfl == FIRST_CFL[0]:
+            if from_scratch and driven and now.norms.flow >= FLOW_IS_THERE and cfl == FIRST_CFL[0]:
                 # A flow that does not converge from rest is approached by slower ones.
                 raised, taken = raise_flow(problem, report, _MOST_RAISING)
                 steps = max(steps + taken - _MOST_RAISING, 0)

@@ -1,6 +1,7 @@
 """Raising the flow step by step: a separated flow that cannot be found from nothing is found from a slower one.
 
-Natural continuation in the speed of all inlets and moving walls: each solution, scaled, starts the next.
+Natural continuation in the speed of all inlets and moving walls, and in the pressures that drive streams: each solution, scaled,
+starts the next.
 """
 
 from __future__ import annotations
@@ -10,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 
 from wattikos_core.physics import Problem, State
-from wattikos_core.physics.faces import Array
+from wattikos_core.physics.faces import AS_IT_COMES, OUTLET, Array
 from wattikos_core.solve.coupled import FLOW_IS_THERE, UNLIMITED, CoupledSolver, Report
 from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.start import initial_state
@@ -29,15 +30,36 @@ def with_share(problem: Problem, share: float) -> Problem:
         velocity=share * problem.given.velocity,
         mass_flow=share * problem.given.mass_flow,
         angular_velocity=share * problem.given.angular_velocity,
+        pressure=_pressure_with_share(problem, share),
     )
     given_scales = problem.scales
     scales = replace(
         given_scales,
         velocity=share * given_scales.velocity,
-        mass=np.where(problem.fed, share * given_scales.mass, given_scales.mass),
+        mass=np.where(problem.driven, share * given_scales.mass, given_scales.mass),
         capacity=share * given_scales.capacity,
     )
     return replace(problem, given=given, scales=scales)
+
+
+def _pressure_with_share(problem: Problem, share: float) -> Array:
+    """Pressures given on faces when those that drive streams are nearer to their outlets', Pa: as a flow of that share needs it."""
+    given, faces = problem.given, problem.faces
+    pressure = given.pressure.copy()
+    ends = faces.kind == OUTLET
+    drives = ends & (given.fed != AS_IT_COMES)
+    for body in np.unique(problem.body[faces.owner[drives]]):
+        mine = problem.body[faces.owner] == body
+        leaves = mine & ends & ~drives
+        if leaves.any():
+            level = float(pressure[leaves].mean())
+            pressure[mine & drives] = level + _steeper(share) * (pressure[mine & drives] - level)
+    return pressure
+
+
+def _steeper(share: float) -> float:
+    """Share of a pressure that drives a share of a flow: between linearly and as the square."""
+    return float(share**1.5)
 
 
 def established_flow(problem: Problem, temperature: Array) -> tuple[State, Array]:
@@ -110,11 +132,11 @@ def raise_flow(problem: Problem, report: Report, steps: int) -> tuple[Iterate | 
 
 
 def _faster(state: State, share: float) -> State:
-    """A state whose flow is faster by a share: pressure rises between linearly and as the square."""
+    """A state whose flow is faster by a share."""
     return replace(
         state,
         velocity=share * state.velocity,
-        pressure=share**1.5 * state.pressure,
+        pressure=_steeper(share) * state.pressure,
         angular_velocity=share * state.angular_velocity,
     )
 

@@ -13,7 +13,6 @@ from typing import Any
 
 import numpy as np
 
-from wattikos_core.errors import SolveError
 from wattikos_core.physics import Problem, State, compact_blocks
 from wattikos_core.physics.faces import FLOW, OUTLET, Array
 from wattikos_core.physics.gradients import pressure_gradients
@@ -27,6 +26,10 @@ _RELAX_ENERGY = 0.97
 _DEPTH = 8
 _EVERY = 4
 _START_BELOW = 0.1
+
+
+class RanAway(RuntimeError):
+    """The iteration went so far astray that its equations have no solution."""
 
 
 class _Anderson:
@@ -138,9 +141,7 @@ def _solve(matrix: Any, right: Array) -> Array:
     try:
         return np.asarray(splu(matrix.tocsc()).solve(right))
     except RuntimeError as error:
-        raise SolveError(
-            "the iteration ran away and its equations became singular", "try a finer grid, or a lower flow first"
-        ) from error
+        raise RanAway("the equations became singular") from error
 
 
 def _scalar_matrix(problem: Problem, blocks: Blocks, i: int, extra: Array, used: Array) -> Any:

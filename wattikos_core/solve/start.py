@@ -8,7 +8,7 @@ import numpy as np
 
 from wattikos_core.grid import Grid, transfer
 from wattikos_core.physics import Problem, State, Unknowns
-from wattikos_core.physics.faces import INLET, OUTLET, Array
+from wattikos_core.physics.faces import AS_IT_COMES, INLET, OUTLET, Array
 
 # A state whose pressure is off its outlets' by less than this share of its range has their level.
 _LEVEL = 0.05
@@ -73,6 +73,13 @@ def initial_state(problem: Problem) -> State:
         table = problem.materials[problem.grid.region[problem.faces.owner[entrance[0]]]]
         temperature[mine] = float(table.stretched(problem.given.temperature[entrance].mean()))
         velocity[mine] = np.average(problem.given.velocity[entrance], axis=0, weights=problem.faces.area[entrance])
+    # What a pressure drives in is as warm as it enters: begun cold and viscous, it might never come.
+    driven = np.nonzero((problem.faces.kind == OUTLET) & (problem.given.fed != AS_IT_COMES))[0]
+    bodies = problem.body[problem.faces.owner[driven]]
+    for body in np.unique(bodies[~problem.fed[bodies]]):
+        mine, entrance = problem.body == body, driven[bodies == body]
+        table = problem.materials[problem.grid.region[problem.faces.owner[entrance[0]]]]
+        temperature[mine] = float(table.stretched(problem.given.temperature[entrance].mean()))
     return levelled(problem, replace(State.at_rest(problem.grid.n_cells, problem.unknowns, temperature), velocity=velocity))
 
 

@@ -19,7 +19,7 @@ from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, sile
 from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.linear import direct_solver_available
 from wattikos_core.solve.module import run_module
-from wattikos_core.solve.segregated import run_segregated
+from wattikos_core.solve.segregated import RanAway, run_segregated
 from wattikos_core.solve.solution import Solution
 from wattikos_core.solve.start import initial_state
 
@@ -33,6 +33,12 @@ _OF_A_CELL = 100.0
 # The heat and mass imbalance asked for before a solve counts as finished.
 _BALANCE = 5e-10
 _SEGREGATED_STEPS = 4000
+# Streams of different weight find their places slowly: so many times the steps.
+_STEPS_OF_WEIGHT = 4
+# A state whose residuals are larger than its scales says nothing.
+_USELESS = 1.0
+# Streams of higher Reynolds numbers are seldom steady and laminar.
+_HARDLY_STEADY = 1500.0
 # A flow is kept only if its mass imbalance is below this share of the inflow.
 _KEPT_MASS = 1e-6
 
@@ -60,6 +66,8 @@ class _Journal:
         self.last: dict[Key, float] = {}
         self.converged = False
         self.best: Iterate | None = None
+        # The nearest to a solution of all: what is left where a method runs away.
+        self.nearest: Iterate | None = None
         self.first = 0.0
         self.heat_only = False
 
@@ -68,7 +76,10 @@ class _Journal:
         if self.cancel():
             self.best = now
             raise Cancelled("the solve was stopped")
-        watches = self.watch(now.evaluation, now.state)
+        sound = now.state.finite() and np.isfinite(now.norms.worst)
+        watches = self.watch(now.evaluation, now.state) if sound else {}
+        if sound and (self.nearest is None or now.norms.worst < self.nearest.norms.worst):
+            self.nearest = now
         mass, heat = imbalances(self.problem, now.evaluation, now.state.periodicity)
         row = {**now.norms.as_dict(), "mass balance": mass, "heat balance": heat, "inner iterations": float(inner)}
         self.history.append({**row, **labelled(watches)})
@@ -141,7 +152,8 @@ def solve_steady(
         if problem.module is not None:
             run_module(problem, state, interpolation, settings.max_steps, settings.tolerance, journal.report)
         elif method == "coupled" and not journal.converged:
-            run_coupled(problem, state, interpolation, settings.max_steps, journal.report, from_scratch=start is None)
+            steps = settings.max_steps * (_STEPS_OF_WEIGHT if problem.physics.heavy else 1)
+            run_coupled(problem, state, interpolation, steps, journal.report, from_scratch=start is None)
             if not journal.converged and settings.method == "automatic":
                 notes.append("the coupled method did not converge; the segregated method went on from there")
                 method = "segregated"
@@ -151,11 +163,15 @@ def solve_steady(
             run_segregated(problem, state, interpolation, _SEGREGATED_STEPS, journal.report)
     except Cancelled:
         stopped = True
+    except RanAway:
+        journal.converged = False
     best = journal.best
+    if not journal.converged and not stopped and journal.nearest is not None:
+        best = journal.nearest
     if best is None or not best.state.finite() or not np.isfinite(best.norms.worst):
-        raise SolveError(
-            "the solve broke down: no step gave finite values", "check dimensions and flows, or try a coarser grid first"
-        )
+        raise SolveError(*_why_not(problem))
+    if not stopped and not journal.converged and best.norms.worst > _USELESS:
+        raise SolveError(*_why_not(problem))
     return Solution(
         problem.grid,
         problem.unknowns,
@@ -168,6 +184,17 @@ def solve_steady(
         time.perf_counter() - begun,
         notes,
     )
+
+
+def _why_not(problem: Problem) -> tuple[str, str]:
+    """Why no steady solution was found, and what to do: most often the flow that is asked for is not steady or not laminar."""
+    reynolds = problem.scales.reynolds(problem)
+    if reynolds > _HARDLY_STEADY:
+        reason = f"no steady laminar flow was found: what drives it makes a Reynolds number of about {reynolds:.2g}"
+        return reason, "lower what drives it (pressure, speed or flow), or solve it in time"
+    if problem.physics.heavy:
+        return "no steady flow was found: the weight may stir it for ever", "solve it in time, or begin with a smaller difference"
+    return "no steady solution was found from rest", "try a coarser grid first, or a lower flow; the next solve begins from there"
 
 
 def _may_keep_flow(problem: Problem, settings: SolveSettings, state: State, interpolation: Array, notes: list[str]) -> bool:

@@ -91,9 +91,14 @@ const isLiteral = (value: string) =>
   border-left: 2px solid transparent;
 }
 .called {
-  display: flex;
-  align-items: baseline;
+  position: relative;
   min-width: 0;
+}
+.called .v-btn {
+  position: absolute;
+  right: 0;
+  top: 0;
+  background: var(--sheet);
 }
 .called .v-btn {
   visibility: hidden;

@@ -86,12 +86,12 @@ async function remove(): Promise<void> {
         <v-text-field
           id="input-lower"
           v-model="draft.lower"
-          placeholder="a tenth of its value"
+          placeholder="a twentieth of its value"
           maxlength="400"
           autocomplete="off"
         />
         <v-label id="input-upper-label" for="input-upper">at most</v-label>
-        <v-text-field id="input-upper" v-model="draft.upper" placeholder="ten times its value" maxlength="400" autocomplete="off" />
+        <v-text-field id="input-upper" v-model="draft.upper" placeholder="twenty times its value" maxlength="400" autocomplete="off" />
         <v-label id="input-note-label" for="input-note">note</v-label>
         <v-text-field id="input-note" v-model="draft.note" maxlength="500" autocomplete="off" />
         <p v-if="error" class="fault wide" role="alert">{{ error }}</p>

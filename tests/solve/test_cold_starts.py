@@ -1,0 +1,131 @@
+"""Steady flows found cold, without help: driven by pressures, stirred by weight; what cannot be found says why."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+import numpy as np
+
+from wattikos_core.case import read_case, starter_case
+from wattikos_core.errors import SolveError
+from wattikos_core.studies import Result, solve_case
+
+
+def driven(starter: str, pressures: dict[str, float], kind: str, fineness: float = 0.6) -> Any:
+    """A starter whose streams enter by a pressure (Pa), by part."""
+    document = starter_case(starter).model_dump(mode="json")
+    for condition in document["conditions"]:
+        if condition["type"] == "inlet":
+            pressure = pressures[condition["boundaries"][0].split(",")[0]]
+            condition |= {
+                "mass_flow": "",
+                "velocity": "",
+                "pressure": f"{pressure:.9g} Pa",
+                "pressure_is": kind,
+                "profile": "uniform",
+            }
+    document["grid"]["fineness"] *= fineness
+    return read_case(document)
+
+
+def room(ends: dict[str, dict[str, list[str]]], warm_first: bool) -> Any:
+    """A room of 120 mm with two inlets of 20 mm, 0.05 m/s of air at 18 and 22 °C, and an outlet (Rayleigh number 7e5)."""
+    document = starter_case("empty").model_dump(mode="json")
+    shape = {"type": "rectangle", "width": "120 mm", "height": "120 mm", "divided": {k: v["at"] for k, v in ends.items()}}
+    document["section"]["parts"] = [{"name": "room", "material": "air", "shape": shape}]
+    names = [f"room, {name}" for side in ends.values() for name in side["names"]]
+    temperatures = ("22 degC", "18 degC") if warm_first else ("18 degC", "22 degC")
+    document["conditions"] = [
+        {"type": "inlet", "boundaries": [name], "velocity": "0.05 m/s", "temperature": at}
+        for name, at in zip(names[:2], temperatures, strict=True)
+    ] + [{"type": "outlet", "boundaries": names[2:]}]
+    document["physics"]["gravity_y"] = "-9.81 m/s^2"
+    return read_case(document)
+
+
+class ByPressure(unittest.TestCase):
+    def drops(self, run: Result) -> dict[str, float]:
+        return {row.key.place: row.solved for row in run.ledger if row.key.quantity == "pressure_drop" and row.solved is not None}
+
+    def test_there_and_back(self) -> None:
+        """The drop that a flow makes, given as a static pressure, makes that flow again: within what the profile at the inlet,
+        free then, changes in the entry."""
+        for starter in ("plate_passage", "feed_line", "pin_channel"):
+            with self.subTest(starter):
+                case = starter_case(starter)
+                given = solve_case(
+                    case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": 0.6 * case.grid.fineness})})
+                )
+                back = solve_case(driven(starter, self.drops(given), "static"))
+                self.assertTrue(back.solution.converged)
+                for row in given.ledger:
+                    if row.key.quantity == "reynolds_number" and row.solved is not None:
+                        self.assertAlmostEqual(back.value(row.key) / row.solved, 1.0, delta=0.03, msg=row.key.label)
+
+    def test_every_starter_with_a_stream_by_total_pressure(self) -> None:
+        """Pressures of the size its own flow needs."""
+        pressures = {
+            "double_pipe": {"hot": 31.0, "cold": 64.0},
+            "bundle_staggered": {"whey": 0.0164},
+            "rinse_heater": {"stream": 0.205},
+            "holding_tube": {"product": 19.0},
+            "fin_channel": {"air": 10.0},
+            "cone_gap": {"oil": 286.0},
+        }
+        for starter, given in pressures.items():
+            with self.subTest(starter):
+                run = solve_case(driven(starter, given, "total"))
+                self.assertTrue(run.solution.converged)
+                for part, drop in self.drops(run).items():
+                    # What is not spent on friction is the head of the velocity.
+                    self.assertTrue(0.3 * given[part] < drop <= 1.001 * given[part], f"{part}: {drop}")
+
+    def test_static_pressure_at_an_inlet(self) -> None:
+        """Once an index beyond all tables: fins and a passage at 10 Pa."""
+        for starter, parts in (("fin_channel", ("air",)), ("plate_passage", ("hot", "cold"))):
+            run = solve_case(driven(starter, dict.fromkeys(parts, 10.0), "static", 1.0))
+            self.assertTrue(run.solution.converged, starter)
+            for drop in self.drops(run).values():
+                self.assertAlmostEqual(drop, 10.0, places=6)
+
+    def test_what_cannot_be_steady_says_so(self) -> None:
+        """200 Pa through a channel of pins makes a Reynolds number of thousands."""
+        case = driven("bundle_staggered", {"whey": 200.0}, "total", 0.4)
+        try:
+            run = solve_case(case)
+        except SolveError as error:
+            self.assertIn("Reynolds number", error.reason)
+            self.assertIn("lower what drives it", error.remedy)
+        else:
+            self.assertFalse(run.solution.converged)
+            self.assertTrue(any(finding.severity == "fault" for finding in run.findings))
+            self.assertTrue(np.isfinite(run.solution.state.velocity).all())
+
+
+class ByWeight(unittest.TestCase):
+    def test_rooms_with_two_inlets(self) -> None:
+        left_right = {
+            "left": {"at": ["20 mm", "100 mm"], "names": ["left 1", "left 3"]},
+            "right": {"at": ["50 mm", "70 mm"], "names": ["right 2"]},
+        }
+        from_below = {
+            "bottom": {"at": ["20 mm", "100 mm"], "names": ["bottom 1", "bottom 3"]},
+            "top": {"at": ["50 mm", "70 mm"], "names": ["top 2"]},
+        }
+        face_to_face = {
+            "left": {"at": ["20 mm"], "names": ["left 1"]},
+            "right": {"at": ["100 mm"], "names": ["right 2"]},
+            "top": {"at": ["50 mm", "70 mm"], "names": ["top 2"]},
+        }
+        for name, ends, warm_first in (
+            ("one above the other", left_right, False),
+            ("warm below", left_right, True),
+            ("from below", from_below, False),
+            ("face to face", face_to_face, True),
+        ):
+            with self.subTest(name):
+                run = solve_case(room(ends, warm_first))
+                self.assertTrue(run.solution.converged)
+                # Both bring the same volume: what leaves is in the middle, by the balance of heat.
+                self.assertAlmostEqual(run.value("room outlet temperature") - 273.15, 19.98, delta=0.05)

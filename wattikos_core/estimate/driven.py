@@ -1,0 +1,82 @@
+"""Streams that a pressure drives, by hand: the flow is the one whose friction and velocity head use the pressure up."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+
+from wattikos_core.case import ResolvedCase
+from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.estimate.bound import Bound, FlowFromPressure
+from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.ledger import Key
+
+Relation = Callable[[Bound], dict[Key, HandValue]]
+
+_MOST_STREAMS = 4
+_MOST_STEPS = 40
+_CLOSED = 1e-7
+# Pressure drop rises between linearly (laminar) and as the square (turbulent) of a flow.
+_SLOPES = (0.8, 2.2)
+_FARTHEST = 3.0
+# Velocity the search begins with, m/s.
+_FIRST_VELOCITY = 0.1
+
+
+def with_flows(resolved: ResolvedCase, relation: Relation) -> tuple[Bound, dict[Key, HandValue]]:
+    """What a relation gives, with the flow of each stream that enters by a pressure found from its own pressure drop.
+
+    Args:
+        resolved: the case.
+        relation: evaluated with a `Bound`; gives the pressure drop of each stream whose flow it asks for.
+
+    Returns:
+        what it read, and its values.
+
+    Raises:
+        CaseError: as the relation does; or no flow uses the pressure up.
+    """
+    flows: dict[str, float] = {}
+    for _ in range(_MOST_STREAMS + 1):
+        bound = Bound(resolved, flows)
+        try:
+            values = relation(bound)
+        except FlowFromPressure as missing:
+            flows[missing.part.name] = missing.density * missing.area * _FIRST_VELOCITY
+            continue
+        break
+    if not flows:
+        return bound, values
+    at, slopes = dict(flows), dict.fromkeys(flows, 1.3)
+    off = _off(bound, values, at)
+    for _ in range(_MOST_STEPS):
+        if all(abs(excess) < _CLOSED for excess in off.values()):
+            return bound, {
+                key: replace(value, source=f"{value.source}; flow from the pressures given") for key, value in values.items()
+            }
+        step = {name: max(-_FARTHEST, min(_FARTHEST, -off[name] / slopes[name])) for name in at}
+        at = {name: at[name] * math.exp(step[name]) for name in at}
+        bound = Bound(resolved, at)
+        values = relation(bound)
+        before, off = off, _off(bound, values, at)
+        for name in at:
+            if abs(step[name]) > 1e-9:
+                slopes[name] = max(_SLOPES[0], min(_SLOPES[1], (off[name] - before[name]) / step[name]))
+    name = max(off, key=lambda one: abs(off[one]))
+    problem = f"by hand no flow of '{name}' uses up the pressure at its inlet"
+    raise CaseError(InputProblem(f"{bound.inlet(name).field}.pressure", problem, "give a mass flow or a velocity"))
+
+
+def _off(bound: Bound, values: Mapping[Key, HandValue], flows: Mapping[str, float]) -> dict[str, float]:
+    """By how much the pressure that each flow uses exceeds what is given, as a logarithm."""
+    found = {}
+    for name, flow in flows.items():
+        drop = values.get(Key("pressure_drop", name))
+        given = bound.pressure_over(name)
+        if drop is None or not drop.value > 0.0:
+            problem = f"this relation gives no pressure drop of '{name}', from which its flow would follow"
+            remedy = "give a mass flow or a velocity, or switch this hand calculation off"
+            raise CaseError(InputProblem(f"{bound.inlet(name).field}.pressure", problem, remedy))
+        found[name] = math.log((drop.value + bound.velocity_head(name, flow)) / given)
+    return found
