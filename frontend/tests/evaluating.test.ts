@@ -22,7 +22,13 @@ describe('what the server says while one types', () => {
     ) => {
       const { title } = body.document
       asked.push(title)
-      const data = { about: title, sketch: { bare: title === 'half' }, lasts: null, problems: [], changed: { 3: ['length'] } }
+      const data = {
+        about: title,
+        sketch: { bare: title === 'half', boundaries: [] },
+        lasts: null,
+        problems: [],
+        changed: { 3: ['length'] },
+      }
       return new Promise((resolve, reject) => {
         signal.addEventListener('abort', () => reject(new Error('aborted')))
         waiting.push(() => resolve({ data, response: { ok: true } }))
@@ -74,7 +80,7 @@ describe('what the server says while one types', () => {
     document.value = titled('half')
     void evaluate()
     await letGo()
-    expect(sketch.value).toEqual({ bare: false })
+    expect(sketch.value).toEqual({ bare: false, boundaries: [] })
   })
 
   it('is not heard when it is about a case that was left', async () => {

@@ -35,7 +35,7 @@ class Frames(unittest.TestCase):
 
     def test_interval_and_list_are_joined_and_end_at_the_end(self) -> None:
         self.assertEqual(self.times(every="0.8 s"), (0.8, 1.6, 2.0))
-        self.assertEqual(self.times(frames=["0.1 s", "1500 ms"]), (0.1, 1.5, 2.0))
+        self.assertEqual(self.times(every="2 s", frames=["0.1 s", "1500 ms"]), (0.1, 1.5, 2.0))
         self.assertEqual(self.times(every="1 s", frames=["0.5 s"]), (0.5, 1.0, 2.0))
         self.assertEqual(len(self.times()), 50)
 
@@ -118,6 +118,14 @@ class Beginnings(unittest.TestCase):
         right = grid.region == grid.region_names.index("right")
         np.testing.assert_allclose(first[~right], 323.15)
         np.testing.assert_allclose(first[right], 293.15 + 1000.0 * grid.centre[right, 0])
+
+    def test_times_are_kept_beside_the_regular_ones(self) -> None:
+        case = bar()
+        time = case.time.model_copy(update={"every": "", "frames": ["0.123 s"], "end": "1 s"})
+        frames = resolve(case.model_copy(update={"time": time})).time
+        assert frames is not None
+        self.assertEqual(len(frames.frames), 51)
+        self.assertIn(0.123, frames.frames)
 
     def test_a_former_run_is_begun_from_only_where_that_is_wished(self) -> None:
         first = solve_case(bar())

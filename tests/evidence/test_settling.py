@@ -35,6 +35,27 @@ class Settling(unittest.TestCase):
     def test_what_never_moved_is_left_out(self) -> None:
         self.assertIsNone(settling([0.0, 1.0, 2.0], [5.0, 5.0, 5.0]))
 
+    def test_by_values_however_few_steps_are_left(self) -> None:
+        """Constant to seven digits over the last steps, of which one lies in the last tenth."""
+        found = settling([0.0, 1.0, 2.0, 5.0, 60.0, 100.0], [0.0, 0.9, 0.99, 1.0, 1.0 + 1e-7, 1.0])
+        assert found is not None
+        self.assertTrue(found.settled)
+        self.assertAlmostEqual(found.at_95 or 0.0, 1.0 + 0.04 / 0.09, places=6)
+        # Half of what moved lies in a last long step: that is still moving.
+        moving = settling([0.0, 1.0, 2.0, 50.0, 100.0], [0.0, 0.2, 0.4, 0.5, 1.0])
+        assert moving is not None
+        self.assertFalse(moving.settled)
+
+    def test_what_begins_without_bound(self) -> None:
+        """A heat rate that doubles late, after a first step that is a thousand times as large, has not settled by then."""
+        t = np.linspace(0.0, 100.0, 4001)
+        rate = 10.0 + 10.0 / (1.0 + np.exp(-(t - 50.0))) + 1e5 * np.exp(-t / 0.05)
+        plain, singular = settling(t.tolist(), rate.tolist()), settling(t.tolist(), rate.tolist(), singular=True)
+        assert plain is not None
+        assert singular is not None
+        self.assertLess(plain.at_95 or 0.0, 1.0)
+        self.assertAlmostEqual(singular.at_95 or 0.0, 50.0 + np.log(19.0), delta=0.1)
+
     def test_first_time(self) -> None:
         self.assertAlmostEqual(first_time([0.0, 1.0, 2.0], [0.0, 0.4, 0.8], 0.6) or 0.0, 1.5)
         self.assertAlmostEqual(first_time([0.0, 1.0, 2.0], [1.0, 0.5, 0.0], 0.25) or 0.0, 1.5)

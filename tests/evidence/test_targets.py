@@ -8,6 +8,8 @@ from typing import Any
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.case.starters.building import quantity
 from wattikos_core.errors import CaseError
+from wattikos_core.estimate import HandValue
+from wattikos_core.evidence import build_ledger
 from wattikos_core.evidence.targets import impossible, slack
 from wattikos_core.ledger import Key
 from wattikos_core.studies import Result, key_written, read_task, size_case, solve_case
@@ -163,6 +165,16 @@ class ThinLayers(unittest.TestCase):
 
 
 class Verdicts(unittest.TestCase):
+    def test_temperatures_are_compared_by_the_rise_they_are_about(self) -> None:
+        """An outlet 27 % further from what enters, by hand 47.3 °C and solved 42.4: not half a percent of kelvins."""
+        resolved = resolve(starter_case("fin_channel"))
+        key = Key("outlet_temperature", "air")
+        inlet = next(c.temperature for c in resolved.conditions if c.kind == "inlet")
+        hand = HandValue(key, inlet + 20.0, inlet + 19.0, inlet + 21.0, "a source", "a range", True)
+        row = next(row for row in build_ledger(resolved, {key: hand}, {key: inlet + 25.4}) if row.key == key)
+        self.assertIs(row.agrees, False)
+        self.assertTrue(row.verdict.startswith("5.4 K (27.0% of its difference to what enters) above"), row.verdict)
+
     def test_agreement_shows_its_band(self) -> None:
         run = solve_case(starter_case("pin_sink"))
         verdicts = [row.verdict for row in run.ledger if row.agrees]

@@ -9,6 +9,7 @@ from typing import Any
 
 from scipy.optimize import brentq
 
+from tests.by_name import hand_of
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.ledger import Key
@@ -194,7 +195,7 @@ class FeedLine(unittest.TestCase):
             data = json.loads(self.line().model_dump_json())
             change(data)
             with self.assertRaises(CaseError) as caught:
-                prepare(read_case(data))
+                hand_of(resolve(read_case(data)))
             self.assertIn(word, str(caught.exception))
 
 

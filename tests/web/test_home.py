@@ -77,8 +77,39 @@ class Home(BrowserTestCase):
         page.click("article >> text=delete")
         page.click("[data-test=confirm-yes]")
         page.wait_for_selector("text=is deleted")
-        self.until(lambda: CaseRecord.objects.count() == 0)
+        self.until(lambda: not CaseRecord.objects.filter(deleted=None).exists())
         page.wait_for_selector("text=No case in this project yet")
+        # And taken back, from the notice or from the list below the cards.
+        page.click("[data-test=notice-undo]")
+        page.wait_for_selector("article")
+        self.assertTrue(CaseRecord.objects.filter(deleted=None).exists())
+        page.click("article >> text=delete")
+        page.click("[data-test=confirm-yes]")
+        page.click("[data-bring-back='Plate regenerator passage']")
+        page.wait_for_selector("article")
+
+    def test_one_bad_case_is_one_bad_card(self) -> None:
+        CaseRecord.objects.create(project=self.record.project, title="from the future", document={"version": 99})
+        self.page.reload()
+        self.page.wait_for_selector("[data-test=unreadable]")
+        self.page.wait_for_selector("[data-open='Plate regenerator passage'] b")
+        self.assertIn("99 is not a version", self.page.inner_text("[data-test=unreadable]"))
+        self.page.click("[data-open='from the future']")
+        self.page.wait_for_selector("[role=alert] >> text=is not a version")
+
+    def test_a_password_is_set_in_the_page(self) -> None:
+        page = self.page
+        page.click("[data-test=account]")
+        page.click("[data-item=password]")
+        page.fill("#fresh", "short")
+        page.click("[data-test=set-password]")
+        page.wait_for_selector("text=this password is too short")
+        page.fill("#fresh", "whey and curds, quark and cream")
+        page.click("[data-test=set-password]")
+        page.wait_for_selector("text=the password is set")
+        page.click("[data-test=account]")
+        page.click("[data-item=sessions]")
+        page.wait_for_selector("[data-session=own]")
 
     def test_help_has_keys_words_and_units(self) -> None:
         self.page.click("text=help")

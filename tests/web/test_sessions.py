@@ -71,6 +71,7 @@ class Sessions(TestCase):
         self.set_password(here, "a long password", "another long one")
         self.assertIsNone(there.get("/api/session").json()["user"])
         self.assertEqual(here.get("/api/session").json()["user"], "anna")
+        self.assertEqual([line["own"] for line in here.get("/api/sessions").json()], [True])
 
     def test_signing_out_takes_the_session_from_the_list(self) -> None:
         client = Client()

@@ -5,10 +5,29 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, model_validator
 
 # By field, what it may hold; `*` stands for anything that is not empty.
 When = Mapping[str, list[str]]
+
+
+_KINDS = {
+    "mass_flow": "mass_flow",
+    "velocity": "velocity",
+    "slide_x": "velocity",
+    "slide_y": "velocity",
+    "properties_at": "temperature",
+    "pressure": "pressure",
+    "pressure_gradient": "pressure_gradient",
+    "temperature": "temperature",
+    "ambient_temperature": "temperature",
+    "surroundings_temperature": "temperature",
+    "heat_flux": "heat_flux",
+    "heat_rate": "power",
+    "heat_transfer_coefficient": "heat_transfer_coefficient",
+    "angular_velocity": "angular_velocity",
+    "coating_thickness": "length",
+}
 
 
 class Option(BaseModel):
@@ -32,6 +51,7 @@ class Field(BaseModel):
         shown: it stands there where all of this holds.
         fluid_only: it makes sense on fluids alone.
         field: of the condition; `material` the field beside it that names a layer's material.
+        kind: of the quantity that is entered, whose unit a bare number takes; that of the field's name when empty.
     """
 
     control: Literal["entry", "choice", "layer", "hint", "turn_round"]
@@ -43,6 +63,12 @@ class Field(BaseModel):
     fluid_only: bool = False
     options: list[Option] = []
     material: str = ""
+    kind: str = ""
+
+    @model_validator(mode="after")
+    def _of_its_kind(self) -> Field:
+        self.kind = self.kind or _KINDS.get(self.field, "")
+        return self
 
 
 class Form(BaseModel):

@@ -157,7 +157,7 @@ class TimeWishes(Model):
 
     Attributes:
         end: when it ends.
-        every, frames: frames are kept at this interval, and at these times; fifty of them when both are empty.
+        every, frames: frames are kept at this interval, a fiftieth of the run when it is empty, and at these times besides.
         first_step: the length of it, or of each one with `fixed`; found from the case when empty.
         largest_step: no step is longer.
         accuracy: error of a step as a share of the temperatures and velocities given; what `fixed` steps do not watch.

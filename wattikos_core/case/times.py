@@ -47,7 +47,7 @@ def resolve_time(case: Case, reader: Reader, copies: Mapping[str, Sequence[str]]
     if every is not None and end / every > _MOST_FRAMES:
         reader.fail("time.every", f"'{wishes.every}' makes {end / every:.0f} frames", f"at most {_MOST_FRAMES} are kept")
         every = None
-    if every is None and not times:
+    if every is None:
         every = end / _FRAMES
     if every is not None and np.isfinite(end) and np.isfinite(every):
         times += [every * k for k in range(1, int(end / every * (1.0 + 1e-9)) + 1)]

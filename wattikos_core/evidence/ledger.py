@@ -127,7 +127,7 @@ def build_ledger(
         by_hand, value = hand.get(key), solved.get(key)
         band = uncertainty.get(key)
         plus_minus = band.plus_minus if band else None
-        agrees, verdict = _compare(by_hand, value, plus_minus or 0.0, key.kind, resolved)
+        agrees, verdict = _compare(by_hand, value, plus_minus or 0.0, key, resolved)
         if solved and value is None and key in targets:
             verdict = "not reached in this run" if key.kind == "time" else "not among what was solved"
         best = value if value is not None else (by_hand.value if by_hand else None)
@@ -202,12 +202,13 @@ def _meets(value: float, target: float, sense: str, beside: float) -> bool:
 
 
 def _compare(
-    hand: HandValue | None, solved: float | None, plus_minus: float, kind: str, resolved: ResolvedCase
+    hand: HandValue | None, solved: float | None, plus_minus: float, key: Key, resolved: ResolvedCase
 ) -> tuple[bool | None, str]:
+    kind = key.kind
     if hand is None or solved is None:
         return None, f"leaves out {_listed(hand.leaves_out)}" if hand is not None and hand.leaves_out else ""
     left_out = f"; that leaves out {_listed(hand.leaves_out)}" if hand.leaves_out else ""
-    apart = _apart(hand.value, solved, kind, resolved)
+    apart = _apart(hand.value, solved, key, resolved)
     if not hand.inside:
         return None, f"solved lies {apart} a hand calculation that is outside its range{left_out}"
     if hand.low - plus_minus <= solved <= hand.high + plus_minus:
@@ -221,14 +222,26 @@ def _compare(
     return True, _agreement(hand, kind) + left_out
 
 
-def _apart(hand: float, solved: float, kind: str, resolved: ResolvedCase) -> str:
-    """How far solved lies from the hand's value: of temperatures in kelvins and as a share of the differences in the case."""
+def _apart(hand: float, solved: float, key: Key, resolved: ResolvedCase) -> str:
+    """How far solved lies from the hand's value: of temperatures in kelvins, and as a share of the rise that they are about."""
     where = "above" if solved > hand else "below"
-    if kind != "temperature":
+    if key.kind != "temperature":
         return f"{abs(solved - hand) / abs(hand):.1%} {where}" if hand else where
-    span = max((abs(hand - t) for t in resolved.temperatures_given), default=0.0)
-    share = f" ({abs(solved - hand) / span:.1%} of its difference to what is given)" if span > 0.0 else ""
+    reference, words = _reference(key, hand, resolved)
+    share = f" ({abs(solved - hand) / abs(hand - reference):.1%} of its difference to {words})" if hand != reference else ""
     return f"{abs(solved - hand):.3g} K{share} {where}"
+
+
+def _reference(key: Key, hand: float, resolved: ResolvedCase) -> tuple[float, str]:
+    """What a temperature is a difference from: of a stream what enters it, of all else what surrounds it or is given nearest."""
+    entering = [c.temperature for c in resolved.conditions if c.kind == "inlet" and c.boundary.startswith(f"{key.place}, ")]
+    if key.place and entering:
+        return entering[0], "what enters"
+    outside = [c.ambient for c in resolved.conditions if c.type == "surroundings" and c.amount > 0.0]
+    if outside:
+        return min(outside, key=lambda t: abs(hand - t)), "the ambient"
+    given = resolved.temperatures_given
+    return (min(given, key=lambda t: abs(hand - t)), "what is given") if given else (hand, "")
 
 
 def _listed(things: Sequence[str]) -> str:

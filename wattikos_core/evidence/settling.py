@@ -6,9 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
 
 # Over the last tenth of a run a settled quantity moves by less than this share of its whole travel (common practice).
 _LAST, _STILL = 0.1, 0.01
+# What follows a sudden change at once is over after this share of a run.
+_SUDDEN = 0.01
 # A travel below this share of the quantity's size is none.
 _NO_TRAVEL = 1e-6
 
@@ -28,14 +33,25 @@ class Settling:
     at_99: float | None
 
 
-def settling(time: Sequence[float], value: Sequence[float]) -> Settling | None:
-    """The settling of a quantity over a run; None when it never moved."""
+def settling(time: Sequence[float], value: Sequence[float], *, singular: bool = False) -> Settling | None:
+    """The settling of a quantity over a run; None when it never moved.
+
+    Args:
+        time: of each step, s.
+        value: at each step.
+        singular: the quantity begins without bound where something suddenly changes, as the heat through a wall does: its
+            travel is counted from a hundredth of the run on, since what it was before is a matter of the first steps.
+    """
     t, v = np.asarray(time, dtype=float), np.asarray(value, dtype=float)
-    travel = float(np.ptp(v))
-    if t.size < 3 or travel <= _NO_TRAVEL * float(np.abs(v).max()):
+    if t.size < 3:
         return None
-    recent = t >= t[-1] - _LAST * (t[-1] - t[0])
-    settled = float(np.ptp(v[recent])) <= _STILL * travel and int(recent.sum()) > 1
+    length = float(t[-1] - t[0])
+    counted = _from(t, v, t[0] + _SUDDEN * length) if singular else v
+    travel = float(np.ptp(counted))
+    if travel <= _NO_TRAVEL * float(np.abs(v).max()):
+        return None
+    # By the values between steps too, however few of them fall into the last part.
+    settled = float(np.ptp(_from(t, v, t[-1] - _LAST * length))) <= _STILL * travel
 
     def within(share: float) -> float:
         outside = np.nonzero(np.abs(v - v[-1]) > share * travel)[0]
@@ -47,6 +63,11 @@ def settling(time: Sequence[float], value: Sequence[float]) -> Settling | None:
         return float(t[last] + (t[last + 1] - t[last]) * (a - share * travel) / max(a - b, 1e-300))
 
     return Settling(settled, within(0.05) if settled else None, within(0.01) if settled else None)
+
+
+def _from(time: Array, value: Array, since: float) -> Array:
+    """Values from a time on, the one at that time between two steps included."""
+    return np.append(np.interp(since, time, value), value[time >= since])
 
 
 def first_time(time: Sequence[float], value: Sequence[float], level: float) -> float | None:

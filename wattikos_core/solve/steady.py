@@ -37,6 +37,8 @@ _SEGREGATED_STEPS = 4000
 _STEPS_OF_WEIGHT = 4
 # A state whose residuals are larger than its scales says nothing.
 _USELESS = 1.0
+# A last state this much further from a solution than the nearest one there was has run away.
+_ASTRAY = 10.0
 # Streams of higher Reynolds numbers are seldom steady and laminar.
 _HARDLY_STEADY = 1500.0
 # A flow is kept only if its mass imbalance is below this share of the inflow.
@@ -165,12 +167,14 @@ def solve_steady(
         stopped = True
     except RanAway:
         journal.converged = False
-    best = journal.best
+    last, best = journal.best, journal.best
     if not journal.converged and not stopped and journal.nearest is not None:
         best = journal.nearest
     if best is None or not best.state.finite() or not np.isfinite(best.norms.worst):
         raise SolveError(*_why_not(problem))
-    if not stopped and not journal.converged and best.norms.worst > _USELESS:
+    # Where the steps ran out on the way, there is more to come; where it went astray, there is not.
+    astray = last is not None and not last.norms.worst <= _ASTRAY * best.norms.worst
+    if not stopped and not journal.converged and astray and best.norms.worst > _USELESS:
         raise SolveError(*_why_not(problem))
     return Solution(
         problem.grid,

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 
-import numpy as np
-
 from wattikos_core.evidence.settling import first_time, settling
 from wattikos_core.ledger import Key
 from wattikos_core.physics import Problem, State
 from wattikos_core.read import front_distance
 from wattikos_core.solve.iterate import Iterate, stored_in
 
+# Kinds of quantities that begin without bound where a temperature at a wall suddenly changes.
+_SINGULAR = ("power", "heat_flux", "heat_transfer_coefficient", "force", "torque")
 # A store counts as molten, or frozen, at this share.
 _ALL = 0.99
 
@@ -61,7 +61,7 @@ def over_time(
         course = [row[key.label] for row in history]
         if key.quantity == "liquid_fraction":
             values |= melting_times(key.place, time, course)
-        found = settling(time, course)
+        found = settling(time, course, singular=key.kind in _SINGULAR)
         if found is None:
             continue
         if found.at_95 is None or found.at_99 is None:
@@ -71,12 +71,13 @@ def over_time(
     for index, name in enumerate(problem.grid.region_names):
         if problem.materials[index].melting is None:
             continue
-        most = _most_stored(problem, before, index)
+        stored = values[Key("heat_stored", name)]
+        most = _most_stored(problem, before, index, stored)
         front = front_distance(problem, before, after, last.evaluation, index)
         if front is not None:
             values[Key("front", name)] = front
-        if most != 0.0:
-            values[Key("store_effectiveness", name)] = values[Key("heat_stored", name)] / most
+        if stored * most > 0.0:
+            values[Key("store_effectiveness", name)] = stored / most
     # The balance of the whole run, not of its last stage.
     values[Key("heat_balance")] = history[-1]["heat balance"]
     return values, unsettled
@@ -98,13 +99,12 @@ def melting_times(part: str, time: list[float], liquid: list[float]) -> dict[Key
     return values
 
 
-def _most_stored(problem: Problem, before: State, index: int) -> float:
-    """Heat a part would take up if all of it reached the temperature given that is furthest from its beginning, J."""
+def _most_stored(problem: Problem, before: State, index: int, stored: float) -> float:
+    """Heat a part would take up, J, if all of it reached the highest temperature given; the lowest where it has given heat up."""
     table = problem.materials[index]
     mine = problem.grid.region == index
     held = stored_in(problem, before)
-    begins = float(np.average(before.stretched[mine], weights=problem.grid.volume[mine]))
-    given = max((problem.scales.lowest, problem.scales.highest), key=lambda t: abs(float(table.stretched(t)) - begins))
+    given = problem.scales.highest if stored > 0.0 else problem.scales.lowest
     return float(held[mine, problem.unknowns.pressure].sum()) * float(table.enthalpy(given)) - float(
         held[mine, problem.unknowns.temperature].sum()
     )

@@ -67,7 +67,10 @@ def set_password(request: HttpRequest, body: PasswordBody) -> Any:
         raise CaseError(InputProblem("new", said, "choose another: at least ten characters that nobody guesses")) from error
     user.set_password(body.new)
     user.save()
+    former = request.session.session_key
+    # It gives the session another key.
     update_session_auth_hash(request, user)
+    SignedIn.objects.filter(session=former or "").update(session=request.session.session_key)
     for session in sessions.sessions_of(user):
         if session.session != request.session.session_key:
             sessions.end(session)

@@ -841,6 +841,7 @@ export interface components {
          *         shown: it stands there where all of this holds.
          *         fluid_only: it makes sense on fluids alone.
          *         field: of the condition; `material` the field beside it that names a layer's material.
+         *         kind: of the quantity that is entered, whose unit a bare number takes; that of the field's name when empty.
          */
         Field: {
             /**
@@ -890,6 +891,11 @@ export interface components {
              * @default
              */
             material: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
         };
         /**
          * Form
@@ -2857,7 +2863,7 @@ export interface components {
          *
          *     Attributes:
          *         end: when it ends.
-         *         every, frames: frames are kept at this interval, and at these times; fifty of them when both are empty.
+         *         every, frames: frames are kept at this interval, a fiftieth of the run when it is empty, and at these times besides.
          *         first_step: the length of it, or of each one with `fixed`; found from the case when empty.
          *         largest_step: no step is longer.
          *         accuracy: error of a step as a share of the temperatures and velocities given; what `fixed` steps do not watch.

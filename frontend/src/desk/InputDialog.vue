@@ -91,7 +91,13 @@ async function remove(): Promise<void> {
           autocomplete="off"
         />
         <v-label id="input-upper-label" for="input-upper">at most</v-label>
-        <v-text-field id="input-upper" v-model="draft.upper" placeholder="twenty times its value" maxlength="400" autocomplete="off" />
+        <v-text-field
+          id="input-upper"
+          v-model="draft.upper"
+          placeholder="twenty times its value"
+          maxlength="400"
+          autocomplete="off"
+        />
         <v-label id="input-note-label" for="input-note">note</v-label>
         <v-text-field id="input-note" v-model="draft.note" maxlength="500" autocomplete="off" />
         <p v-if="error" class="fault wide" role="alert">{{ error }}</p>

@@ -13,7 +13,7 @@ const KEYS: [string, string][] = [
   ['Ctrl Enter', 'solve the case'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo; the whole case'],
   ['Ctrl S', 'save now (it saves by itself a moment after each entry)'],
-  ['Tab, Shift Tab', 'from field to field; Enter takes an entry'],
+  ['Tab, Shift Tab', 'from field to field; Enter takes an entry and goes on to the next, Esc leaves it'],
   ['↑ ↓', 'in lists: the next entry; Alt ↑ ↓ in Parts: paint earlier or later'],
   [
     '← →',

@@ -37,6 +37,12 @@ function leave(): void {
   if (!props.live) emit('enter', withDefaultUnit(text, props.unit))
   else if (text.includes('=')) emit('enter', text)
 }
+
+/** Leave the field, and what is not in the case yet with it. */
+function giveUp(field: HTMLElement): void {
+  typed.value = null
+  field.blur()
+}
 </script>
 
 <template>
@@ -51,5 +57,6 @@ function leave(): void {
     @update:model-value="type"
     @blur="leave"
     @keydown.enter.exact="focusNext($event.target as HTMLElement)"
+    @keydown.esc="giveUp($event.target as HTMLElement)"
   />
 </template>

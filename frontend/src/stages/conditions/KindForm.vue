@@ -5,6 +5,7 @@ import QuantityField from '../../quantity/QuantityField.vue'
 import type { Condition, Problem, Schemas } from '../../api/client'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
+import { unitIn } from '../../quantity/entry'
 import { holds } from './give'
 
 /** The fields of one kind of condition, as the core describes them. */
@@ -34,6 +35,10 @@ const solids = computed(() => [
 const optionsOf = (field: FormField) => (field.options ?? []).filter((option) => !option.flat_only || !props.round)
 const chosen = (field: FormField) => optionsOf(field).find((option) => holds(props.condition, option.when ?? {}))?.value ?? ''
 const text = (field: string) => String((props.condition as unknown as Fields)[field] ?? '')
+
+/** The unit a bare number takes: the one there was, or that of the kind. */
+const unitOf = (field: FormField) =>
+  unitIn(text(field.field)) || (units.kinds.get(field.kind ?? '')?.unit ?? '').replace('deg', '°')
 
 function choose(field: FormField, value: string): void {
   const option = optionsOf(field).find((o) => o.value === value)
@@ -73,6 +78,7 @@ function turnRound(): void {
           :id="`condition-${field.field}`"
           :problem="bad(field.field)"
           :value="text(field.field)"
+          :unit="unitOf(field)"
           :placeholder="field.placeholder"
           @enter="setLayer(field, $event)"
         />
@@ -90,6 +96,7 @@ function turnRound(): void {
           v-tip="field.title"
           :problem="bad(field.field)"
           :value="text(field.field)"
+          :unit="unitOf(field)"
           @enter="emit('change', field.field, (c) => (c[field.field] = $event))"
         />
         <v-btn v-tip="'let the stream go the other way'" variant="text" size="small" data-test="turn-stream" @click="turnRound"
@@ -101,6 +108,7 @@ function turnRound(): void {
         :id="`condition-${field.field}`"
         :problem="bad(field.field)"
         :value="text(field.field)"
+        :unit="unitOf(field)"
         :placeholder="field.placeholder"
         @enter="emit('change', field.field, (c) => (c[field.field] = $event))"
       />

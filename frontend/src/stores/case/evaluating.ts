@@ -1,11 +1,22 @@
 import { useTimeoutFn } from '@vueuse/core'
 import { shallowRef, type ShallowRef } from 'vue'
 
-import { api, ApiError, take, type CaseDocument, type CaseView } from '../../api/client'
+import { api, ApiError, take, type CaseDocument, type CaseView, type Sketch } from '../../api/client'
 import { useUnits } from '../../quantity/units'
 
 /** A question that takes longer is dropped when something else has been typed since. */
 const OVERTAKEN_AFTER = 600
+
+/** A drawing with the conditions of a newer one that cannot show their flags. */
+function withConditions(drawn: Sketch, newer: Sketch): Sketch {
+  const now = new Map(newer.boundaries.map((b) => [b.name, b]))
+  const boundaries = drawn.boundaries.map((b) => {
+    const there = now.get(b.name)
+    if (!there || (there.condition === b.condition && there.flag !== 'cannot be read')) return b
+    return { ...b, condition: there.condition, flag: there.flag, kind: there.kind }
+  })
+  return { ...drawn, boundaries }
+}
 
 /**
  * What the server says of the document while one types: sketch, hand calculation, problems, and by what it differs from the case of
@@ -37,8 +48,9 @@ export function useEvaluating(document: ShallowRef<CaseDocument | null>, runs: (
       view.value = answer
       changed.value = answer.changed
       units.fit('time', answer.lasts)
-      // While something is being typed that cannot be drawn, the last drawing stays.
-      if (answer.sketch && !(answer.sketch.bare && sketch.value)) sketch.value = answer.sketch
+      // While something is being typed that cannot be drawn, the last drawing stays, with the conditions that are there now.
+      if (answer.sketch)
+        sketch.value = answer.sketch.bare && sketch.value ? withConditions(sketch.value, answer.sketch) : answer.sketch
     } catch (error) {
       if (signal.aborted || (error instanceof ApiError && error.status === 409)) return
       if (error instanceof ApiError && mine === visit && view.value) view.value = { ...view.value, problems: error.problems }
