@@ -213,7 +213,8 @@ def _finish(run: Any, options: argparse.Namespace) -> None:
     from wattikos_core.read import cell_fields
 
     if options.history:
-        write_history(options.history, run.solution.history)
+        units = {row.name: unit_label(row.unit) for row in run.ledger}
+        write_history(options.history, run.solution.history, units)
         for name, swing in swings(run.solution.history).items():
             often = f", {swing.frequency:.4g} Hz" if swing.frequency == swing.frequency else ""
             print(f"  {name}: mean {swing.mean:.6g}, amplitude {swing.amplitude:.4g}{often} (SI, last half)")

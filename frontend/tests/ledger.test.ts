@@ -39,9 +39,11 @@ describe('the ledger on the desk', () => {
   })
 
   it('meets a target from either side, a thousandth aside', () => {
-    expect(reaches(row({ solved: 99.95, target: 100 }), true)).toBe(true)
-    expect(reaches(row({ solved: 99.8, target: 100 }), true)).toBe(false)
-    expect(reaches(row({ solved: 100.05, target: 100, sense: 'at_most' }), true)).toBe(true)
+    expect(reaches(row({ solved: 100, target: 100 }), true)).toBe(true)
+    expect(reaches(row({ solved: 99.95, target: 100 }), true)).toBe(false)
+    expect(reaches(row({ solved: 100.05, target: 100, sense: 'at_most' }), true)).toBe(false)
+    expect(reaches(row({ solved: 99.95, target: 100, sense: 'equal', slack: 0.1 }), true)).toBe(true)
+    expect(reaches(row({ solved: 99.8, target: 100, sense: 'equal', slack: 0.1 }), true)).toBe(false)
     expect(reaches(row({ target: 100 }), true)).toBeNull()
   })
 })

@@ -79,10 +79,19 @@ class Wishes(unittest.TestCase):
         self.assertIs(rows["duty"].meets, False)
         self.assertIs(rows["hot pressure drop"].meets, True)
 
-    def test_a_target_is_met_to_a_thousandth(self) -> None:
-        for solved, meets in ((99.95, True), (99.8, False)):
-            row = build_ledger(wanting((Key("duty"), "100 W", "at_least")), {}, {Key("duty"): solved})[0]
-            self.assertIs(row.meets, meets)
+    def test_a_limit_is_a_limit_and_equal_is_to_a_thousandth(self) -> None:
+        """690.2 is not at most 690."""
+        for sense, solved, meets in (
+            ("at_least", 99.95, False),
+            ("at_least", 100.0, True),
+            ("at_most", 100.02, False),
+            ("at_most", 100.0, True),
+            ("equal", 99.95, True),
+            ("equal", 100.05, True),
+            ("equal", 99.8, False),
+        ):
+            row = build_ledger(wanting((Key("duty"), "100 W", sense)), {}, {Key("duty"): solved})[0]
+            self.assertIs(row.meets, meets, f"{sense} {solved}")
 
     def test_wanted_rows_stand_first_in_their_order(self) -> None:
         resolved = wanting((Key("outlet_temperature", "hot"), "", "at_least"), (Key("duty"), "", "at_least"))

@@ -35,7 +35,7 @@ class Tables(unittest.TestCase):
     def test_a_quantity_that_comes_later_has_a_column(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "history.csv"
-            write_history(path, [{"time": 0.0}, {"time": 0.5, "drag on rod": 1.25}])
+            write_history(path, [{"time": 0.0}, {"time": 0.5, "drag on rod": 1.25}], {"drag on rod": "N"})
             rows = list(csv.DictReader(path.open()))
-        self.assertEqual(rows[0], {"time": "0", "drag on rod": ""})
-        self.assertEqual(float(rows[1]["drag on rod"]), 1.25)
+        self.assertEqual(rows[0], {"time (s)": "0", "drag on rod (N)": ""})
+        self.assertEqual(float(rows[1]["drag on rod (N)"]), 1.25)

@@ -30,6 +30,7 @@ class Meeting(unittest.TestCase):
         self.assertEqual(result.outcome, "met")
         self.assertLessEqual(len(result.trials), 4)
         self.assertAlmostEqual(result.run.value("effectiveness"), 0.85, delta=5e-4)
+        self.assertGreaterEqual(result.run.value("effectiveness"), 0.85)
         # The case handed back, solved afresh, gives what was promised.
         self.assertAlmostEqual(solve_case(result.case).value("effectiveness"), 0.85, delta=5e-4)
 
@@ -43,6 +44,17 @@ class Meeting(unittest.TestCase):
         result = size(case, input="length", key=Key("outlet_temperature", "hot"), target="25 °C", lower="200 mm", upper="1 m")
         self.assertEqual(result.outcome, "met")
         self.assertEqual(result.curve, [])
+
+    def test_a_limit_is_not_overstepped(self) -> None:
+        for sense, side in (("at_least", 1.0), ("at_most", -1.0)):
+            with self.subTest(sense):
+                wish = {"key": {"quantity": "effectiveness", "place": "", "other": ""}, "target": "0.85", "sense": sense}
+                case = passage(lambda d, wish=wish: d.update(wanted=[wish]))
+                result = size(case, input="length", key=Key("effectiveness"), target="0.85")
+                self.assertEqual(result.outcome, "met")
+                self.assertGreaterEqual(side * (result.run.value("effectiveness") - 0.85), 0.0)
+                self.assertAlmostEqual(result.run.value("effectiveness"), 0.85, delta=2e-3)
+                self.assertTrue(next(row for row in result.run.ledger if row.wanted).meets)
 
 
 class NotMeeting(unittest.TestCase):

@@ -65,7 +65,7 @@ class Frames(WorkerTestCase):
         self.assertGreater(given_up["solved"], 0.0)
         table = self.client.get(f"/api/runs/{run.pk}/history.csv").content.decode().splitlines()
         self.assertEqual(len(table), len(out["history"]) + 1)
-        self.assertTrue(table[0].startswith("step,time,"))
+        self.assertTrue(table[0].startswith("step,time (s),"))
         for frame in ("", "?frame=2"):
             self.assertIn(b"UnstructuredGrid", self.client.get(f"/api/runs/{run.pk}/fields.vtu{frame}").content)
         self.assertEqual(self.client.get(f"/api/runs/{run.pk}/frames/99").status_code, 404)

@@ -221,12 +221,15 @@ class SolveWishes(Model):
     grid_check: bool = False
 
 
+Sense = Literal["at_least", "at_most", "equal"]
+
+
 class Wanted(Model):
-    """A quantity of the ledger the engineer came for, with a target when there is one, to be reached from above or below."""
+    """A quantity of the ledger the engineer came for, with a target when there is one: at least, at most, or just that."""
 
     key: Key
     target: Expression = ""
-    sense: Literal["at_least", "at_most"] = "at_least"
+    sense: Sense = "at_least"
 
 
 class SizingWish(Model):

@@ -34,6 +34,7 @@ _FIRST = (
 )
 
 
+_ROUND_OFF = 1e-9
 # Of what a hand calculation leaves out, named in a verdict.
 _MOST_LISTED = 3
 
@@ -45,8 +46,9 @@ class LedgerRow:
     Attributes:
         key: what the values are of, in the sense in which they are not negative.
         agrees: whether solved and hand-calculated values lie within their combined band; None when not both are known.
-        sense: `at_least` or `at_most`, for the target.
+        sense: `at_least`, `at_most` or `equal`, for the target.
         meets: whether the best value known reaches the target; None without a target.
+        slack: how far beside a target that it is to equal a value may be.
     """
 
     key: Key
@@ -60,6 +62,7 @@ class LedgerRow:
     agrees: bool | None
     meets: bool | None
     verdict: str
+    slack: float = 0.0
 
     @property
     def name(self) -> str:
@@ -133,7 +136,8 @@ def build_ledger(
         best = value if value is not None else (by_hand.value if by_hand else None)
         target = targets.get(key)
         sense = senses.get(key, "at_least")
-        meets = None if target is None or best is None else _meets(best, target, sense, slack(target, key.kind, resolved))
+        beside = 0.0 if target is None else slack(target, key.kind, resolved)
+        meets = None if target is None or best is None else _meets(best, target, sense, beside)
         rows.append(
             LedgerRow(
                 key=key,
@@ -147,6 +151,7 @@ def build_ledger(
                 agrees=agrees,
                 meets=meets,
                 verdict=verdict,
+                slack=beside,
             )
         )
     return rows
@@ -197,8 +202,11 @@ def _in_both_senses(rows: Sequence[LedgerRow], key: Key | str) -> Iterator[tuple
 
 
 def _meets(value: float, target: float, sense: str, beside: float) -> bool:
-    """Whether a value reaches a target, or is hardly beside it: sizing stops that near to it."""
-    return value <= target + beside if sense == "at_most" else value >= target - beside
+    """Whether a value meets a target: hardly beside it counts for one that is to be equal, round-off alone for a limit."""
+    if sense == "equal":
+        return abs(value - target) <= beside
+    most = _ROUND_OFF * abs(target)
+    return value <= target + most if sense == "at_most" else value >= target - most
 
 
 def _compare(

@@ -8,12 +8,12 @@ from wattikos_core.case import ResolvedCase
 from wattikos_core.ledger import Key
 from wattikos_core.quantities.values import show
 
-# A target counts as met this near to it, as a share of the target itself or, for temperatures, of a difference.
+# A target that is to be equal counts as met this near to it, as a share of the target itself or, for temperatures, of a difference.
 _NEAR = 1e-3
 
 
 def slack(target: float, kind: str, resolved: ResolvedCase) -> float:
-    """How far beside its target (SI) a value may be and still meet it.
+    """How far beside a target (SI) that it is to equal a value may be and still meet it.
 
     A thousandth of the target; of a temperature, a thousandth of its largest difference from one that is given, since kelvins
     have a zero that is far from everything.

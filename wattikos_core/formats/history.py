@@ -26,12 +26,13 @@ class Swing:
     frequency: float
 
 
-def write_history(path: Path, history: Sequence[Mapping[str, float]]) -> None:
-    """Write one row per step as CSV, in SI; a column for each quantity that any step has."""
+def write_history(path: Path, history: Sequence[Mapping[str, float]], units: Mapping[str, str] | None = None) -> None:
+    """Write one row per step as CSV, in SI; a column for each quantity that any step has, with its unit where one is known."""
     names = list(dict.fromkeys(name for row in history for name in row))
+    known = {"time": "s", **(units or {})}
     with path.open("w", newline="") as file:
         table = csv.writer(file)
-        table.writerow(names)
+        table.writerow([f"{name} ({known[name]})" if known.get(name) else name for name in names])
         table.writerows([f"{row[name]:.9g}" if name in row else "" for name in names] for row in history)
 
 

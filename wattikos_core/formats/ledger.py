@@ -48,6 +48,7 @@ def _row(row: LedgerRow) -> dict[str, Any]:
         "wanted": row.wanted,
         "target": row.target,
         "sense": row.sense,
+        "slack": row.slack,
         "by_hand": hand,
         "solved": row.solved,
         "grid_plus_minus": row.plus_minus,

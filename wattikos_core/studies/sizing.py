@@ -98,7 +98,10 @@ def size_case(
         if run.solution.time is None:
             # A run in time begins where it is wished to, not where the last trial ended.
             start = run.solution.checkpoint()
-        if abs(solved - task.target) <= model.tolerance(trials):
+        near = model.tolerance(trials)
+        # A limit is not overstepped: it is aimed at in the middle of what is near enough on its good side.
+        model.target = task.target + 0.5 * task.side * near
+        if abs(solved - model.target) <= (0.5 * near if task.side else near):
             return SizingResult(task, "met", _met(task, trials), [], trials, model.curve, trial_case, run)
         proposal = model.propose(trials)
         tried_already = any(math.isclose(proposal, t.value, rel_tol=1e-5) for t in trials)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 
 from wattikos_core.case import Case, evaluate_inputs, resolve
+from wattikos_core.case.document import Sense
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.evidence.targets import impossible
 from wattikos_core.ledger import Key, keys_at
@@ -26,6 +27,7 @@ class SizingTask:
         input: name of the input that is varied, between `lower` and `upper`.
         key: the quantity that is to reach `target`.
         kind, unit: of the input, as it is written.
+        sense: whether the target is a lower or an upper limit, which is not overstepped, or a value to be met.
     """
 
     input: str
@@ -35,6 +37,12 @@ class SizingTask:
     upper: float
     kind: str
     unit: str
+    sense: Sense = "equal"
+
+    @property
+    def side(self) -> float:
+        """On which side of its target the quantity is to lie: 1 above, -1 below, 0 on it."""
+        return {"at_least": 1.0, "at_most": -1.0, "equal": 0.0}[self.sense]
 
 
 def read_task(case: Case, *, input: str, key: Key | None, target: str, lower: str = "", upper: str = "") -> SizingTask:
@@ -82,7 +90,8 @@ def read_task(case: Case, *, input: str, key: Key | None, target: str, lower: st
             problems.append(InputProblem("sizing.target", why, "give a target that something in this case could bring about"))
     if problems:
         raise CaseError(problems)
-    return SizingTask(input, key, goal, low, high, item.kind, item.unit or KINDS[item.kind].unit)
+    sense: Sense = next((wish.sense for wish in case.wanted if wish.key == key and wish.target.strip()), "equal")
+    return SizingTask(input, key, goal, low, high, item.kind, item.unit or KINDS[item.kind].unit, sense)
 
 
 def key_written(case: Case, text: str) -> Key:

@@ -32,6 +32,7 @@ from wattikos_web.models import CaseRecord, Frame, Run
 from wattikos_web.waiting import waits_for
 
 router = Router(tags=["runs"])
+_SIGNS = {"at_least": "≥", "at_most": "≤", "equal": "="}
 
 
 @router.post("/cases/{int:case}/runs", response={201: RunOut, 404: ProblemsOut, 409: ProblemsOut, 422: ProblemsOut})
@@ -153,7 +154,10 @@ def history_table(request: HttpRequest, run: int) -> HttpResponse:
     first = [name for name in ("step", "time", "momentum", "mass", "energy") if any(name in row for row in rows)]
     text = io.StringIO()
     table = csv.writer(text)
-    table.writerow([*first, *watches])
+    kinds = found.progress.get("kinds", {})
+    units = {name: unit_label(KINDS[kinds[name]].si) for name in watches if kinds.get(name) in KINDS}
+    titles = [f"{name} ({units[name]})" if units.get(name) else name for name in watches]
+    table.writerow([*("time (s)" if name == "time" else name for name in first), *titles])
     for row in rows:
         table.writerow([*(row.get(name, "") for name in first), *(row.get("watches", {}).get(name, "") for name in watches)])
     return _file(text.getvalue().encode(), "text/csv", f"run-{run}-history.csv")
@@ -170,7 +174,7 @@ def ledger_table(request: HttpRequest, run: int) -> HttpResponse:
     """The ledger as a table, in the units people read."""
     text = io.StringIO()
     table = csv.writer(text)
-    table.writerow(["quantity", "unit", "wanted", "by hand", "solved", "grid ±", "verdict", "definition"])
+    table.writerow(["quantity", "unit", "sense", "wanted", "by hand", "solved", "grid ±", "verdict", "definition"])
     for row in _ledger(request, run)["quantities"]:
         kind, unit = row["kind"], KINDS[row["kind"]].unit
         hand = row["by_hand"]["value"] if row["by_hand"] else None
@@ -178,7 +182,8 @@ def ledger_table(request: HttpRequest, run: int) -> HttpResponse:
         spread = row["grid_plus_minus"]
         # A ± is a difference: it has the scale of the unit but not its offset.
         width = "" if spread is None else f"{from_si(spread, unit, kind) - from_si(0.0, unit, kind):.2g}"
-        table.writerow([row["name"], unit_label(unit), *shown, width, row["verdict"], row["definition"]])
+        sense = _SIGNS[row.get("sense", "at_least")] if row["target"] is not None else ""
+        table.writerow([row["name"], unit_label(unit), sense, *shown, width, row["verdict"], row["definition"]])
     return _file(text.getvalue().encode(), "text/csv", f"run-{run}-ledger.csv")
 
 

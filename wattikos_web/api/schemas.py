@@ -219,6 +219,7 @@ class LedgerRowOut(Schema):
     wanted: bool
     target: float | None
     sense: str = "at_least"
+    slack: float = 0.0
     by_hand: HandOut | None
     solved: float | None
     grid_plus_minus: float | None

@@ -1315,6 +1315,11 @@ export interface components {
              * @default at_least
              */
             sense: string;
+            /**
+             * Slack
+             * @default 0
+             */
+            slack: number;
             by_hand: components["schemas"]["HandOut"] | null;
             /** Solved */
             solved: number | null;
@@ -3033,7 +3038,7 @@ export interface components {
         };
         /**
          * Wanted
-         * @description A quantity of the ledger the engineer came for, with a target when there is one, to be reached from above or below.
+         * @description A quantity of the ledger the engineer came for, with a target when there is one: at least, at most, or just that.
          */
         Wanted: {
             key: components["schemas"]["Key"];
@@ -3047,7 +3052,7 @@ export interface components {
              * @default at_least
              * @enum {string}
              */
-            sense: "at_least" | "at_most";
+            sense: "at_least" | "at_most" | "equal";
         };
         /**
          * NewCaseBody

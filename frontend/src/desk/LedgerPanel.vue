@@ -77,9 +77,12 @@ function behind(row: LedgerRow): string {
   return lines.join('\n')
 }
 
+/** A target is at least, at most, or just so. */
+const SIGNS: Record<string, string> = { at_least: '≥', at_most: '≤', equal: '=' }
+
 function target(row: LedgerRow): string {
   if (row.target === null) return row.wanted ? 'wanted' : ''
-  return `${row.sense === 'at_most' ? '≤ ' : ''}${units.format(row.target, row.kind)}`
+  return `${SIGNS[row.sense] ?? ''} ${units.format(row.target, row.kind)}`
 }
 
 /** Keep a quantity among those wanted, or let it go. */
@@ -97,7 +100,7 @@ const text = ref('')
 
 function begin(row: LedgerRow): void {
   const wish = theCase.document?.wanted.find((w) => isOf(row, w.key))
-  text.value = wish?.target ? `${wish.sense === 'at_most' ? '≤ ' : ''}${wish.target}` : ''
+  text.value = wish?.target ? `${SIGNS[wish.sense ?? 'at_least']} ${wish.target}` : ''
   editing.value = row.name
 }
 
@@ -106,8 +109,8 @@ function finish(row: LedgerRow): void {
   if (editing.value !== row.name) return
   editing.value = ''
   const typed = text.value.trim()
-  const sense = /^(<=|<|≤)/.test(typed) ? 'at_most' : 'at_least'
-  const value = withDefaultUnit(typed.replace(/^(<=|>=|<|>|≤|≥)\s*/, ''), units.label(row.kind))
+  const sense = /^(<=|<|≤)/.test(typed) ? 'at_most' : /^=/.test(typed) ? 'equal' : 'at_least'
+  const value = withDefaultUnit(typed.replace(/^(<=|>=|<|>|≤|≥|=)\s*/, ''), units.label(row.kind))
   theCase.edit(`wanted.${row.name}`, (d) => {
     const at = d.wanted.findIndex((w) => isOf(row, w.key))
     if (!value) {
@@ -201,7 +204,7 @@ async function copy(): Promise<void> {
                 v-model="text"
                 autofocus
                 :aria-label="`target for ${row.name}`"
-                placeholder="≤ or ≥"
+                placeholder="≤, ≥ or ="
                 :data-target-edit="row.name"
                 @focus="($event.target as HTMLInputElement).select()"
                 @keydown.enter="finish(row)"
@@ -211,7 +214,7 @@ async function copy(): Promise<void> {
               <template v-else-if="still">{{ target(row) }}</template>
               <v-btn
                 v-else
-                v-tip="'give a target: 0.85, or ≤ 20 Pa; empty takes it away'"
+                v-tip="'give a target: ≥ 0.85 (also without a sign), ≤ 20 Pa, or = 60 °C; empty takes it away'"
                 class="cell"
                 :aria-label="`target for ${row.name}: ${target(row) || 'none'}`"
                 :data-target="row.name"

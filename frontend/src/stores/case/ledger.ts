@@ -10,7 +10,7 @@ export function deskLedger(byHand: LedgerRow[], lastSolved: LedgerRow[], fresh: 
     // What the hand cannot calculate just now is blank, not the number of an earlier run.
     const row = {
       ...(b ?? a)!,
-      ...(a ? { by_hand: a.by_hand, wanted: a.wanted, target: a.target, sense: a.sense } : { by_hand: null }),
+      ...(a ? { by_hand: a.by_hand, wanted: a.wanted, target: a.target, sense: a.sense, slack: a.slack } : { by_hand: null }),
     }
     if (!fresh) Object.assign(row, { agrees: null, verdict: '' })
     row.meets = reaches(row, fresh)
@@ -18,10 +18,13 @@ export function deskLedger(byHand: LedgerRow[], lastSolved: LedgerRow[], fresh: 
   })
 }
 
-/** Whether the best value that belongs to the case as it stands reaches its target, a thousandth aside; as in the core. */
+const ROUND_OFF = 1e-9
+
+/** Whether the best value that belongs to the case as it stands reaches its target; as in the core. */
 export function reaches(row: LedgerRow, fresh: boolean): boolean | null {
   const value = fresh && row.solved !== null ? row.solved : (row.by_hand?.value ?? null)
   if (row.target === null || value === null) return null
-  const slack = 1e-3 * Math.abs(row.target)
-  return row.sense === 'at_most' ? value <= row.target + slack : value >= row.target - slack
+  if (row.sense === 'equal') return Math.abs(value - row.target) <= (row.slack ?? 0)
+  const roundOff = ROUND_OFF * Math.abs(row.target)
+  return row.sense === 'at_most' ? value <= row.target + roundOff : value >= row.target - roundOff
 }
