@@ -58,6 +58,23 @@ class AnyEntry(unittest.TestCase):
 
         self.assertGreater(read, _LEAST_READ * _TRIED)
 
+    def test_a_wrong_value_is_told_once_where_it_was_typed(self) -> None:
+        """However many parts use it, in its own unit."""
+        document = json.loads(starter_case("plate_passage").model_dump_json())
+        document["inputs"]["length"]["value"] = "-600 mm"
+        with self.assertRaises(CaseError) as caught:
+            prepare(read_case(document))
+        problems = [p for p in dict.fromkeys(caught.exception.problems) if "600" in p.problem]
+        self.assertEqual(
+            [(p.field, p.problem, p.remedy) for p in problems],
+            [("inputs.length", "plate length is -600 mm", "it must be above zero")],
+        )
+        document["inputs"]["length"]["value"] = "600 mm"
+        document["section"]["parts"][0]["shape"]["width"] = "length - 1 m"
+        with self.assertRaises(CaseError) as caught:
+            prepare(read_case(document))
+        self.assertIn("'length - 1 m' is -400 mm", [p.problem for p in caught.exception.problems])
+
     def test_the_ones_that_once_were_not(self) -> None:
         for key, path, entry, field in (
             ("plate_passage", ("conditions", 0, "temperature"), "-300 degC", "conditions[0].temperature"),

@@ -82,7 +82,7 @@ class Resolving(unittest.TestCase):
         with self.assertRaises(CaseError) as caught:
             resolve(read_case(data))
         fields = {p.field for p in caught.exception.problems}
-        self.assertTrue({"section.parts[1].shape.height", "section.parts[2].shape.height", "section.parts[1].material"} <= fields)
+        self.assertTrue({"inputs.plate", "inputs.hot_height", "section.parts[1].material"} <= fields)
 
     def test_parts_can_be_switched(self) -> None:
         off = resolve(read_case(document()))

@@ -46,7 +46,7 @@ class Modules(unittest.TestCase):
         self.assertIn("both a mass flow and a velocity ('10 mm/s')", both["conditions[0].velocity"])
         none = self.problems({**ENDS, "velocity": ""})
         self.assertIn("neither a mass flow nor a velocity nor a pressure gradient", none["conditions[0].mass_flow"])
-        self.assertIn("greater than 0", self.problems({**ENDS, "velocity": "-1 mm/s"})["conditions[0].velocity"])
+        self.assertIn("above zero", self.problems({**ENDS, "velocity": "-1 mm/s"})["conditions[0].velocity"])
 
     def test_one_wall_temperature(self) -> None:
         two = self.problems(ENDS, held("water, top", at="50 °C"), held("water, bottom", at="40 °C"))

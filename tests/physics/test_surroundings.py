@@ -147,7 +147,7 @@ class Refusals(unittest.TestCase):
         self.refused([wall("bar, left", "radiation", emissivity="1.2", surroundings_temperature="20 °C")], "between 0 and 1")
         self.refused(
             [wall("bar, left", "convection", heat_transfer_coefficient="-5 W/m^2/K", ambient_temperature="20 °C")],
-            "must not be less",
+            "must not be below",
         )
         self.refused([wall("bar, left", "convection", heat_transfer_coefficient="5 W/m^2/K")], "nothing is entered")
         hold = [wall("bar, left", "temperature", temperature="20 °C")]

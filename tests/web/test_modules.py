@@ -96,4 +96,4 @@ class OnTheDesk(BrowserTestCase):
         page.click("[data-stage=conditions]")
         page.click("[data-boundary='water, right']")
         self.choose("#kind", "wall, adiabatic")
-        page.wait_for_selector("[data-boundary='water, left'] >> text=open")
+        page.wait_for_selector("[data-boundary='water, left'] >> text=no condition")

@@ -209,7 +209,7 @@ def _amount(name: str, text: str, reader: Reader, field: str, along: dict[str, A
     if varying is not None:
         along["amount"] = varying
     elif name != "pressure" and not value > 0.0 and np.isfinite(value):
-        reader.fail(f"{field}.{name}", f"'{text}' is {value:g}", "it must be greater than 0")
+        reader.fail(f"{field}.{name}", f"'{text}' is {value:g}", "it must be above zero")
     return value
 
 

@@ -14,7 +14,7 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.materials import CATALOGUE, PropertyTable, expanding, override, table_of, with_melting
 from wattikos_core.quantities import QuantityError, Value, evaluate_in, names_in
 from wattikos_core.quantities.units import dimension_and_factor, is_unit
-from wattikos_core.quantities.values import as_value, literal
+from wattikos_core.quantities.values import as_value, literal, show
 
 _PLACE = {"x", "y"}
 _TIME = "time"
@@ -92,10 +92,21 @@ class Reader:
             self.fail(field, error.problem, error.remedy)
             return float("nan")
         if above is not None and not value > above:
-            self.fail(field, f"'{text}' is {value:g}", f"it must be greater than {above:g}")
+            self._out_of_bounds(text, value, kind, field, f"it must be above {_shown(above, kind)}")
         if at_least is not None and value < at_least:
-            self.fail(field, f"'{text}' is {value:g}", f"it must not be less than {at_least:g}")
+            self._out_of_bounds(text, value, kind, field, f"it must not be below {_shown(at_least, kind)}")
         return value
+
+    def _out_of_bounds(self, text: str, value: float, kind: str, field: str, remedy: str) -> None:
+        """A value that cannot be, told where it was typed: at the input, however many parts use it."""
+        name = text.strip()
+        item = self.case.inputs.get(name)
+        if item is not None and not names_in(item.value):
+            problem = InputProblem(f"inputs.{name}", f"{item.label or name} is {item.value.strip()}", remedy)
+            if problem not in self.problems:
+                self.problems.append(problem)
+            return
+        self.fail(field, f"'{name}' is {show(value, kind)}", remedy)
 
     def optional(self, text: str, kind: str, field: str) -> float | None:
         """A positive value, or None when nothing is entered."""
@@ -212,6 +223,10 @@ class Reader:
             self.fail(f"{where}.melts_to", f"'{item.melts_to}' is not above the lower end of the melting range", "make it higher")
             return table
         return with_melting(table, begins, ends, latent, specific_heat)
+
+
+def _shown(bound: float, kind: str) -> str:
+    return "zero" if bound == 0.0 else show(bound, kind)
 
 
 def _known(unit: str) -> bool:

@@ -157,7 +157,7 @@ def _flag(resolved: ResolvedCase, boundary: Boundary) -> tuple[int | None, str, 
     """The condition on a boundary, what it counts as on the drawing, and the flag in an engineer's notation."""
     given = resolved.condition(boundary.name)
     if given is None:
-        return (None, "symmetry", "axis") if on_axis(resolved, boundary) else (None, "open", "open")
+        return (None, "symmetry", "axis") if on_axis(resolved, boundary) else (None, "open", "no condition")
     index = int(given.field.split("[")[1].rstrip("]"))
     condition = resolved.case.conditions[index]
 

@@ -2,24 +2,32 @@
 import { computed, ref } from 'vue'
 
 import { plain } from '../quantity/units'
-import { useCase } from '../stores/case'
+import { inTime, useCase } from '../stores/case'
 
 /** Evidence: why to believe the numbers, in one line that opens. */
 defineProps<{ still?: boolean }>()
 const theCase = useCase()
 const open = ref(false)
 const fresh = computed(() => theCase.solution !== null && theCase.staleBecause.length === 0)
-const findings = computed(() => (fresh.value ? theCase.solution!.findings : (theCase.view?.findings ?? [])))
+/** Why the last solve failed, where nothing newer is known. */
+const failure = computed(() => (!fresh.value && theCase.run?.state === 'failed' ? theCase.run.failure : null))
+const findings = computed(() => {
+  const found = fresh.value ? theCase.solution!.findings : (theCase.view?.findings ?? [])
+  const why = failure.value
+  return why ? [{ severity: 'fault' as const, place: '', text: why.problem, remedy: why.remedy }, ...found] : found
+})
 const worst = computed(() => ['fault', 'doubt', 'note'].find((s) => findings.value.some((f) => f.severity === s)) ?? '')
 const words = computed(() => {
   const said: string[] = []
   const s = theCase.solution?.summary as
     { converged?: boolean; heat_balance?: number | null; mass_balance?: number | null; cells?: number } | undefined
   if (fresh.value && s) {
-    said.push(s.converged ? 'converged' : 'not converged')
+    const ends = inTime(theCase.solution!) ? ['settled', 'not settled'] : ['converged', 'not converged']
+    said.push(ends[s.converged ? 0 : 1]!)
     if (s.heat_balance != null) said.push(`heat balance ${plain(s.heat_balance, 2)}`)
     if (s.mass_balance != null) said.push(`mass balance ${plain(s.mass_balance, 2)}`)
-  } else if (theCase.solution) said.push('the solution is of the case as it was')
+  } else if (failure.value) said.push('the last solve failed')
+  else if (theCase.solution) said.push('the solution is of the case as it was')
   else said.push(theCase.busy ? 'by hand only' : 'by hand only; not solved yet')
   if (theCase.busy) said.push('a run goes on')
   for (const severity of ['fault', 'doubt', 'note']) {

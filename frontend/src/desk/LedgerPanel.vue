@@ -61,7 +61,7 @@ function shortVerdict(row: LedgerRow): string {
     .replace(/ \([^)]*of its difference[^)]*\)/, '')
     .replace('the hand calculation', 'hand')
     .replace('not reached in this run', 'not reached')
-    .replace('not among what was solved', 'not solved')
+    .replace('not among what was solved', 'no such result')
 }
 
 /** What backs a hand value: its source, range and scatter, and what of the case it has not read. */

@@ -130,7 +130,7 @@ function download(): void {
 <template>
   <div class="plot">
     <VChart :option="option" autoresize :update-options="{ notMerge: true }" />
-    <v-btn v-tip="'download the plotted values'" class="save" variant="text" size="small" @click="download">values</v-btn>
+    <v-btn v-tip="'download the plotted values'" class="save" variant="text" size="small" @click="download">download</v-btn>
   </div>
 </template>
 

@@ -25,7 +25,7 @@ const words = computed<Record<Stage, [text: string, mood: string]>>(() => {
     conditions: conditionProblems.value
       ? [plural(conditionProblems.value, 'problem'), 'fault']
       : open
-        ? [`${plural(open, 'boundary', 'boundaries')} open`, 'doubt']
+        ? [`${open} without condition`, 'doubt']
         : ['all set', ''],
     grid: [gridWords(), ''],
     solve: solveWords(),

@@ -496,7 +496,7 @@ function flipScale(): void {
       >
       <v-btn variant="text" aria-label="zoom in" @click="zoomBy(1.4)">+</v-btn>
       <v-btn variant="text" aria-label="zoom out" @click="zoomBy(1 / 1.4)">−</v-btn>
-      <v-btn variant="text" size="small" :disabled="!moved" @click="whole">whole</v-btn>
+      <v-btn variant="text" size="small" :disabled="!moved" @click="whole">show all</v-btn>
     </div>
     <span v-else-if="stretched" class="corner muted">{{
       stretch > 1 ? `heights drawn ${times(stretch)} times` : `lengths drawn ${times(1 / stretch)} times`

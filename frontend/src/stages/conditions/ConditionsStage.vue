@@ -263,9 +263,9 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
         <template v-if="condition">
           <v-label
             id="condition-present-label"
-            v-tip="'not zero: the condition holds; an input can switch it'"
+            v-tip="'not zero: the condition is there; an input can switch it on and off'"
             for="condition-present"
-            >Present</v-label
+            >Active</v-label
           >
           <QuantityField
             id="condition-present"

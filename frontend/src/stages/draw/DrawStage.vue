@@ -4,6 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 
 import PadMenu from '../../pad/PadMenu.vue'
 import { ApiError, upload, type Schemas } from '../../api/client'
+import { placeInWords } from '../../quantity/places'
 import TextField from '../../quantity/TextField.vue'
 import { addPart } from '../../sketch/place'
 import { useCase } from '../../stores/case'
@@ -87,7 +88,7 @@ watch(count, (now) => {
   <ul v-if="elsewhere.length || fileError" class="problems" role="alert">
     <li v-if="fileError" class="fault">{{ fileError }}</li>
     <li v-for="p in elsewhere" :key="p.field + p.problem" class="fault">
-      <b>{{ p.field }}</b>: {{ p.problem }}; {{ p.remedy }}
+      <b>{{ placeInWords(p.field, theCase.document) }}</b>: {{ p.problem }}; {{ p.remedy }}
     </li>
   </ul>
   <div class="row foot small">

@@ -78,13 +78,13 @@ function setDown(way: string): void {
       ]"
       @update:model-value="theCase.setText('physics.regime', $event)"
     />
-    <v-label id="down-label" for="down">Down is</v-label>
+    <v-label id="down-label" for="down">Gravity</v-label>
     <v-select
       id="down"
       data-test="down"
       :model-value="down"
       :items="[
-        { value: 'none', title: 'nowhere: no weight' },
+        { value: 'none', title: 'none' },
         ...(!round ? [{ value: 'bottom', title: 'to the bottom' }] : []),
         { value: 'left', title: 'to the left' },
         { value: 'right', title: 'to the right' },
@@ -103,7 +103,7 @@ function setDown(way: string): void {
     <template v-if="heavy">
       <v-label
         id="density-label"
-        v-tip="'in the weight alone: liquids, small differences of temperature; in all: gases'"
+        v-tip="'in buoyancy only: liquids, small differences of temperature; fully variable: gases'"
         for="density"
         >Density varies</v-label
       >
@@ -111,8 +111,8 @@ function setDown(way: string): void {
         id="density"
         :model-value="physics.density"
         :items="[
-          { value: 'in_weight', title: 'in the weight alone' },
-          { value: 'varying', title: 'in all balances' },
+          { value: 'in_weight', title: 'in buoyancy only' },
+          { value: 'varying', title: 'fully' },
         ]"
         @update:model-value="theCase.setText('physics.density', $event)"
       />

@@ -2,6 +2,7 @@ import { useTimeoutFn } from '@vueuse/core'
 import { ref, shallowRef, type Ref, type ShallowRef } from 'vue'
 
 import { api, take, type CaseDocument, type Schemas } from '../../api/client'
+import { placeInWords } from '../../quantity/places'
 
 const SAVE_AFTER = 700
 const TRY_AGAIN_AFTER = 3000
@@ -97,7 +98,7 @@ export function useSaving({ id, projectId, revision, document, replace, evaluate
       saveState.value = 'conflict'
     } else {
       saveError.value = ((error as { problems?: Schemas['ProblemOut'][] })?.problems ?? [])
-        .map((p) => `${p.field}: ${p.problem}; ${p.remedy}`)
+        .map((p) => `${placeInWords(p.field, document.value)}: ${p.problem}; ${p.remedy}`)
         .join('\n')
       saveState.value = 'unsaved'
     }
