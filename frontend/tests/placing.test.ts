@@ -191,6 +191,17 @@ describe('places while drawing', () => {
     ).toEqual({ x0: -2, y0: 3, x1: 1, y1: 5 })
   })
 
+  it('writes places so that edges that were snapped to one place are equal', () => {
+    // A third of a metre, and a side that ends there: rounded each by itself they were 3e-8 m apart.
+    const anchor = 1 / 3
+    const left = shapeFrom('rectangle', [
+      [0.0123456789, 0],
+      [anchor, 0.01],
+    ]).shape as unknown as Record<string, string>
+    const metres = (text: string) => Number.parseFloat(text) / 1000
+    expect(Math.abs(metres(left.x!) + metres(left.width!) - metres(mm(anchor)))).toBeLessThan(2e-11)
+  })
+
   it('makes shapes of drags in any direction', () => {
     const rectangle = shapeFrom('rectangle', [
       [0.03, 0.02],
@@ -228,7 +239,7 @@ describe('places while drawing', () => {
         ['10 mm', '20 mm'],
       ],
     })
-    expect(mm(0.0123456789)).toBe('12.3457 mm')
+    expect(mm(0.0123456789)).toBe('12.3456789 mm')
   })
 
   it('names new parts as nobody else is named', () => {

@@ -4,8 +4,11 @@ import type { ShapeType } from '../stores/drawing'
 export type Part = CaseDocument['section']['parts'][number]
 export type Spot = [x: number, y: number]
 
-/** A length as people write it, in mm. */
-export const mm = (metres: number) => `${Number((1000 * metres).toPrecision(6))} mm`
+/** A place as people write it, in mm: so exactly that a sum of two such lengths lies where it was snapped to. */
+export const mm = (metres: number) => `${Number((1000 * metres).toFixed(8))} mm`
+
+/** A length by itself, of which six digits are enough. */
+const about = (metres: number) => `${Number((1000 * metres).toPrecision(6))} mm`
 
 const LITERAL = /^\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)\s*(mm|cm|m|um|in|ft)\s*$/
 const PER_UNIT: Record<string, number> = { mm: 1e-3, cm: 1e-2, m: 1, um: 1e-6, in: 0.0254, ft: 0.3048 }
@@ -97,12 +100,12 @@ export function shapeFrom(type: ShapeType, spots: Spot[]): { shape: Part['shape'
         angle: '',
       }
     case 'circle':
-      return { shape: { type, ...at, diameter: mm(2 * reach) }, angle: '' }
+      return { shape: { type, ...at, diameter: about(2 * reach) }, angle: '' }
     case 'ring':
-      return { shape: { type, ...at, outer_diameter: mm(2 * reach), inner_diameter: mm(1.6 * reach) }, angle: '' }
+      return { shape: { type, ...at, outer_diameter: about(2 * reach), inner_diameter: mm(1.6 * reach) }, angle: '' }
     case 'blade':
       return {
-        shape: { type, ...at, chord: mm(reach), camber: '0.06', camber_at: '0.4', thickness: '0.15', edge_radius: '' },
+        shape: { type, ...at, chord: about(reach), camber: '0.06', camber_at: '0.4', thickness: '0.15', edge_radius: '' },
         angle: Math.abs(turn) > 0.01 ? `${Number(turn.toPrecision(4))} deg` : '',
       }
     default:
