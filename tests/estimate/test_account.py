@@ -127,7 +127,7 @@ class Disagreement(unittest.TestCase):
             self.assertIn("judge what it leaves out first", finding.remedy)
             self.assertRegex(finding.text, r"\d%")
         row = next(r for r in run.ledger if r.name == "hot outlet temperature")
-        self.assertRegex(row.verdict, r" K \([\d.]+% of its difference to what is given\) below")
+        self.assertRegex(row.verdict, r" K \([\d.]+% of its difference to what enters\) below")
 
     def test_before_anything_is_solved_the_row_says_it(self) -> None:
         from wattikos_core.studies import estimate_ledger

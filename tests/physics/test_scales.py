@@ -48,7 +48,7 @@ class LocalSources(unittest.TestCase):
     def strip(self, height: float, fineness: float, *more: dict[str, Any]) -> Result:
         """A strip of 2 mm with 5 MW/m3 on a slab of 50 mm that is held at 20 °C on its other side; after 300 s."""
         parts = [box("slab", "s", 0, 0, 50, height), box("strip", "s", 50, 0, 2, height, heat="5e6 W/m^3"), *more]
-        time = {"end": "300 s", "temperature": "20 degC", "frames": ["300 s"]}
+        time = {"end": "300 s", "temperature": "20 degC", "every": "300 s"}
         given = {"s": solid(10.0, 2000.0, 500.0), "f": solid(0.03, 50.0)}
         physics = {"regime": "time"}
         return solve(parts, given, [held("slab, left")], time=time, physics=physics, grid={"fineness": fineness})

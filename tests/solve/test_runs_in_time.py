@@ -45,7 +45,7 @@ def part(name: str, x: float, width: float, height: float) -> dict[str, Any]:
 
 
 def in_time(document: dict[str, Any], fineness: float, end: float, **wishes: Any) -> Result:
-    given = {"end": f"{end} s", "temperature": "400 K", "frames": [f"{end} s"], **wishes}
+    given = {"end": f"{end} s", "temperature": "400 K", "every": f"{end} s", **wishes}
     whole = {
         "title": "run",
         "inputs": {},
@@ -220,7 +220,7 @@ class ConvectingTank(unittest.TestCase):
                     "physics": {"regime": "time", "gravity_y": "-9.81 m/s^2"},
                     # 696 cells: at fineness 1 a run in time is gridded for its layers.
                     "grid": {"fineness": 0.35},
-                    "time": {"end": f"{cls.END} s", "frames": [f"{cls.END} s"], "temperature": "30 °C", **time},
+                    "time": {"end": f"{cls.END} s", "every": f"{cls.END} s", "temperature": "30 °C", **time},
                 }
             )
         )
@@ -300,7 +300,7 @@ class ShortSteps(unittest.TestCase):
             "conditions": [inlet, {"type": "outlet", "boundaries": ["f, right"]}],
             "grid": {"fineness": 0.5},
             "physics": {"regime": "time"},
-            "time": {"end": "0.02 s", "first_step": "1 ms", "fixed": True, "frames": ["0.02 s"]},
+            "time": {"end": "0.02 s", "first_step": "1 ms", "fixed": True, "every": "0.02 s"},
         }
         run = solve_case(read_case(document))
         self.assertTrue(run.solution.converged)

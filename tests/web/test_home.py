@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tests.web.browser import BrowserTestCase
-from wattikos_web.models import CaseRecord, Run
+from wattikos_web.models import CaseRecord, CaseRevision, Run
 
 
 class Home(BrowserTestCase):
@@ -96,6 +96,12 @@ class Home(BrowserTestCase):
         self.assertIn("99 is not a version", self.page.inner_text("[data-test=unreadable]"))
         self.page.click("[data-open='from the future']")
         self.page.wait_for_selector("[role=alert] >> text=is not a version")
+        # An earlier save takes its place.
+        bad = CaseRecord.objects.get(title="from the future")
+        CaseRevision.objects.create(case=bad, number=0, document=self.record.document)
+        self.page.click("[data-test=take-earlier]")
+        self.page.click("[data-test=revisions] >> text=take back")
+        self.page.wait_for_selector("[data-row=duty]")
 
     def test_a_password_is_set_in_the_page(self) -> None:
         page = self.page

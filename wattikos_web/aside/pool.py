@@ -13,7 +13,7 @@ from functools import cache
 from threading import Lock
 from typing import Any, ParamSpec, TypeVar
 
-from pebble import ProcessExpired, ProcessPool
+from pebble import CONSTS, ProcessExpired, ProcessPool
 
 from wattikos_core.errors import CaseError, InputProblem
 
@@ -21,6 +21,8 @@ _Given = ParamSpec("_Given")
 _Found = TypeVar("_Found")
 
 _PROCESSES = 2
+# A process that is killed while it holds the others' channel keeps them waiting so long, s.
+CONSTS.channel_lock_timeout = 5
 _MEGABYTE = 1024 * 1024
 _asked: dict[str, Future[Any]] = {}
 _lock = Lock()

@@ -26,6 +26,15 @@ async function takeBack(number: number): Promise<void> {
   try {
     const params = { path: { case: theCase.id, number } }
     const former = await take(api.GET('/api/cases/{case}/revisions/{number}', { params }))
+    if (!theCase.document) {
+      // A case that cannot be read is put back as it was at that save.
+      const id = { case: theCase.id }
+      const { revision } = await take(api.GET('/api/cases/{case}/state', { params: { path: id } }))
+      await take(api.PUT('/api/cases/{case}', { params: { path: id }, body: { revision, document: former } }))
+      open.value = false
+      await theCase.open(theCase.id)
+      return
+    }
     theCase.edit(`revision ${number}`, (draft) => Object.assign(draft, former))
     open.value = false
     notices.say(`the case is as it was at save ${number}`, theCase.undo)
