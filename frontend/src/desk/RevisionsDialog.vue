@@ -54,7 +54,7 @@ async function takeBack(number: number): Promise<void> {
           <span>{{ line.number }}</span>
           <span class="muted small when">{{ new Date(line.saved).toLocaleString() }}</span>
           <span v-tip="line.what" class="grow what">{{ line.what || (line.number === 1 ? 'as it was begun' : '') }}</span>
-          <span v-if="line.number === theCase.revision" class="muted small">as it stands</span>
+          <span v-if="theCase.document && line.number === theCase.revision" class="muted small">as it stands</span>
           <v-btn v-else size="small" @click="takeBack(line.number)">take back</v-btn>
         </li>
       </ul>
