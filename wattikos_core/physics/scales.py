@@ -60,18 +60,6 @@ class Scales:
     highest: float
     reference: float = 293.15
 
-    def reynolds(self, problem: Problem) -> float:
-        """The largest Reynolds number of a body of fluid by its speed scale, on its shorter side."""
-        largest = 0.0
-        for body in np.unique(problem.body[problem.cells.fluid == 1]):
-            cells = np.nonzero(problem.body == body)[0]
-            table = problem.materials[problem.grid.region[cells[0]]]
-            size = float(np.ptp(problem.grid.centre[cells], axis=0).min())
-            middle = 0.5 * (self.lowest + self.highest)
-            kinematic = float(table.viscosity(middle)) / float(table.density(middle))
-            largest = max(largest, float(self.velocity[cells].max()) * size / kinematic)
-        return largest
-
     @staticmethod
     def none(lowest: float, highest: float, reference: float) -> Scales:
         """No magnitudes yet, between temperatures given (K)."""

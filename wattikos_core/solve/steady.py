@@ -192,13 +192,26 @@ def solve_steady(
 
 def _why_not(problem: Problem) -> tuple[str, str]:
     """Why no steady solution was found, and what to do: most often the flow that is asked for is not steady or not laminar."""
-    reynolds = problem.scales.reynolds(problem)
+    reynolds = _driven_reynolds(problem)
     if reynolds > _HARDLY_STEADY:
         reason = f"no steady laminar flow was found: what drives it makes a Reynolds number of about {reynolds:.2g}"
         return reason, "lower what drives it (pressure, speed or flow), or solve it in time"
     if problem.physics.heavy:
         return "no steady flow was found: the weight may stir it for ever", "solve it in time, or begin with a smaller difference"
     return "no steady solution was found from rest", "try a coarser grid first, or a lower flow; the next solve begins from there"
+
+
+def _driven_reynolds(problem: Problem) -> float:
+    """The largest Reynolds number of a body of fluid by the speed that is given or can be driven, on its shorter side."""
+    scales, largest = problem.scales, 0.0
+    middle = 0.5 * (scales.lowest + scales.highest)
+    for body in np.unique(problem.body[problem.cells.fluid == 1]):
+        cells = np.nonzero(problem.body == body)[0]
+        table = problem.materials[problem.grid.region[cells[0]]]
+        size = float(np.ptp(problem.grid.centre[cells], axis=0).min())
+        speed = float(scales.velocity[cells].max())
+        largest = max(largest, speed * size * float(table.density(middle)) / float(table.viscosity(middle)))
+    return largest
 
 
 def _may_keep_flow(problem: Problem, settings: SolveSettings, state: State, interpolation: Array, notes: list[str]) -> bool:

@@ -12,7 +12,7 @@ from django.utils import timezone
 from ninja import Router
 
 from wattikos_core.case import Case, differences, edited, read_case
-from wattikos_web.api.access import asker, grid_file_of, own_case, own_run, user_of
+from wattikos_web.api.access import asker, grid_file_of, own_case, user_of
 from wattikos_web.api.projects import case_out
 from wattikos_web.api.schemas import (
     CaseOut,
@@ -37,11 +37,11 @@ from wattikos_web.models import CaseRecord, CaseRevision, Run
 router = Router(tags=["cases"])
 
 
-@router.post("/evaluate", response={200: CaseViewOut, 404: ProblemsOut, 409: ProblemsOut, 422: ProblemsOut})
+@router.post("/evaluate", response={200: CaseViewOut, 409: ProblemsOut, 422: ProblemsOut})
 def evaluate(request: HttpRequest, body: LookBody) -> Any:
     """Look at a document without storing it: sketch, hand calculation, problems. Answers while one types."""
-    solved = {run: own_run(request, run).document for run in body.runs}
-    return aside(look, LOOKING, asker(request), body.document, solved)
+    own = Run.objects.filter(pk__in=body.runs, case__project__owner=user_of(request), case__deleted=None)
+    return aside(look, LOOKING, asker(request), body.document, dict(own.values_list("pk", "document")))
 
 
 @router.post("/grid", response={200: MeshOut, 404: ProblemsOut, 409: ProblemsOut, 422: ProblemsOut})

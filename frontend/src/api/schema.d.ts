@@ -3934,15 +3934,6 @@ export interface operations {
                     "application/json": components["schemas"]["CaseViewOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemsOut"];
-                };
-            };
             /** @description Conflict */
             409: {
                 headers: {

@@ -206,8 +206,8 @@ onBeforeUnmount(() => {
     <StageStrip :stage="stage" @go="go" />
     <TourLine v-if="route.query.tour && theCase.document" :stage="stage" />
     <p v-if="theCase.loadError" class="fault sheet" role="alert">
-      {{ theCase.loadError }} <RouterLink to="/">Back to the projects</RouterLink>,
-      <a :href="`/api/cases/${theCase.id}/case.json`">download the document</a>, or
+      {{ theCase.loadError }} <RouterLink to="/">Back to the projects</RouterLink>
+      <v-btn variant="text" size="small" :href="`/api/cases/${theCase.id}/case.json`">download the document</v-btn>
       <v-btn variant="text" size="small" data-test="take-earlier" @click="earlier = true">take an earlier save</v-btn>
     </p>
     <DeskLayout ref="layout">

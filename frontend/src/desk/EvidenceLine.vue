@@ -22,7 +22,7 @@ const words = computed(() => {
   const s = theCase.solution?.summary as
     { converged?: boolean; heat_balance?: number | null; mass_balance?: number | null; cells?: number } | undefined
   if (fresh.value && s) {
-    const ends = inTime(theCase.solution!) ? ['settled', 'not settled'] : ['converged', 'not converged']
+    const ends = inTime(theCase.solution!) ? ['ran to its end', 'stopped before its end'] : ['converged', 'not converged']
     said.push(ends[s.converged ? 0 : 1]!)
     if (s.heat_balance != null) said.push(`heat balance ${plain(s.heat_balance, 2)}`)
     if (s.mass_balance != null) said.push(`mass balance ${plain(s.mass_balance, 2)}`)

@@ -39,8 +39,8 @@ const freshLayer = () => ({ part: '', thickness: '', resistance: '', area: '', n
   <div class="form">
     <template v-for="question in form.questions" :key="question.field">
       <div v-if="question.control === 'layers'" class="layers">
-        <fieldset v-for="(layer, k) in layers" :key="k">
-          <legend class="muted small">layer {{ k + 1 }}</legend>
+        <div v-for="(layer, k) in layers" :key="k" class="layer" role="group" :aria-label="`layer ${k + 1}`">
+          <p class="muted small">layer {{ k + 1 }}</p>
           <div class="form">
             <QuestionRow
               v-for="one in question.of_each ?? []"
@@ -59,7 +59,7 @@ const freshLayer = () => ({ part: '', thickness: '', resistance: '', area: '', n
             @click="change('out', (all) => all.splice(k, 1))"
             >take it out</v-btn
           >
-        </fieldset>
+        </div>
         <v-btn variant="text" size="small" data-test="add-layer" @click="change('add', (all) => all.push(freshLayer()))"
           >add a layer</v-btn
         >
@@ -86,9 +86,12 @@ const freshLayer = () => ({ part: '', thickness: '', resistance: '', area: '', n
 .layers {
   grid-column: 1 / -1;
 }
-fieldset {
+.layer {
   border: 1px solid var(--hair);
   margin: 2px 0 6px;
   padding: 0 8px 4px;
+}
+.layer p {
+  margin: 2px 0;
 }
 </style>

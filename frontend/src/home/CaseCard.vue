@@ -36,7 +36,8 @@ const states: Record<string, string> = {
     </v-card>
     <footer class="row small muted">
       <span v-if="card.unreadable"
-        ><a :href="`/api/cases/${card.id}/case.json`">download the document</a>, or open it and take an earlier save</span
+        ><v-btn variant="text" size="small" :href="`/api/cases/${card.id}/case.json`">download the document</v-btn> or open it and
+        take an earlier save</span
       >
       <span v-else>{{
         card.problems

@@ -57,11 +57,11 @@ async function remove(): Promise<void> {
 </script>
 
 <template>
-  <fieldset v-if="material" class="own">
-    <legend class="muted small">
+  <div v-if="material" class="own" role="group" :aria-label="`the material ${name}`">
+    <p class="muted small">
       own material, as {{ base?.label }} where nothing is entered
       <v-btn variant="text" size="small" data-test="remove-material" @click="remove">take out</v-btn>
-    </legend>
+    </p>
     <div class="pairs">
       <v-label id="own-name-label" for="own-name">called</v-label>
       <QuantityField id="own-name" :value="name" @enter="rename" />
@@ -84,7 +84,7 @@ async function remove(): Promise<void> {
         />
       </template>
     </div>
-  </fieldset>
+  </div>
 </template>
 
 <style scoped>
@@ -92,6 +92,9 @@ async function remove(): Promise<void> {
   border: 1px solid var(--hair);
   margin: 6px 0 0;
   padding: 0 8px 4px;
+}
+.own p {
+  margin: 0;
 }
 .pairs {
   display: grid;
