@@ -18,7 +18,6 @@ from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.grid.wakes import VORTICES_REYNOLDS
 from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Problem
-from wattikos_core.physics.faces import INLET, OUTLET
 from wattikos_core.physics.scales import spans
 from wattikos_core.quantities.values import show
 from wattikos_core.read import streams_of
@@ -170,12 +169,10 @@ def _still_fluids(problem: Problem, evaluation: Evaluation) -> list[Finding]:
     if problem.physics.heavy:
         return found
     grid = problem.grid
-    flowing = {grid.region[cell] for cell in grid.owner[np.isin(problem.faces.kind, (INLET, OUTLET))]}
-    flowing |= {problem.module.region} if problem.module is not None else set()
     for index, name in enumerate(grid.region_names):
         table = problem.materials[index]
         mine = grid.region == index
-        if not table.fluid or table.melting is not None or index in flowing:
+        if not table.fluid or table.melting is not None or problem.cells.fluid[mine].any():
             continue
         t = evaluation.temperature[mine]
         mean, span = float(t.mean()), float(np.ptp(t))

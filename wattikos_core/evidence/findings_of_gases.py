@@ -26,10 +26,10 @@ def findings_of_gases(problem: Problem, solution: Solution, evaluation: Evaluati
         table = stream.table
         if not table.gas:
             continue
-        if not problem.gases.elastic[problem.grid.region_names.index(name)]:
+        if not problem.gases.elastic[stream.regions].any():
             found += _one_pressure(name, abs(stream.pressure_drop) / table.pressure)
             continue
-        mine = problem.grid.region == problem.grid.region_names.index(name)
+        mine = np.isin(problem.grid.region, stream.regions)
         t = evaluation.temperature[mine]
         specific, heat = table.pressure / (table.density(t) * t), table.specific_heat(t)
         sound = np.sqrt(heat / (heat - specific) * specific * t)

@@ -11,10 +11,10 @@ OF_PLACES: dict[str, Quantity] = {
         "mean (by volume in a part, by area on a boundary or on an interface's first side) over {place}",
     ),
     "highest_temperature": Quantity(
-        "highest temperature of {place}", "temperature", "highest cell temperature in, or face temperature on, {place}"
+        "highest temperature of {place}", "temperature", "highest temperature in {place} or on its surface; of a boundary, on it"
     ),
     "lowest_temperature": Quantity(
-        "lowest temperature of {place}", "temperature", "lowest cell temperature in, or face temperature on, {place}"
+        "lowest temperature of {place}", "temperature", "lowest temperature in {place} or on its surface; of a boundary, on it"
     ),
     "heat_out": Quantity("heat out through {place}", "power", "conducted out of the section through {place}", opposite="heat_in"),
     "heat_in": Quantity("heat in through {place}", "power", "conducted into the section through {place}", opposite="heat_out"),

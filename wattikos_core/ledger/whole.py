@@ -18,8 +18,16 @@ OF_THE_CASE: dict[str, Quantity] = {
         "heat_transfer_coefficient",
         "duty over the wall's hot-side area and the logarithmic mean of the differences between the streams at its two ends",
     ),
-    "hottest_metal": Quantity("hottest metal", "temperature", "highest temperature in any solid part"),
-    "coldest_metal": Quantity("coldest metal", "temperature", "lowest temperature in any solid part"),
+    "hottest_metal": Quantity(
+        "hottest metal",
+        "temperature",
+        "highest temperature in any part of metal or on its surface; a solid that conducts 6.5 W/(m·K) or more counts as metal",
+    ),
+    "coldest_metal": Quantity(
+        "coldest metal",
+        "temperature",
+        "lowest temperature in any part of metal or on its surface; a solid that conducts 6.5 W/(m·K) or more counts as metal",
+    ),
     "mass_balance": Quantity("mass balance", "ratio", "net mass flow over all outer boundaries, as a share of the inflow"),
     "heat_balance": Quantity(
         "heat balance", "ratio", "net heat over all outer boundaries and sources, less what is stored, as share of the heat passing"

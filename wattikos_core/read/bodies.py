@@ -13,7 +13,7 @@ from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Point, Problem
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, WALL, Array, Index
 from wattikos_core.read.shear import friction_on_walls, separation_angle, shear_along
-from wattikos_core.read.streams import Stream
+from wattikos_core.read.streams import Stream, stream_by_part
 
 # A surface is a body's when its area vectors cancel, to round-off of the outline's corners.
 _CLOSED = 1e-6
@@ -28,6 +28,7 @@ def surface_quantities(point: Point, evaluation: Evaluation, streams: Mapping[st
     values: dict[Key, float] = {}
     # Told along streams alone.
     friction = friction_on_walls(point) if streams else np.zeros((grid.n_faces, 2))
+    streams = stream_by_part(problem, streams)
     ahead_of = {part: _ahead(problem, stream) for part, stream in streams.items()}
     for name, group in grid.groups.items():
         if faces.kind[group[0]] not in (WALL, INTERFACE):
@@ -86,7 +87,7 @@ def _ahead(problem: Problem, stream: Stream) -> Array:
     if problem.module is not None:
         return problem.module.along
     entering = (faces.kind == INLET) | ((faces.kind == OUTLET) & (problem.given.fed != AS_IT_COMES))
-    inlet = np.nonzero(entering & (grid.region[grid.owner] == grid.region_names.index(stream.part)))[0]
+    inlet = np.nonzero(entering & np.isin(grid.region[grid.owner], stream.regions))[0]
     inward = -(faces.area[inlet] @ faces.normal[inlet])
     return np.asarray(inward / np.linalg.norm(inward))
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.ledger import Key
+from wattikos_core.materials import PropertyTable
 from wattikos_core.physics import Evaluation, Problem, State, point_of
 from wattikos_core.physics.faces import INTERFACE, WALL
 from wattikos_core.physics.scales import LEAST_SPAN
@@ -13,36 +14,42 @@ from wattikos_core.read.age import age_quantities
 from wattikos_core.read.bodies import surface_quantities
 from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
-from wattikos_core.read.streams import Stream, exchange_with, log_mean, streams_of
+from wattikos_core.read.streams import Stream, exchange_with, log_mean, stream_by_part, streams_of
 from wattikos_core.solve.convergence import imbalances
+
+# Solids that conduct at least as well as the poorest metals in equipment (titanium alloys at 6.7 W/m/K) are taken for metal;
+# polymers, minerals and insulation are not (common practice, no source).
+METAL_CONDUCTIVITY, _ROOM = 6.5, 300.0
 
 
 def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation, state: State) -> dict[Key, float]:
     """All ledger quantities of a solution by key, SI.
 
-    A quantity that this case does not have (no second stream, no solid) is left out.
+        A quantity that this case does not have (no second stream, no solid) is left out.
 
-    Example:
-        >>> from wattikos_core.case import resolve, starter_case
-        >>> from wattikos_core.grid import grid_section
-        >>> from wattikos_core.ledger import Key
-        >>> from wattikos_core.physics import problem_of
-        >>> from wattikos_core.section import paint
-        >>> from wattikos_core.solve import solve_steady
-        >>> from wattikos_core.solve.iterate import evaluate_state
-        >>> resolved = resolve(starter_case("plate_sink"))
-        >>> problem = problem_of(resolved, grid_section(resolved, paint(resolved), 0.5))
-        >>> solution = solve_steady(problem)
-        >>> evaluation = evaluate_state(problem, solution.state, solution.interpolation)
-        >>> Key("mean_temperature", "base") in solved_quantities(resolved, problem, evaluation, solution.state)
-        True
+        Example:
+            >>> from wattikos_core.case import resolve, starter_case
+            >>> from wattikos_core.grid import grid_section
+            >>> from wattikos_core.ledger import Key
+    from wattikos_core.materials import PropertyTable
+            >>> from wattikos_core.physics import problem_of
+            >>> from wattikos_core.section import paint
+            >>> from wattikos_core.solve import solve_steady
+            >>> from wattikos_core.solve.iterate import evaluate_state
+            >>> resolved = resolve(starter_case("plate_sink"))
+            >>> problem = problem_of(resolved, grid_section(resolved, paint(resolved), 0.5))
+            >>> solution = solve_steady(problem)
+            >>> evaluation = evaluate_state(problem, solution.state, solution.interpolation)
+            >>> Key("mean_temperature", "base") in solved_quantities(resolved, problem, evaluation, solution.state)
+            True
     """
     values: dict[Key, float] = {}
     streams = streams_of(problem, evaluation, state.periodicity)
     point = point_of(problem, state)
     roles = resolved.case.exchanger
-    if roles is not None and roles.hot in streams and roles.cold in streams:
-        values |= _exchanger(problem, evaluation, streams[roles.hot], streams[roles.cold], roles.wall)
+    passing_through = stream_by_part(problem, streams)
+    if roles is not None and roles.hot in passing_through and roles.cold in passing_through:
+        values |= _exchanger(problem, evaluation, passing_through[roles.hot], passing_through[roles.cold], roles.wall)
     for name, stream in streams.items():
         values[Key("outlet_temperature", name)] = stream.outlet_temperature
         values[Key("heat_gained", name)] = stream.heat
@@ -59,11 +66,11 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
                 kind = "log_mean"
             values[Key(f"{kind}_h", name)] = coefficient
             values[Key(f"{kind}_nusselt_number", name)] = coefficient * stream.hydraulic_diameter / conductivity
-    solid = ~problem.fluid_regions[problem.grid.region]
-    if solid.any():
-        values[Key("hottest_metal")] = float(evaluation.temperature[solid].max())
-        values[Key("coldest_metal")] = float(evaluation.temperature[solid].min())
     values |= _temperatures(problem, evaluation)
+    metal = [name for name, m in zip(problem.grid.region_names, problem.materials, strict=True) if _is_metal(m)]
+    if metal:
+        values[Key("hottest_metal")] = max(values[Key("highest_temperature", name)] for name in metal)
+        values[Key("coldest_metal")] = min(values[Key("lowest_temperature", name)] for name in metal)
     values |= surface_quantities(point, evaluation, streams)
     values |= motion_quantities(point, evaluation)
     values |= age_quantities(resolved, point, evaluation)
@@ -84,6 +91,10 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     values[Key("mass_balance")], values[Key("heat_balance")] = imbalances(problem, evaluation, state.periodicity)
     # Without a temperature difference there is no coefficient: the case does not have this quantity.
     return {key: value for key, value in values.items() if np.isfinite(value)}
+
+
+def _is_metal(table: PropertyTable) -> bool:
+    return not table.fluid and table.melting is None and float(table.conductivity(_ROOM)) >= METAL_CONDUCTIVITY
 
 
 def heat_through(boundary: str) -> Key:
@@ -112,13 +123,21 @@ def _between_ambients(resolved: ResolvedCase, problem: Problem, values: dict[Key
 
 
 def _temperatures(problem: Problem, evaluation: Evaluation) -> dict[Key, float]:
-    """Mean, highest and lowest temperature of every part, and of every outer boundary that heat may pass."""
+    """Mean, highest and lowest temperature of every part, and of every outer boundary that heat may pass.
+
+    The extremes of a part may lie on its surface, beyond the middles of its cells.
+    """
     grid = problem.grid
     values: dict[Key, float] = {}
+    surface = np.unique(np.concatenate([*grid.groups.values(), np.zeros(0, dtype=np.int64)]))
+    shared = surface[grid.neighbour[surface] >= 0]
     for index, name in enumerate(grid.region_names):
         mine = grid.region == index
         t = evaluation.temperature[mine]
         values[Key("mean_temperature", name)] = float(np.average(t, weights=grid.volume[mine]))
+        own = evaluation.face_temperature[surface[grid.region[grid.owner[surface]] == index]]
+        beyond = evaluation.beyond_temperature[shared[grid.region[grid.neighbour[shared]] == index]]
+        t = np.concatenate([t, own, beyond])
         values[Key("highest_temperature", name)], values[Key("lowest_temperature", name)] = float(t.max()), float(t.min())
     for name, faces in grid.groups.items():
         if problem.faces.kind[faces[0]] not in (WALL, INTERFACE):

@@ -1,14 +1,20 @@
-"""Streams: bodies of fluid with an inlet and an outlet, and what they carry."""
+"""Streams: bodies of fluid with an inlet and an outlet, and what they carry.
+
+Parts of fluid that open into one another are one stream, called after the part where most of it enters.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics import Evaluation, Module, Periodicity, Problem, bulk_temperatures
-from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, SYMMETRY, TEMPERATURE_GIVEN, WALL, Array, Index
+from wattikos_core.physics.faces import AS_IT_COMES, FLOW, INLET, INTERFACE, OUTLET, SYMMETRY, TEMPERATURE_GIVEN, WALL, Array, Index
 from wattikos_core.physics.state import NOT_PERIODIC
 
 _MOSTLY_OPEN = 0.25
@@ -19,7 +25,8 @@ class Stream:
     """One stream, in SI.
 
     Attributes:
-        part: name of the fluid part.
+        part: name of the fluid part where it enters, after which it is called.
+        regions: all parts that it passes, by their numbers in the grid.
         mass_flow: entering, kg/s.
         inlet_temperature, outlet_temperature: mixed-mean (weighted with mass flow, by enthalpy), K.
         heat: what the stream gains between inlet and outlet, by enthalpy, W.
@@ -29,6 +36,7 @@ class Stream:
     """
 
     part: str
+    regions: Index
     table: PropertyTable
     mass_flow: float
     inlet_temperature: float
@@ -53,73 +61,104 @@ class Stream:
 
 
 def streams_of(problem: Problem, evaluation: Evaluation, periodicity: Periodicity = NOT_PERIODIC) -> dict[str, Stream]:
-    """The streams of a solution, by part name; of a module with what changes from one to the next."""
+    """The streams of a solution, by the part where they enter; of a module with what changes from one to the next."""
     grid, faces = problem.grid, problem.faces
     streams: dict[str, Stream] = {}
-    for index, name in enumerate(grid.region_names):
-        if not problem.materials[index].fluid:
+    for regions in _open_to_one_another(problem):
+        if problem.module is not None and problem.module.region in regions:
+            name = grid.region_names[problem.module.region]
+            streams[name] = _through_module(problem, problem.module, evaluation, periodicity, name, regions)
             continue
-        if problem.module is not None and index == problem.module.region:
-            streams[name] = _through_module(problem, problem.module, evaluation, periodicity, name)
-            continue
-        mine = grid.region[grid.owner] == index
+        mine = np.isin(grid.region[grid.owner], regions)
         fed = problem.given.fed != AS_IT_COMES
         inlet = np.nonzero(mine & ((faces.kind == INLET) | ((faces.kind == OUTLET) & fed)))[0]
         outlet = np.nonzero(mine & (faces.kind == OUTLET) & ~fed)[0]
         if inlet.size == 0 or outlet.size == 0 or -float(evaluation.flow[inlet].sum()) <= 0.0:
             continue
-        table = problem.materials[index]
-        entering = -evaluation.flow[inlet]
-        leaving = evaluation.flow[outlet]
-        mass = float(entering.sum())
-        h_in = -float(evaluation.enthalpy_flow[inlet].sum()) / mass
-        out = float(leaving.sum())
-        h_out = float(evaluation.enthalpy_flow[outlet].sum()) / out if abs(out) > 1e-3 * mass else h_in
-        guess = float(evaluation.face_temperature[inlet].mean())
-        walls, hydraulic = _walls_of(problem, index)
-        along = grid.face_centre[outlet].mean(axis=0) - grid.face_centre[inlet].mean(axis=0)
-        drop = float((evaluation.face_pressure[inlet] * entering).sum() / mass)
-        drop -= float((evaluation.face_pressure[outlet] * leaving).sum() / out) if abs(out) > 1e-3 * mass else 0.0
-        streams[name] = Stream(
-            part=name,
-            table=table,
-            mass_flow=mass,
-            inlet_temperature=float(table.temperature_of(h_in, guess)),
-            outlet_temperature=float(table.temperature_of(h_out, guess)),
-            heat=mass * (h_out - h_in),
-            pressure_drop=drop,
-            hydraulic_diameter=hydraulic,
-            cross_section=float(faces.area[inlet].sum()),
-            backflow=float(-leaving[leaving < 0.0].sum()) / mass,
-            walls=walls,
-            direction=along / max(float(np.linalg.norm(along)), 1e-300),
-        )
+        stream = _from_inlet_to_outlet(problem, evaluation, regions, inlet, outlet)
+        streams[stream.part] = stream
     return streams
 
 
-def _walls_of(problem: Problem, index: int) -> tuple[Index, float]:
-    """The walls of a region, and its hydraulic diameter, m."""
+def stream_by_part(problem: Problem, streams: Mapping[str, Stream]) -> dict[str, Stream]:
+    """The stream that passes each part, by any part's name."""
+    return {problem.grid.region_names[region]: stream for stream in streams.values() for region in stream.regions}
+
+
+def _open_to_one_another(problem: Problem) -> list[Index]:
+    """Fluid parts (their numbers) in groups that fluid passes between."""
+    grid = problem.grid
+    open_faces = np.nonzero((problem.faces.kind == FLOW) & (grid.neighbour >= 0))[0]
+    ends = grid.region[grid.owner[open_faces]], grid.region[grid.neighbour[open_faces]]
+    n = len(grid.region_names)
+    number = connected_components(coo_array((np.ones(open_faces.size), ends), shape=(n, n)), directed=False)[1]
+    fluid = np.nonzero(problem.fluid_regions)[0]
+    return [fluid[number[fluid] == group] for group in np.unique(number[fluid])]
+
+
+def _from_inlet_to_outlet(problem: Problem, evaluation: Evaluation, regions: Index, inlet: Index, outlet: Index) -> Stream:
     grid, faces = problem.grid, problem.faces
-    mine = grid.region[grid.owner] == index
-    touches = mine | ((grid.neighbour >= 0) & (grid.region[np.maximum(grid.neighbour, 0)] == index))
+    entering = -evaluation.flow[inlet]
+    leaving = evaluation.flow[outlet]
+    first = _most_of(grid.region[grid.owner[inlet]], entering)
+    table, last = problem.materials[first], problem.materials[_most_of(grid.region[grid.owner[outlet]], leaving)]
+    mass = float(entering.sum())
+    h_in = -float(evaluation.enthalpy_flow[inlet].sum()) / mass
+    out = float(leaving.sum())
+    h_out = float(evaluation.enthalpy_flow[outlet].sum()) / out if abs(out) > 1e-3 * mass else h_in
+    guess = float(evaluation.face_temperature[inlet].mean())
+    walls, hydraulic = _walls_of(problem, regions)
+    along = grid.face_centre[outlet].mean(axis=0) - grid.face_centre[inlet].mean(axis=0)
+    drop = float((evaluation.face_pressure[inlet] * entering).sum() / mass)
+    drop -= float((evaluation.face_pressure[outlet] * leaving).sum() / out) if abs(out) > 1e-3 * mass else 0.0
+    return Stream(
+        part=grid.region_names[first],
+        regions=regions,
+        table=table,
+        mass_flow=mass,
+        inlet_temperature=float(table.temperature_of(h_in, guess)),
+        outlet_temperature=float(last.temperature_of(h_out, guess)),
+        heat=mass * (h_out - h_in),
+        pressure_drop=drop,
+        hydraulic_diameter=hydraulic,
+        cross_section=float(faces.area[inlet].sum()),
+        backflow=float(-leaving[leaving < 0.0].sum()) / mass,
+        walls=walls,
+        direction=along / max(float(np.linalg.norm(along)), 1e-300),
+    )
+
+
+def _most_of(regions: Index, flow: Array) -> int:
+    """The region through which most flows."""
+    return int(np.argmax(np.bincount(regions, weights=np.maximum(flow, 0.0))))
+
+
+def _walls_of(problem: Problem, regions: Index) -> tuple[Index, float]:
+    """The walls of a stream, and its hydraulic diameter, m."""
+    grid, faces = problem.grid, problem.faces
+    mine = np.isin(grid.region[grid.owner], regions)
+    touches = mine | ((grid.neighbour >= 0) & np.isin(grid.region[np.maximum(grid.neighbour, 0)], regions))
     walls = np.nonzero(touches & ((faces.kind == WALL) | (faces.kind == INTERFACE)))[0]
-    volume = float(grid.volume[grid.region == index].sum())
+    volume = float(grid.volume[np.isin(grid.region, regions)].sum())
     wetted = float(faces.area[walls].sum())
     # Open all round but for a body in it, a stream has no hydraulic diameter; planes of symmetry in a module are no openings.
     open_sides = 0.0 if problem.module is not None else float(faces.area[mine & (faces.kind == SYMMETRY)].sum())
     return walls, 4.0 * volume / wetted if wetted > _MOSTLY_OPEN * open_sides else float("nan")
 
 
-def _through_module(problem: Problem, module: Module, evaluation: Evaluation, periodicity: Periodicity, name: str) -> Stream:
+def _through_module(
+    problem: Problem, module: Module, evaluation: Evaluation, periodicity: Periodicity, name: str, regions: Index
+) -> Stream:
     """The stream through a module that repeats, from its upstream end to its downstream one."""
     table = problem.materials[module.region]
-    walls, hydraulic = _walls_of(problem, module.region)
+    walls, hydraulic = _walls_of(problem, regions)
     mass = float(evaluation.flow[module.faces].sum())
     upstream, downstream = bulk_temperatures(
         module, table, evaluation.flow, evaluation.enthalpy_flow, periodicity.ratio, periodicity.rise
     )
     return Stream(
         part=name,
+        regions=regions,
         table=table,
         mass_flow=mass,
         inlet_temperature=upstream,
@@ -195,15 +234,14 @@ def log_mean(first: float, last: float) -> float:
 def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall: str = "") -> WallExchange | None:
     """The exchange of a stream with the part `wall`, or with all solids and heated boundaries; None when there are none."""
     grid = problem.grid
-    index = grid.region_names.index(stream.part)
     faces = stream.walls
     order = np.argsort(grid.face_centre[faces] @ stream.direction, kind="stable")
     faces = faces[order]
     position = grid.face_centre[faces] @ stream.direction
-    owns = grid.region[grid.owner[faces]] == index
+    owns = np.isin(grid.region[grid.owner[faces]], stream.regions)
     into = np.where(owns, -evaluation.heat[faces], evaluation.heat[faces])
     # What has come in up to the middle of each face, with what is conducted through the inlet itself.
-    inlet = (problem.faces.kind == INLET) & (grid.region[grid.owner] == index)
+    inlet = (problem.faces.kind == INLET) & np.isin(grid.region[grid.owner], stream.regions)
     passed = np.cumsum(into) - 0.5 * into - float(evaluation.heat[inlet].sum())
     h_in = float(stream.table.enthalpy(stream.inlet_temperature))
     bulk = stream.table.temperature_of(h_in + passed / stream.mass_flow, stream.mean_temperature)
