@@ -36,7 +36,8 @@ _ROUNDS = 20
 
 @dataclass(frozen=True)
 class _Task:
-    """Bodies in a stream, in SI: `area` of all of them; what heats them, a heat rate or a temperature behind a resistance."""
+    """Bodies in a stream, in SI: `area` of all of them, `across` that of the stream; what heats them, a heat rate or a temperature
+    behind a resistance."""
 
     fluid: ResolvedPart
     entering: Entering
@@ -45,6 +46,7 @@ class _Task:
     flow: float
     velocity: float
     area: float
+    across: float
     heated: float
     inside: tuple[float, float] | None
     coating: float
@@ -85,7 +87,14 @@ def cross_flow(bound: Bound, roles: CrossFlow) -> dict[Key, HandValue]:
         known = 1.0 <= reynolds <= CRISIS
         limits = (drag * (1.0 - _SCATTER_DRAG), drag * (1.0 + _SCATTER_DRAG))
         source = CLIFT if task.sphere else SUCKER_BRAUER
-        result[key] = HandValue(key, drag, *limits, source, f"free of walls, Reynolds number up to {CRISIS:.0e}", known)
+        where = f"free of walls, Reynolds number up to {CRISIS:,.0f}"
+        result[key] = HandValue(key, drag, *limits, source, where, known)
+        # Per frontal area, on the velocity ahead, as the drag of the ledger is.
+        ahead = task.flow / (middle["density"] * task.across)
+        frontal = math.pi / 4.0 * bundle.diameter**2 if task.sphere else bundle.diameter * bound.resolved.depth
+        push = 0.5 * middle["density"] * ahead**2 * frontal
+        key = Key("drag", body)
+        result[key] = HandValue(key, drag * push, limits[0] * push, limits[1] * push, source, where, known)
     elif bundle.pitched and bundle.rows and not task.entering.modules:
         drop, on_chart = bundle_pressure_drop(bundle, reynolds, middle["density"], task.velocity)
         key = Key("pressure_drop", fluid.name)
@@ -130,7 +139,7 @@ def _read(bound: Bound, roles: CrossFlow) -> tuple[_Task, float, str]:
         raise CaseError(InputProblem("estimate.inner_h", f"'{roles.body}' has no heat source", remedy))
     area = count * math.pi * diameter * (diameter if sphere else resolved.depth)
     coating = bound.contact(fluid, body)
-    return _Task(fluid, entering, bundle, sphere, flow, velocity, area, heated, inside, coating), count, body.name
+    return _Task(fluid, entering, bundle, sphere, flow, velocity, area, across, heated, inside, coating), count, body.name
 
 
 def _solve(task: _Task, factor: float) -> dict[str, float]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -13,9 +14,24 @@ class Finding:
     Attributes:
         severity: `note`, `doubt` (the number may be wrong) or `fault` (the number is wrong).
         place: a boundary, part or input; empty for the whole case.
+        about: what can be told before a solve and better after it; empty for what is told once.
     """
 
     severity: Literal["note", "doubt", "fault"]
     place: str
     text: str
     remedy: str
+    about: str = ""
+
+
+def latest(findings: Iterable[Finding]) -> list[Finding]:
+    """The findings, of those about the same thing at the same place the last one alone.
+
+    Example:
+        >>> early, late = (Finding("doubt", "air", text, "", "speed") for text in ("may be fast", "is fast"))
+        >>> [finding.text for finding in latest([early, late])]
+        ['is fast']
+    """
+    told = list(findings)
+    last = {(f.about, f.place): i for i, f in enumerate(told)}
+    return [f for i, f in enumerate(told) if not f.about or last[f.about, f.place] == i]

@@ -13,9 +13,9 @@ from wattikos_core.estimate import HandValue
 from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
 from wattikos_core.estimate.gaps import CRITICAL_RAYLEIGH
 from wattikos_core.evidence.finding import Finding
-from wattikos_core.evidence.findings_of_gases import findings_of_gases
+from wattikos_core.evidence.findings_of_bodies import findings_after_bodies, findings_of_bodies
+from wattikos_core.evidence.findings_of_gases import findings_of_fast_gases, findings_of_gases
 from wattikos_core.evidence.ledger import LedgerRow
-from wattikos_core.grid.wakes import VORTICES_REYNOLDS
 from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.scales import spans
@@ -94,7 +94,11 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
         if key.quantity == "reynolds_number" and value.value >= TRANSITION_REYNOLDS:
             part = key.place
             text = f"Reynolds number {value.value:.0f} in '{part}' is above {TRANSITION_REYNOLDS:.0f}: hardly laminar"
-            found.append(Finding("fault", part, text, "lower the flow or the height; turbulence is not in this model"))
+            found.append(
+                Finding("fault", part, text, "lower the flow or the height; turbulence is not in this model", "order of flow")
+            )
+    found += findings_of_bodies(resolved, section)
+    found += findings_of_fast_gases(resolved, section)
     seen: set[str] = set()
     for condition in resolved.conditions:
         for given in condition.temperatures:
@@ -111,7 +115,12 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
 
 
 def findings_after(
-    resolved: ResolvedCase, problem: Problem, solution: Solution, evaluation: Evaluation, ledger: list[LedgerRow]
+    resolved: ResolvedCase,
+    section: PaintedSection,
+    problem: Problem,
+    solution: Solution,
+    evaluation: Evaluation,
+    ledger: list[LedgerRow],
 ) -> list[Finding]:
     """What the solution itself gives reason to doubt."""
     found: list[Finding] = []
@@ -132,19 +141,11 @@ def findings_after(
             found.append(Finding("doubt", name, text, "move the outlet further away from where the flow turns"))
         if stream.reynolds >= TRANSITION_REYNOLDS:
             text = f"solved as laminar at a Reynolds number of {stream.reynolds:.0f} in '{name}'"
-            found.append(Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model"))
+            found.append(
+                Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model", "order of flow")
+            )
     found += findings_of_gases(problem, solution, evaluation, streams)
-    shedding = {
-        row.key.place: row.solved
-        for row in ledger
-        if row.key.quantity == "body_reynolds_number" and row.solved is not None and row.solved > VORTICES_REYNOLDS
-    }
-    if shedding and not resolved.axisymmetric:
-        body, most = max(shedding.items(), key=lambda item: item[1])
-        text = f"at a Reynolds number of {most:.0f} the flow behind '{body}' is hardly steady unless walls hold it"
-        found.append(
-            Finding("doubt", body, text, f"below about {VORTICES_REYNOLDS:.0f} no vortices are shed; read mean values only")
-        )
+    found += findings_after_bodies(resolved, section, ledger)
     found.extend(_still_fluids(problem, evaluation))
     found.extend(_beyond_what_is_given(problem, evaluation))
     for index, name in enumerate(problem.grid.region_names):

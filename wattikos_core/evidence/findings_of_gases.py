@@ -7,9 +7,13 @@ from typing import Literal
 
 import numpy as np
 
+from wattikos_core.case import ResolvedCase
 from wattikos_core.evidence.finding import Finding
 from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.physics.scales import LEAST_SPAN, spans
+from wattikos_core.quantities.values import show
 from wattikos_core.read import Stream
+from wattikos_core.section import PaintedSection, entering_part
 from wattikos_core.solve import Solution
 
 # A gas thins out by as much as its pressure falls: from these shares on its density is doubted, and is wrong (common practice, no
@@ -17,6 +21,33 @@ from wattikos_core.solve import Solution
 _LARGE_DROP, _FAR_TOO_LARGE_DROP = 0.05, 0.2
 # Speeds as shares of that of sound: from the first on kinetic energy counts, at the second a duct is about to choke.
 _FAST, _CHOKING = 0.3, 0.9
+# A gas that is slowed down warms by v²/(2 cp). Beyond the first share of the differences of temperature this is told, beyond the
+# second heat is wrong without it; less than the third (K) nobody measures (common practice, no source).
+_WARMS, _WARMS_TOO_MUCH, _LEAST_RISE = 0.05, 0.3, 0.2
+
+
+def findings_of_fast_gases(resolved: ResolvedCase, section: PaintedSection) -> list[Finding]:
+    """Gases that enter so fast that slowing them down counts, before anything is solved."""
+    found: list[Finding] = []
+    for name, wet in zip(section.names, section.fluid, strict=True):
+        entering = entering_part(resolved, section, name) if wet and not resolved.case.physics.friction_heat else None
+        if entering is None or not resolved.part(name).material.gas:
+            continue
+        rise = entering.speed**2 / (2.0 * float(resolved.part(name).material.specific_heat(entering.temperature)))
+        given = resolved.temperatures_given
+        found += _slowed(name, entering.speed, rise, max(given) - min(given))
+    return found
+
+
+def _slowed(name: str, speed: float, rise: float, span: float) -> list[Finding]:
+    """Of a gas that warms by `rise` (K) where it is slowed down, in a case whose temperatures differ by `span` (K)."""
+    if rise <= max(_WARMS * span, _LEAST_RISE):
+        return []
+    known = span > LEAST_SPAN
+    severity: Literal["doubt", "fault"] = "fault" if known and rise > _WARMS_TOO_MUCH * span else "doubt"
+    share = f", {rise / span:.0%} of the {span:.3g} K by which temperatures differ" if known else ""
+    text = f"'{name}' warms by {rise:.2g} K where it is slowed down from {show(speed, 'velocity')}{share}, and this is left out"
+    return [Finding(severity, name, text, "switch on friction heat (Solve), which counts compression as well", "slowed down")]
 
 
 def findings_of_gases(problem: Problem, solution: Solution, evaluation: Evaluation, streams: Mapping[str, Stream]) -> list[Finding]:
@@ -28,7 +59,6 @@ def findings_of_gases(problem: Problem, solution: Solution, evaluation: Evaluati
             continue
         if not problem.gases.elastic[stream.regions].any():
             found += _one_pressure(name, abs(stream.pressure_drop) / table.pressure)
-            continue
         mine = np.isin(problem.grid.region, stream.regions)
         t = evaluation.temperature[mine]
         specific, heat = table.pressure / (table.density(t) * t), table.specific_heat(t)
@@ -40,6 +70,11 @@ def findings_of_gases(problem: Problem, solution: Solution, evaluation: Evaluati
         elif mach > _FAST and not problem.physics.friction_heat:
             text = f"'{name}' reaches {mach:.0%} of its speed of sound, and its kinetic energy is left out"
             found.append(Finding("doubt", name, text, "switch on friction heat (Solve), which counts compression as well"))
+        if not problem.physics.friction_heat:
+            speed = float(solution.state.speed[mine].max())
+            span = float(spans(problem.heat_body, evaluation.temperature, problem.scales.span)[mine].max())
+            rise = speed**2 / (2.0 * float(table.specific_heat(stream.mean_temperature)))
+            found += _slowed(name, speed, rise, span)
     return found
 
 

@@ -5,12 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from wattikos_core.case import LocalSize, ResolvedCase
-from wattikos_core.section import PaintedSection
-
-Array = NDArray[np.float64]
+from wattikos_core.section import Body, PaintedSection, bodies_in_streams
 
 # Vortices leave a free circular cylinder from here on: Williamson (1996), Annu. Rev. Fluid Mech. 28, 477.
 VORTICES_REYNOLDS = 47.0
@@ -22,8 +19,6 @@ _FINER, _FINER_BEHIND = 1.5, 2.0
 _BESIDE, _BEFORE, _BEHIND = 1.7, 1.0, 3.0
 # The longest step as a share of the time a stream takes past a diameter: a twenty-fifth of a period at a Strouhal number of 0.2.
 _SHARE_OF_PASSING = 0.2
-# A boundary goes all round a body when its segments close, to round-off.
-_CLOSED = 1e-6
 
 
 @dataclass(frozen=True)
@@ -42,34 +37,21 @@ class Wake:
 
 def wakes(resolved: ResolvedCase, section: PaintedSection) -> list[Wake]:
     """The bodies behind which vortices are to be followed; none in steady state."""
-    found: list[Wake] = []
     if resolved.time is None or resolved.axisymmetric:
-        return found
-    for name, fluid in zip(section.names, section.fluid, strict=True):
-        speed, entry = _entering(resolved, section, name)
-        if not fluid or entry is None:
-            continue
-        table = resolved.part(name).material
-        given = resolved.temperatures_given
-        middle = 0.5 * (min(given) + max(given))
-        viscous = float(table.viscosity(middle)) / float(table.density(middle))
-        for boundary in section.boundaries.values():
-            ways = np.asarray(boundary.segments, dtype=float).reshape(-1, 4)
-            ends, counts = np.unique(np.round(ways.reshape(-1, 2) / (_CLOSED * boundary.length)), axis=0, return_counts=True)
-            round_about = ends.size > 0 and bool(np.all(counts == 2))
-            diameter = boundary.length / np.pi
-            if name in boundary.parts and round_about and speed * diameter / viscous > VORTICES_REYNOLDS:
-                found.append(Wake(diameter, speed, _box(ways.reshape(-1, 2), entry)))
-    return found
+        return []
+    given = resolved.temperatures_given
+    return [
+        Wake(body.diameter, body.speed, _box(body))
+        for body in bodies_in_streams(resolved, section)
+        if body.whole and body.reynolds(resolved, 0.5 * (min(given) + max(given))) > VORTICES_REYNOLDS
+    ]
 
 
-def _box(body: Array, entry: Array) -> tuple[float, float, float, float]:
+def _box(body: Body) -> tuple[float, float, float, float]:
     """Around a body and behind it, along the axis that points most from where fluid enters to the body."""
-    low, high = body.min(axis=0), body.max(axis=0)
-    size, middle = float((high - low).max()), 0.5 * (low + high)
-    along = int(np.argmax(np.abs(middle - entry)))
+    size, middle, along = float((body.high - body.low).max()), 0.5 * (body.low + body.high), body.along
     reach = np.full((2, 2), _BESIDE * size)
-    downstream = int(middle[along] > entry[along])
+    downstream = int(middle[along] > body.entry[along])
     reach[downstream, along], reach[1 - downstream, along] = _BEHIND * size, _BEFORE * size
     (x0, y0), (x1, y1) = middle - reach[0], middle + reach[1]
     return float(x0), float(y0), float(x1), float(y1)
@@ -97,18 +79,3 @@ def wake_step(resolved: ResolvedCase, section: PaintedSection) -> float | None:
     """
     passing = [wake.diameter / wake.speed for wake in wakes(resolved, section)]
     return _SHARE_OF_PASSING * min(passing) if passing else None
-
-
-def _entering(resolved: ResolvedCase, section: PaintedSection, fluid: str) -> tuple[float, Array | None]:
-    """Mean speed at which fluid enters a part, m/s, and the middle of where; 0 and None without a mass flow or velocity."""
-    for name, boundary in section.boundaries.items():
-        condition = resolved.condition(name)
-        if boundary.interface or fluid not in boundary.parts or condition is None:
-            continue
-        middle = boundary.segments.reshape(-1, 2).mean(axis=0)
-        if condition.type == "inlet_velocity":
-            return condition.amount, middle
-        if condition.type == "inlet_mass":
-            density = float(resolved.part(fluid).material.density(condition.temperature))
-            return condition.amount / (density * boundary.length * resolved.depth), middle
-    return 0.0, None

@@ -31,7 +31,6 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
             >>> from wattikos_core.case import resolve, starter_case
             >>> from wattikos_core.grid import grid_section
             >>> from wattikos_core.ledger import Key
-    from wattikos_core.materials import PropertyTable
             >>> from wattikos_core.physics import problem_of
             >>> from wattikos_core.section import paint
             >>> from wattikos_core.solve import solve_steady

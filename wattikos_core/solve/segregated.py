@@ -26,6 +26,8 @@ _RELAX_ENERGY = 0.97
 _DEPTH = 8
 _EVERY = 4
 _START_BELOW = 0.1
+# Residuals of so many times their scales come back from nowhere.
+_FAR_ASTRAY = 1e6
 
 
 class RanAway(RuntimeError):
@@ -74,8 +76,10 @@ def run_segregated(problem: Problem, start: State, interpolation: Array, most_st
             mixer = _Anderson(scale)
             nxt = look_at(problem, State.of(after, unknowns), now.interpolation)
         now = nxt
-        if report(now, 1) or not np.isfinite(now.norms.worst):
+        if report(now, 1):
             break
+        if not now.norms.worst < _FAR_ASTRAY:
+            raise RanAway("the iteration ran away from any solution")
     return now
 
 

@@ -35,8 +35,8 @@ _BALANCE = 5e-10
 _SEGREGATED_STEPS = 4000
 # Streams of different weight find their places slowly: so many times the steps.
 _STEPS_OF_WEIGHT = 4
-# A state whose residuals are larger than its scales says nothing.
-_USELESS = 1.0
+# A state whose residuals are half its scales or more says nothing: 1 is that of heat that was never solved.
+_USELESS = 0.5
 # A last state this much further from a solution than the nearest one there was has run away.
 _ASTRAY = 10.0
 # Streams of higher Reynolds numbers are seldom steady and laminar.
@@ -70,6 +70,7 @@ class _Journal:
         self.best: Iterate | None = None
         # The nearest to a solution of all: what is left where a method runs away.
         self.nearest: Iterate | None = None
+        self.nearest_step = -1
         self.first = 0.0
         self.heat_only = False
 
@@ -81,7 +82,7 @@ class _Journal:
         sound = now.state.finite() and np.isfinite(now.norms.worst)
         watches = self.watch(now.evaluation, now.state) if sound else {}
         if sound and (self.nearest is None or now.norms.worst < self.nearest.norms.worst):
-            self.nearest = now
+            self.nearest, self.nearest_step = now, len(self.history)
         mass, heat = imbalances(self.problem, now.evaluation, now.state.periodicity)
         row = {**now.norms.as_dict(), "mass balance": mass, "heat balance": heat, "inner iterations": float(inner)}
         self.history.append({**row, **labelled(watches)})
@@ -170,6 +171,8 @@ def solve_steady(
     last, best = journal.best, journal.best
     if not journal.converged and not stopped and journal.nearest is not None:
         best = journal.nearest
+        # The history ends with the state that is left.
+        journal.history.append(journal.history[journal.nearest_step])
     if best is None or not best.state.finite() or not np.isfinite(best.norms.worst):
         raise SolveError(*_why_not(problem))
     # Where the steps ran out on the way, there is more to come; where it went astray, there is not.

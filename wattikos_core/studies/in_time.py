@@ -11,7 +11,7 @@ import numpy as np
 from wattikos_core.case import ResolvedCase
 from wattikos_core.case.reader import Along
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.evidence import build_ledger, findings_after
+from wattikos_core.evidence import build_ledger, findings_after, latest
 from wattikos_core.evidence.findings_in_time import findings_after_weight, findings_in_time
 from wattikos_core.grid import Grid, quality_of
 from wattikos_core.grid.wakes import wake_step
@@ -149,12 +149,12 @@ def solve_case_in_time(
     told, unsettled = over_time(problem, beginning.first, last, done.history, content, watched)
     values = solved_quantities(resolved, problem, last.evaluation, last.state) | told
     ledger = build_ledger(resolved, prepared.hand, values)
-    findings = prepared.findings + findings_after(resolved, problem, solution, last.evaluation, ledger)
+    findings = prepared.findings + findings_after(resolved, prepared.section, problem, solution, last.evaluation, ledger)
     findings += findings_in_time(problem, solution, unsettled, last.evaluation)
     findings += findings_after_weight(problem, solution, last.evaluation, ledger)
     grids = [{"cells": float(grid.n_cells), "steps": float(len(done.history)), "seconds": done.seconds}]
     field = FieldSolution(problem, solution, last.evaluation, quality_of(problem.grid), done.seconds, grids)
-    return Result(prepared.case, ledger, findings, clock.perf_counter() - begun, field)
+    return Result(prepared.case, ledger, latest(findings), clock.perf_counter() - begun, field)
 
 
 def _solution(grid: Grid, done: TimeSolution, heat_only: bool) -> Solution:

@@ -12,6 +12,7 @@ from wattikos_core.evidence import (
     build_ledger,
     findings_after,
     grid_uncertainty,
+    latest,
     unrefined_layers,
 )
 from wattikos_core.evidence.findings_in_time import findings_after_weight, unsteady
@@ -53,7 +54,7 @@ def solve_steady_case(prepared: Prepared, start: bytes | None, listen: Listen, c
     if len(solutions) == 3 and case.solve.grid_check and not solution.stopped:
         uncertainty, withheld = _uncertainty(prepared, solutions, values)
     ledger = build_ledger(resolved, prepared.hand, values, uncertainty)
-    findings = prepared.findings + findings_after(resolved, problem, solution, evaluation, ledger)
+    findings = prepared.findings + findings_after(resolved, prepared.section, problem, solution, evaluation, ledger)
     findings += findings_after_weight(problem, solution, evaluation, ledger)
     findings += findings_after_module(resolved, problem, solution.state, evaluation, ledger)
     findings += withheld
@@ -62,7 +63,7 @@ def solve_steady_case(prepared: Prepared, start: bytes | None, listen: Listen, c
     grids = [{"cells": float(p.grid.n_cells), "steps": float(len(s.history)), "seconds": s.seconds} for p, s in solutions]
     seconds = sum(s.seconds for _, s in solutions)
     field = FieldSolution(problem, solution, evaluation, quality_of(problem.grid), seconds, grids)
-    return Result(case, ledger, findings, time.perf_counter() - begun, field)
+    return Result(case, ledger, latest(findings), time.perf_counter() - begun, field)
 
 
 def _on_all_grids(prepared: Prepared, start: bytes | None, listen: Listen, cancel: Cancel) -> list[tuple[Problem, Solution]]:
