@@ -11,6 +11,7 @@ import numpy as np
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.section import check_conditions, open_boundaries, paint
+from wattikos_core.section.sketch import sketch_of
 
 
 def starter(**inputs: str) -> dict[str, Any]:
@@ -108,3 +109,35 @@ class Conditions(unittest.TestCase):
         self.assertEqual(
             set(open_boundaries(resolved, paint(resolved))), {"hot, top", "cold, bottom", "plate, left", "plate, right"}
         )
+
+
+class Flags(unittest.TestCase):
+    """What stands on the boundaries of the drawing."""
+
+    @staticmethod
+    def flag(boundary: str, **changes: str) -> str:
+        case = starter_case("cross_flow")
+        for name, value in changes.items():
+            case.inputs[name].value = value
+        resolved = resolve(case)
+        boundaries = sketch_of(resolved, paint(resolved))["boundaries"]
+        return next(str(b["flag"]) for b in boundaries if b["name"] == boundary)
+
+    def test_a_value_reads_in_a_unit_that_suits_it(self) -> None:
+        """The input is shown in mm/s, and was typed in m/s."""
+        self.assertEqual(self.flag("stream, left", velocity="9 mm/s"), "9 mm/s · 18 °C")
+        self.assertEqual(self.flag("stream, left", velocity="100 m/s"), "100 m/s · 18 °C")
+        self.assertEqual(self.flag("stream, left", velocity="2000*diameter/(1 s) + 92 m/s"), "100 m/s · 18 °C")
+
+    def test_what_varies_shows_its_range(self) -> None:
+        """0 in the corners, 12 mm/s in the middle; and in time 18 to 38 °C."""
+        case = starter_case("cross_flow")
+        case.conditions[0] = case.conditions[0].model_copy(
+            update={"velocity": "12 mm/s*(1 - (2*y/breadth)**2)", "temperature": "18 degC + 20 K*time/(10 s)"}
+        )
+        case.physics.regime = "time"
+        case.time.end = "10 s"
+        resolved = resolve(case)
+        boundaries = sketch_of(resolved, paint(resolved))["boundaries"]
+        flag = next(b["flag"] for b in boundaries if b["name"] == "stream, left")
+        self.assertRegex(flag, r"^0 to 0\.01[12]\d* m/s · 18 to 38 °C$")

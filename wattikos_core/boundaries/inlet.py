@@ -138,8 +138,8 @@ class InletKind(BoundaryKind):
     def flag(self, condition: Inlet, given: ResolvedCondition, shown: Shown) -> tuple[str, str]:
         ways = ("mass_flow", "velocity", "pressure")
         kind, text = next(((k, t) for k in ways if (t := getattr(condition, k)).strip()), ("velocity", ""))
-        temperature = shown.value(given.temperature, "temperature", condition.temperature)
-        return "inlet", f"{shown.value(given.amount, kind, text)} · {temperature}"
+        temperature = shown.value(given.temperature, "temperature", condition.temperature, given.along.get("temperature"))
+        return "inlet", f"{shown.value(given.amount, kind, text, given.along.get('amount'))} · {temperature}"
 
     @override
     def form(self) -> Form:

@@ -10,9 +10,11 @@ import builtins
 import copy
 from abc import ABC, abstractmethod
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
 
 from wattikos_core.boundaries.forms import Form
@@ -20,13 +22,15 @@ from wattikos_core.boundaries.on_faces import FaceCondition, Giving, Index
 from wattikos_core.boundaries.resolved import ResolvedCondition
 from wattikos_core.documents import Expression, Model, Name
 from wattikos_core.errors import InputProblem
-from wattikos_core.quantities.values import show
+from wattikos_core.quantities import QuantityError
+from wattikos_core.quantities.values import show, show_range
 
 if TYPE_CHECKING:
-    from wattikos_core.case.reader import Reader
+    from wattikos_core.case.reader import Along, Reader
     from wattikos_core.case.repeating import ResolvedModule
     from wattikos_core.grid import Grid
 
+Array = NDArray[np.float64]
 Boundaries = Annotated[list[Name], Field(min_length=1, max_length=200)]
 
 
@@ -43,14 +47,29 @@ class Shown:
 
     Attributes:
         module: of the case, for what stands at its ends; None where nothing repeats.
+        points: places along the boundary, m, shape (n, 2), and times, s, at which what varies is looked at for its range.
     """
 
     unit_of: Callable[[str], str]
     module: ResolvedModule | None = None
+    points: Array = field(default_factory=lambda: np.zeros((0, 2)))
+    times: tuple[float, ...] = (0.0,)
 
-    def value(self, value: float, kind: str, text: str) -> str:
-        """A value as it is typed in `text`."""
-        return show(value, kind, self.unit_of(text) or None, 4)
+    def value(self, value: float, kind: str, text: str, varying: Along | None = None) -> str:
+        """A value as it is typed in `text`, or the range of one that varies."""
+        unit = self.unit_of(text) or None
+        if varying is None:
+            return show(value, kind, unit, 4)
+        times = self.times if varying.in_time else (0.0,)
+        try:
+            if varying.in_place:
+                found = np.concatenate([varying.at(self.points, time) for time in times])
+            else:
+                found = np.array([varying.at_time(time) for time in times])
+        except QuantityError:
+            # What it is elsewhere is told where it is solved.
+            return show(value, kind, unit, 4)
+        return show_range(float(found.min()), float(found.max()), kind, unit, 4)
 
 
 class BoundaryKind(ABC):

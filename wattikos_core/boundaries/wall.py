@@ -126,9 +126,10 @@ class WallKind(BoundaryKind):
 
     @override
     def flag(self, condition: Wall, given: ResolvedCondition, shown: Shown) -> tuple[str, str]:
-        moving = []
-        if given.angular_velocity:
-            moving.append(shown.value(given.angular_velocity, "angular_velocity", condition.angular_velocity))
+        along, moving = given.along, []
+        if given.angular_velocity or "angular_velocity" in along:
+            turns = along.get("angular_velocity")
+            moving.append(shown.value(given.angular_velocity, "angular_velocity", condition.angular_velocity, turns))
         if given.slide_x or given.slide_y:
             speed = (given.slide_x**2 + given.slide_y**2) ** 0.5
             moving.append(shown.value(speed, "velocity", condition.slide_x or condition.slide_y))
@@ -137,13 +138,15 @@ class WallKind(BoundaryKind):
         pieces = []
         if given.type != "surroundings":
             kind = {"heat_rate": "power"}.get(condition.thermal, condition.thermal)
-            pieces.append(shown.value(given.amount, kind, getattr(condition, condition.thermal)))
+            pieces.append(shown.value(given.amount, kind, getattr(condition, condition.thermal), along.get("amount")))
         elif condition.thermal != "radiation":
-            pieces.append(shown.value(given.amount, "heat_transfer_coefficient", condition.heat_transfer_coefficient))
-            pieces.append(shown.value(given.ambient, "temperature", condition.ambient_temperature))
+            film, ambient = condition.heat_transfer_coefficient, condition.ambient_temperature
+            pieces.append(shown.value(given.amount, "heat_transfer_coefficient", film, along.get("amount")))
+            pieces.append(shown.value(given.ambient, "temperature", ambient, along.get("ambient")))
         if given.type == "surroundings" and condition.thermal != "convection":
+            beyond = condition.surroundings_temperature
             pieces.append(f"ε {given.emissivity:.3g}")
-            pieces.append(shown.value(given.surroundings, "temperature", condition.surroundings_temperature))
+            pieces.append(shown.value(given.surroundings, "temperature", beyond, along.get("surroundings")))
         return condition.thermal, " · ".join([*pieces, *moving])
 
     @override

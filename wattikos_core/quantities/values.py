@@ -7,6 +7,7 @@ numbers scale them; at the end a temperature must weigh 1 and a difference 0.
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import dataclass
 
@@ -17,6 +18,14 @@ _NUMBER = r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?"
 _LITERAL = re.compile(rf"\s*({_NUMBER})\s*(.*?)\s*\Z", re.DOTALL)
 _WEIGHT_TOLERANCE = 1e-9
 _LARGEST_EXPONENT = 20.0
+# Numbers are written out from 10⁻⁴ to 10⁷. Those a unit makes smaller or larger than the first two are told in another unit of
+# their kind, if it brings them between the other two.
+_SMALL_POWER, _LARGE_POWER = 4, 7
+_UNREADABLY_SMALL, _UNREADABLY_LARGE = 1e-3, 1e5
+_SMALL, _LARGE = 0.1, 1e4
+# An end of a range that is this share of the other is none.
+_NOTHING = 1e-6
+_RAISED = str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
 
 
 class QuantityError(ValueError):
@@ -187,6 +196,47 @@ def literal(number: float, unit: str, dimension: Dimension, factor: float, *, ab
 
 
 def show(value: float, kind: str, unit: str | None = None, digits: int = 4) -> str:
-    """`value` (SI) of `kind` as people read it, for messages."""
-    unit = KINDS[kind].unit if unit is None else unit
-    return f"{from_si(value, unit, kind):.{digits}g} {unit_label(unit)}".strip()
+    """`value` (SI) of `kind` as people read it: in a unit, unless another one of its kind reads much better.
+
+    Example:
+        >>> show(0.25, "velocity", "mm/s"), show(100.0, "velocity", "mm/s")
+        ('250 mm/s', '100 m/s')
+    """
+    unit = _readable(value, kind, KINDS[kind].unit if unit is None else unit)
+    return f"{written(from_si(value, unit, kind), digits)} {unit_label(unit)}".strip()
+
+
+def show_range(low: float, high: float, kind: str, unit: str | None = None, digits: int = 4) -> str:
+    """A range of SI values of `kind` as people read it; a single value where both ends read alike."""
+    size = max(abs(low), abs(high))
+    unit = _readable(size, kind, KINDS[kind].unit if unit is None else unit)
+    low, high = (0.0 if abs(value) < _NOTHING * size else value for value in (low, high))
+    first, last = (written(from_si(value, unit, kind), digits) for value in (low, high))
+    return f"{first if first == last else f'{first} to {last}'} {unit_label(unit)}".strip()
+
+
+def written(number: float, digits: int = 4) -> str:
+    """A number with so many significant digits, and powers of ten only where nobody would write it out.
+
+    Example:
+        >>> written(123456.7), written(0.00012345), written(1.5e9)
+        ('123457', '0.0001235', '1.5·10⁹')
+    """
+    if number == 0.0 or not math.isfinite(number):
+        return f"{number:g}"
+    mantissa, power = f"{number:.{digits - 1}e}".split("e")
+    exponent = int(power)
+    if -_SMALL_POWER <= exponent < _LARGE_POWER:
+        return _trimmed(f"{number:.{max(digits - 1 - exponent, 0)}f}")
+    return f"{_trimmed(mantissa)}·10{str(exponent).translate(_RAISED)}"
+
+
+def _trimmed(text: str) -> str:
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def _readable(value: float, kind: str, unit: str) -> str:
+    """`unit`, or another one of the kind in which the number is neither long nor tiny."""
+    if kind == "temperature" or value == 0.0 or _UNREADABLY_SMALL <= abs(from_si(value, unit, kind)) < _UNREADABLY_LARGE:
+        return unit
+    return next((u for u in KINDS[kind].units if _SMALL <= abs(from_si(value, u, kind)) < _LARGE), unit)

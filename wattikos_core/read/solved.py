@@ -25,22 +25,22 @@ METAL_CONDUCTIVITY, _ROOM = 6.5, 300.0
 def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation, state: State) -> dict[Key, float]:
     """All ledger quantities of a solution by key, SI.
 
-        A quantity that this case does not have (no second stream, no solid) is left out.
+    A quantity that this case does not have (no second stream, no solid) is left out.
 
-        Example:
-            >>> from wattikos_core.case import resolve, starter_case
-            >>> from wattikos_core.grid import grid_section
-            >>> from wattikos_core.ledger import Key
-            >>> from wattikos_core.physics import problem_of
-            >>> from wattikos_core.section import paint
-            >>> from wattikos_core.solve import solve_steady
-            >>> from wattikos_core.solve.iterate import evaluate_state
-            >>> resolved = resolve(starter_case("plate_sink"))
-            >>> problem = problem_of(resolved, grid_section(resolved, paint(resolved), 0.5))
-            >>> solution = solve_steady(problem)
-            >>> evaluation = evaluate_state(problem, solution.state, solution.interpolation)
-            >>> Key("mean_temperature", "base") in solved_quantities(resolved, problem, evaluation, solution.state)
-            True
+    Example:
+        >>> from wattikos_core.case import resolve, starter_case
+        >>> from wattikos_core.grid import grid_section
+        >>> from wattikos_core.ledger import Key
+        >>> from wattikos_core.physics import problem_of
+        >>> from wattikos_core.section import paint
+        >>> from wattikos_core.solve import solve_steady
+        >>> from wattikos_core.solve.iterate import evaluate_state
+        >>> resolved = resolve(starter_case("plate_sink"))
+        >>> problem = problem_of(resolved, grid_section(resolved, paint(resolved), 0.5))
+        >>> solution = solve_steady(problem)
+        >>> evaluation = evaluate_state(problem, solution.state, solution.interpolation)
+        >>> Key("mean_temperature", "base") in solved_quantities(resolved, problem, evaluation, solution.state)
+        True
     """
     values: dict[Key, float] = {}
     streams = streams_of(problem, evaluation, state.periodicity)

@@ -24,6 +24,8 @@ from wattikos_core.section.shapes import outline_of, polygon_points
 
 # How far drawn curves may be from the real ones, as a share of the section's diagonal.
 _DRAWN = 2e-4
+# Pieces of a boundary, and instants of a run in time, at which what varies is looked at for the range in its flag.
+_PLACES, _INSTANTS = 15, 25
 # Sheet of a section without parts, m: x0, y0, x1, y1.
 _SHEET = (0.0, 0.0, 0.1, 0.05)
 
@@ -153,6 +155,14 @@ def _typed_unit(text: str) -> str:
     return unit if any(unit in kind.units for kind in KINDS.values()) else ""
 
 
+def _places_along(boundary: Boundary) -> NDArray[np.float64]:
+    """Places on a boundary, m, shape (n, 2): the ends of its pieces and some between them."""
+    pieces = boundary.segments.reshape(-1, 2, 2)
+    pieces = pieces[:: max(len(pieces) // _PLACES, 1)]
+    shares = np.linspace(0.0, 1.0, max(_PLACES // len(pieces), 1) + 2)[:, None, None]
+    return np.asarray((pieces[:, 0] + shares * (pieces[:, 1] - pieces[:, 0])).reshape(-1, 2))
+
+
 def _flag(resolved: ResolvedCase, boundary: Boundary) -> tuple[int | None, str, str]:
     """The condition on a boundary, what it counts as on the drawing, and the flag in an engineer's notation."""
     given = resolved.condition(boundary.name)
@@ -164,9 +174,11 @@ def _flag(resolved: ResolvedCase, boundary: Boundary) -> tuple[int | None, str, 
     def unit_of(text: str) -> str:
         """The unit an input is shown in, or that of a number as it was typed."""
         item = resolved.case.inputs.get(text.strip())
-        return item.unit if item else _typed_unit(text)
+        return (_typed_unit(item.value) or item.unit) if item else _typed_unit(text)
 
-    kind, flag = BOUNDARY_KINDS[given.kind].flag(condition, given, Shown(unit_of, resolved.module))
+    times = (0.0,) if resolved.time is None else tuple(np.linspace(0.0, resolved.time.end, _INSTANTS))
+    points = _places_along(boundary)
+    kind, flag = BOUNDARY_KINDS[given.kind].flag(condition, given, Shown(unit_of, resolved.module, points, times))
     return index, kind, flag
 
 
