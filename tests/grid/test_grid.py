@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import json
 import unittest
 
 import numpy as np
 
 from tests.support import quads, triangles
-from wattikos_core.case import resolve, starter_case
+from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
-from wattikos_core.grid import Grid, grid_rectangles, quality_of, transfer
+from wattikos_core.grid import Grid, cells_between, grid_rectangles, grid_section, quality_of, section_lines, transfer
 from wattikos_core.grid.rectilinear import lines_of
 from wattikos_core.section import paint
 
@@ -76,6 +77,18 @@ class Rectilinear(unittest.TestCase):
         quality = quality_of(grid_rectangles(self.section, 0.5))
         self.assertAlmostEqual(quality.non_orthogonality, 0.0, places=4)
         self.assertGreater(quality.aspect_ratio, 50.0)
+
+    def test_cells_are_counted_without_voids(self) -> None:
+        """Half of the plate passage's channel is cut out: what is said before gridding is what gridding makes."""
+        data = json.loads(starter_case("plate_passage").model_dump_json())
+        shape = {"type": "rectangle", "x": "length/4", "y": "0 m", "width": "length/2", "height": "1 m"}
+        data["section"]["parts"].append({"name": "cut", "material": "void", "shape": shape})
+        resolved = resolve(read_case({**data, "estimates": []}))
+        section = paint(resolved)
+        x, y = section_lines(resolved, section, 0.5)
+        grid = grid_section(resolved, section, 0.5)
+        self.assertEqual(cells_between(section, x, y), grid.n_cells)
+        self.assertLess(grid.n_cells, 0.8 * (x.size - 1) * (y.size - 1))
 
 
 class Transfer(unittest.TestCase):

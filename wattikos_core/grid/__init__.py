@@ -4,7 +4,7 @@ from wattikos_core.grid.grid import Grid, Polygons, build_grid
 from wattikos_core.grid.gridder import check_sizes, grid_section, section_lines
 from wattikos_core.grid.joining import join_ends
 from wattikos_core.grid.quality import Quality, WorstCell, quality_of, worst_cells
-from wattikos_core.grid.rectilinear import grid_rectangles
+from wattikos_core.grid.rectilinear import cells_between, grid_rectangles
 from wattikos_core.grid.transfer import transfer
 
 __all__ = [
@@ -13,6 +13,7 @@ __all__ = [
     "Quality",
     "WorstCell",
     "build_grid",
+    "cells_between",
     "check_sizes",
     "grid_rectangles",
     "grid_section",

@@ -6,7 +6,7 @@ from wattikos_core.case import ResolvedCase
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid.bodyfitted import grid_outlines, size_field
 from wattikos_core.grid.grid import Array, Grid
-from wattikos_core.grid.rectilinear import MAX_CELLS, grid_rectangles, lines_of, too_many_cells
+from wattikos_core.grid.rectilinear import MAX_CELLS, cells_between, grid_rectangles, lines_of, too_many_cells
 from wattikos_core.grid.thermal_layers import layer_fineness
 from wattikos_core.grid.uniform import uniform_directions
 from wattikos_core.grid.wakes import wake_fineness, wake_sizes
@@ -94,5 +94,5 @@ def check_sizes(resolved: ResolvedCase, section: PaintedSection, fineness: float
         size_field(section, fineness * implied_fineness(resolved, section), local)
     else:
         x, y = section_lines(resolved, section, fineness)
-        if (x.size - 1) * (y.size - 1) > MAX_CELLS:
-            raise too_many_cells(fineness, (x.size - 1) * (y.size - 1))
+        if (cells := cells_between(section, x, y)) > MAX_CELLS:
+            raise too_many_cells(fineness, cells)

@@ -34,6 +34,14 @@ def too_many_cells(fineness: float, cells: int) -> CaseError:
     return CaseError(InputProblem("grid.fineness", made, f"lower it: the limit is {MAX_CELLS:,} cells"))
 
 
+def cells_between(section: PaintedSection, x: Array, y: Array) -> int:
+    """How many cells grid lines x and y (m) make of a section of rectangles: what is not painted has none."""
+    tensor = _tensor(section)
+    row, column = _places_between(tensor, x, y)
+    across, along = (np.bincount(place, minlength=n) for place, n in zip((row, column), tensor.label.shape, strict=True))
+    return int(across @ (tensor.label >= 0) @ along)
+
+
 def grid_rectangles(
     section: PaintedSection,
     fineness: float,
@@ -61,11 +69,10 @@ def grid_rectangles(
         CaseError: the grid would have more than MAX_CELLS cells.
     """
     x, y = lines_of(section, fineness, ungraded, local, uniform, coarser)
-    if (x.size - 1) * (y.size - 1) > MAX_CELLS:
-        raise too_many_cells(fineness, (x.size - 1) * (y.size - 1))
+    if (cells := cells_between(section, x, y)) > MAX_CELLS:
+        raise too_many_cells(fineness, cells)
     tensor = _tensor(section)
-    column = np.searchsorted(tensor.x, 0.5 * (x[1:] + x[:-1])) - 1
-    row = np.searchsorted(tensor.y, 0.5 * (y[1:] + y[:-1])) - 1
+    row, column = _places_between(tensor, x, y)
     label = tensor.label[np.ix_(row, column)]
     sides = side_names(tensor)[np.ix_(row, column)]
     rows, columns = np.nonzero(label >= 0)
@@ -88,6 +95,13 @@ def grid_rectangles(
 def _tensor(section: PaintedSection) -> Tensor:
     assert section.tensor is not None
     return section.tensor
+
+
+def _places_between(tensor: Tensor, x: Array, y: Array) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """In which row and column of the section each row and column of the grid lies."""
+    column = np.searchsorted(tensor.x, 0.5 * (x[1:] + x[:-1])) - 1
+    row = np.searchsorted(tensor.y, 0.5 * (y[1:] + y[:-1])) - 1
+    return row, column
 
 
 def lines_of(

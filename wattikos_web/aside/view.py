@@ -11,7 +11,7 @@ from wattikos_core.case.document import Input
 from wattikos_core.errors import InputProblem
 from wattikos_core.evidence import build_ledger
 from wattikos_core.formats import ledger_json
-from wattikos_core.grid import section_lines
+from wattikos_core.grid import cells_between, section_lines
 from wattikos_core.quantities import measures
 from wattikos_core.quantities.values import show
 from wattikos_core.section import PaintedSection
@@ -72,4 +72,4 @@ def grid_count(resolved: ResolvedCase, section: PaintedSection) -> dict[str, int
     if section.tensor is None or wishes.cells is not None:
         return None
     x, y = section_lines(resolved, section, wishes.fineness)
-    return {"cells": (x.size - 1) * (y.size - 1), "columns": x.size - 1, "rows": y.size - 1}
+    return {"cells": cells_between(section, x, y), "columns": x.size - 1, "rows": y.size - 1}

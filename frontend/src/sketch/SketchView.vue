@@ -7,6 +7,7 @@ import { useUnits } from '../quantity/units'
 import { useCase } from '../stores/case'
 import { useReading } from '../stores/reading'
 import { useTheme } from '../stores/theme'
+import ArrowKey from './ArrowKey.vue'
 import DimensionLabel from './DimensionLabel.vue'
 import DrawLayer from './DrawLayer.vue'
 import { drawArrows } from './arrows'
@@ -501,6 +502,7 @@ function flipScale(): void {
     <span v-else-if="stretched" class="corner muted">{{
       stretch > 1 ? `heights drawn ${times(stretch)} times` : `lengths drawn ${times(1 / stretch)} times`
     }}</span>
+    <ArrowKey v-if="mode === 'field' && mesh" />
     <div v-if="under && !still" class="readout" data-test="readout">
       <b v-if="under.value">{{ under.value }}</b> <span v-if="under.part">in {{ under.part }}</span>
       <span class="muted">{{ under.place }}</span>

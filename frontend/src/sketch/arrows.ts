@@ -1,7 +1,26 @@
 import type { Viewport } from './viewport'
 
 const STEP = 34
-const LONGEST = 26
+/** Length of the fastest arrow, in pixels. */
+export const LONGEST = 26
+/** Slower than this share of the fastest, fluid has no arrow. */
+export const SLOWEST = 0.02
+
+/** The fastest speed of a field. */
+export function fastestOf(u: Float32Array, v: Float32Array): number {
+  let fastest = 0
+  for (let i = 0; i < u.length; i++) {
+    const speed = Math.hypot(u[i]!, v[i]!)
+    if (speed > fastest) fastest = speed
+  }
+  return fastest
+}
+
+/** The largest of 1, 2, 5, 10, 20 … that is not above a number. */
+export function roundBelow(value: number): number {
+  const power = 10 ** Math.floor(Math.log10(value))
+  return ([5, 2, 1].find((digit) => digit * power <= value * (1 + 1e-9)) ?? 1) * power
+}
 
 /** Velocity arrows on an even raster of the screen, as long as the speed there; directions as the drawing is stretched. */
 export function drawArrows(
@@ -14,11 +33,7 @@ export function drawArrows(
   view: Viewport,
   ratio: number,
 ): void {
-  let fastest = 0
-  for (let i = 0; i < u.length; i++) {
-    const speed = Math.hypot(u[i]!, v[i]!)
-    if (speed > fastest) fastest = speed
-  }
+  const fastest = fastestOf(u, v)
   if (!fastest) return
   const outside = (x: number, y: number) => (ids[Math.floor(y) * width + Math.floor(x)] ?? -1) < 0
   const step = STEP * ratio
@@ -35,7 +50,7 @@ export function drawArrows(
         const cell = ids[Math.floor(y) * width + Math.floor(x)]!
         if (cell < 0) continue
         const speed = Math.hypot(u[cell]!, v[cell]!)
-        if (!(speed > 0.02 * fastest)) continue
+        if (!(speed > SLOWEST * fastest)) continue
         const dx = u[cell]! * view.sx
         const dy = -v[cell]! * view.sy
         const size = Math.hypot(dx, dy)
