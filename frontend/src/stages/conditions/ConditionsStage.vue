@@ -8,7 +8,7 @@ import { useCase } from '../../stores/case'
 import ContactsForm from './ContactsForm.vue'
 import TablesForm from './TablesForm.vue'
 import KindForm from './KindForm.vue'
-import { copiedCondition, copyCondition, dropBoundaries, endsOf, giveCondition, holds } from './give'
+import { copiedCondition, copyCondition, dropBoundaries, endsOf, giveCondition, holds, insteadOf } from './give'
 
 /** The conditions: pick one or many boundaries, give the condition once. */
 const theCase = useCase()
@@ -99,7 +99,8 @@ function give(kind: string): void {
       ? { boundaries: ends.value[0], downstream: ends.value[1] }
       : { boundaries: ['x'] }
   const fresh = { ...at, ...found.defaults, ...found.option.gives } as Condition
-  theCase.edit('conditions', (d) => giveCondition(d, chosen.value, fresh, index.value))
+  const instead = insteadOf(condition.value, fresh, found.option)
+  theCase.edit('conditions', (d) => giveCondition(d, chosen.value, instead, index.value))
 }
 
 /** Change a value for the chosen boundaries only: others that share the condition keep theirs. */

@@ -1,4 +1,4 @@
-import type { CaseDocument, Condition, Sketch } from '../../api/client'
+import type { CaseDocument, Condition, Schemas, Sketch } from '../../api/client'
 
 /**
  * Give some boundaries a condition: they leave the ones they had, and a condition left without boundaries goes.
@@ -73,6 +73,30 @@ export function holds(condition: Condition, when: Record<string, string[]>): boo
     const now = String(fields[field] ?? '').trim()
     return values.includes(now) || (now !== '' && values.includes('*'))
   })
+}
+
+/** Where a condition says how warm something is: what it holds, what enters, the ambient, the surroundings. */
+const TEMPERATURES = ['temperature', 'ambient_temperature', 'surroundings_temperature']
+
+type Texts = Record<string, unknown>
+
+/**
+ * A condition of another kind in place of one there is, with all of it that means the same in both: what has been typed for the same
+ * type, when it holds, how warm it is, how fast it turns.
+ */
+export function insteadOf(now: Condition | null, fresh: Condition, option: Pick<Schemas['Option'], 'when' | 'gives'>): Condition {
+  if (now === null) return fresh
+  const [before, after] = [now as unknown as Texts, { ...fresh } as unknown as Texts]
+  const said = (field: string) => String(before[field] ?? '').trim() !== ''
+  const decides = (field: string) => field in (option.when ?? {}) || field === 'type' || field === 'boundaries'
+  const warm = TEMPERATURES.find(said)
+  for (const field of Object.keys(after)) {
+    if (decides(field)) continue
+    const shared = now.type === fresh.type || field === 'present' || field === 'angular_velocity'
+    if (shared && said(field)) after[field] = before[field]
+    else if (warm && TEMPERATURES.includes(field) && field in (option.gives ?? {})) after[field] = before[warm]
+  }
+  return after as unknown as Condition
 }
 
 const mean = (points: number[][], k: number) => points.reduce((sum, p) => sum + p[k]!, 0) / points.length
