@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import { unitIn } from '../../quantity/entry'
 import QuantityField from '../../quantity/QuantityField.vue'
 import PadMenu from '../../pad/PadMenu.vue'
 import { useUnits } from '../../quantity/units'
@@ -80,6 +81,7 @@ function setBy(index: number, by: string): void {
         v-tip="'in watts altogether, or per volume (W/m^3)'"
         :problem="theCase.problemOf(`section.parts[${index}].heat`)"
         :value="part.heat"
+        :unit="unitIn(part.heat ?? '') || 'W'"
         placeholder="none"
         :data-heat="part.name"
         @enter="theCase.setText(`section.parts[${index}].heat`, $event, 'power', 'W')"
@@ -106,6 +108,7 @@ function setBy(index: number, by: string): void {
             aria-label="thickness"
             :problem="theCase.problemOf(`contacts[${i}].thickness`)"
             :value="contact.thickness"
+            :unit="unitIn(contact.thickness ?? '') || 'mm'"
             @enter="theCase.setText(`contacts[${i}].thickness`, $event)"
           />
           <v-select
@@ -121,6 +124,7 @@ function setBy(index: number, by: string): void {
           :id="`contact-${i}`"
           :problem="theCase.problemOf(`contacts[${i}].resistance`)"
           :value="contact.resistance"
+          :unit="unitIn(contact.resistance ?? '') || 'm²·K/W'"
           @enter="theCase.setText(`contacts[${i}].resistance`, $event, 'contact_resistance', 'm^2*K/W')"
         />
         <v-btn

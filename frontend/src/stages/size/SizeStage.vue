@@ -3,6 +3,7 @@ import { computed } from 'vue'
 
 import QuantityField from '../../quantity/QuantityField.vue'
 import Plot, { type Series } from '../../desk/Plot.vue'
+import { unitIn } from '../../quantity/entry'
 import { idOf, isOf } from '../../quantity/keys'
 import { useUnits } from '../../quantity/units'
 import { isOver, stageOf, useCase } from '../../stores/case'
@@ -101,12 +102,30 @@ const level = computed(() => (sizing.value ? units.shown(sizing.value.task.targe
           @update:model-value="ask($event)"
         />
         <v-label id="size-target-label" for="size-target">is</v-label>
-        <QuantityField id="size-target" :value="wish?.target" data-test="size-target" @enter="set('target', $event)" />
+        <QuantityField
+          id="size-target"
+          :value="wish?.target"
+          :unit="unitIn(wish?.target ?? '') || units.label(asked?.kind ?? 'number')"
+          data-test="size-target"
+          @enter="set('target', $event)"
+        />
         <v-label id="size-lower-label" for="size-lower">between</v-label>
         <span class="row">
-          <QuantityField id="size-lower" :value="wish?.lower" :placeholder="bounds?.lower" @enter="set('lower', $event)" />
+          <QuantityField
+            id="size-lower"
+            :value="wish?.lower"
+            :unit="bounds?.unit"
+            :placeholder="bounds?.lower"
+            @enter="set('lower', $event)"
+          />
           <span class="muted">and</span>
-          <QuantityField aria-label="upper bound" :value="wish?.upper" :placeholder="bounds?.upper" @enter="set('upper', $event)" />
+          <QuantityField
+            aria-label="upper bound"
+            :value="wish?.upper"
+            :unit="bounds?.unit"
+            :placeholder="bounds?.upper"
+            @enter="set('upper', $event)"
+          />
         </span>
       </div>
       <p v-if="running" role="status">

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { api, take } from '../../api/client'
 import Plot, { type Series } from '../../desk/Plot.vue'
 import { idOf, isOf, type Key } from '../../quantity/keys'
+import QuantityField from '../../quantity/QuantityField.vue'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 
@@ -81,9 +82,21 @@ const series = computed<Series[]>(() => {
       <v-label id="vary-input-label" for="vary-input">Input</v-label>
       <v-select id="vary-input" v-model="input" :items="inputs.map(([name, it]) => ({ value: name, title: it.label || name }))" />
       <v-label id="vary-lower-label" for="vary-lower">From</v-label
-      ><v-text-field id="vary-lower" v-model.lazy="lower" :placeholder="item?.lower || 'a twentieth'" />
+      ><QuantityField
+        id="vary-lower"
+        :value="lower"
+        :unit="item?.unit"
+        :placeholder="item?.lower || 'a twentieth'"
+        @enter="lower = $event"
+      />
       <v-label id="vary-upper-label" for="vary-upper">To</v-label
-      ><v-text-field id="vary-upper" v-model.lazy="upper" :placeholder="item?.upper || 'twenty times'" />
+      ><QuantityField
+        id="vary-upper"
+        :value="upper"
+        :unit="item?.unit"
+        :placeholder="item?.upper || 'twenty times'"
+        @enter="upper = $event"
+      />
       <v-label id="vary-quantity-label" for="vary-quantity">Quantity</v-label>
       <v-select
         id="vary-quantity"
