@@ -66,7 +66,17 @@ export const useUnits = defineStore('units', () => {
     return text ? `${text} ${label(kind)}`.trim() : ''
   }
 
-  return { catalogue, kinds, load, unitOf, fit, nextUnit, shown, shownDifference, format, label, withUnit }
+  /** The same in another unit of its kind where the one it is read in makes it tiny or long. */
+  function readably(value: number, kind: string, digits = 4): string {
+    const at = (unit: { factor: number; offset: number }) => value / unit.factor - unit.offset
+    const within = (number: number, least: number, most: number) => Math.abs(number) >= least && Math.abs(number) < most
+    const own = unitOf(kind)
+    if (!own || !value || kind === 'temperature' || within(at(own), 0.01, 1e5)) return withUnit(value, kind, digits)
+    const other = kinds.value.get(kind)?.units.find((unit) => within(at(unit), 0.1, 1e4)) ?? own
+    return `${plain(at(other), digits)} ${other.label}`.trim()
+  }
+
+  return { catalogue, kinds, load, unitOf, fit, nextUnit, shown, shownDifference, format, label, withUnit, readably }
 })
 
 /** A number with so many significant digits, without an exponent where people would not write one. */

@@ -16,8 +16,8 @@ const key = computed(() => {
   const round = roundBelow(shown)
   return {
     length: (LONGEST * round) / shown,
-    speed: units.withUnit((fastest * round) / shown, 'velocity', 2),
-    least: units.withUnit(SLOWEST * fastest, 'velocity', 2),
+    speed: units.readably((fastest * round) / shown, 'velocity', 2),
+    least: units.readably(SLOWEST * fastest, 'velocity', 2),
   }
 })
 </script>

@@ -104,7 +104,7 @@ function print(): void {
                   <th>Solved</th>
                   <th>Grid ±</th>
                   <th class="unit">Unit</th>
-                  <th>Verdict</th>
+                  <th class="unit">Verdict</th>
                 </tr>
               </thead>
               <tbody>
@@ -119,7 +119,7 @@ function print(): void {
                     }}
                   </td>
                   <td>{{ units.label(row.kind) }}</td>
-                  <td class="number">{{ row.agrees === true ? 'agrees' : row.verdict }}</td>
+                  <td class="verdict">{{ row.agrees === true ? 'agrees' : row.verdict }}</td>
                 </tr>
               </tbody>
             </v-table>
@@ -150,16 +150,17 @@ function print(): void {
   padding: 12px;
 }
 .bar {
-  max-width: 794px;
+  max-width: 210mm;
   margin: 0 auto 10px;
   justify-content: space-between;
 }
 .page {
   background: #fff;
-  width: 794px;
-  min-height: 1080px;
+  /* As wide as on paper: drawings are laid out once, for both. */
+  width: 210mm;
+  min-height: 285mm;
   margin: 0 auto;
-  padding: 40px 48px 30px;
+  padding: 12mm 14mm 8mm;
   display: flex;
   flex-direction: column;
   gap: 8px;
@@ -187,19 +188,27 @@ h2 {
 .picture {
   display: flex;
   flex-direction: column;
-  height: 186px;
+  height: 216px;
   flex: none;
+  break-inside: avoid;
 }
 .picture.field {
-  height: 230px;
+  height: 262px;
 }
 .columns {
   display: grid;
-  grid-template-columns: 218px 1fr;
-  gap: 20px;
+  grid-template-columns: 206px minmax(0, 1fr);
+  gap: 18px;
 }
-.columns table {
-  font-size: 11.5px;
+.columns > section {
+  min-width: 0;
+}
+.verdict {
+  min-width: 84px;
+  overflow-wrap: anywhere;
+}
+tr {
+  break-inside: avoid;
 }
 .wanted td {
   font-weight: 600;
@@ -222,9 +231,7 @@ p {
     background: #fff;
   }
   .page {
-    width: auto;
     min-height: 0;
-    padding: 12mm 14mm 8mm;
   }
   * {
     -webkit-print-color-adjust: exact;
