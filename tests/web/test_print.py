@@ -29,6 +29,8 @@ PLACES = """() => {
 @skipUnless(Path(CHROMIUM).exists(), "Chromium is not installed")
 class OnPaper(BrowserTestCase):
     def printed(self) -> dict[str, list[Any]]:
+        # As wide as paper.
+        self.page.set_viewport_size({"width": 794, "height": 1123})
         self.page.goto(f"{self.live_server_url}/cases/{self.record.pk}/print")
         self.page.wait_for_selector("[data-test=report][data-ready]")
         self.page.wait_for_selector(".flag")
