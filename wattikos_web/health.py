@@ -10,6 +10,7 @@ from django.db import DatabaseError, connection
 from django.http import HttpRequest, JsonResponse
 from django.utils import timezone
 
+from wattikos_web.aside import is_warm
 from wattikos_web.models import Run, WorkerState
 from wattikos_web.trouble import Trouble, trouble_of
 
@@ -42,4 +43,5 @@ def health(request: HttpRequest) -> JsonResponse:
             wrong.append(f"only {room / 1e6:.0f} MB are free where the database lies")
     except OSError as error:
         wrong.append(f"the folder of the database cannot be looked at: {error}")
+    state["warm"] = is_warm()
     return JsonResponse({"well": not wrong, "wrong": wrong, **state}, status=503 if wrong else 200)

@@ -131,3 +131,29 @@ class ByKeyboard(BrowserTestCase):
         self.tab_to("[data-test=unfold-ledger]")
         self.press("Enter")
         page.wait_for_selector("[data-row=duty]")
+
+    def test_what_stands_behind_a_number(self) -> None:
+        """Definition, source, range and scatter of a row, without a mouse; closing it leads back to the row."""
+        page = self.page
+        self.open("draw")
+        self.tab_to("[data-explain=duty]")
+        self.press("Enter")
+        page.wait_for_selector("[data-test=quantity]")
+        told = page.inner_text("[data-test=quantity]")
+        for words in ("heat passing from the hot stream to the cold one", "Kays and London", "Usual scatter", "Holds for"):
+            self.assertIn(words, told)
+        self.press("Enter")
+        self.until(lambda: page.locator("[data-test=quantity]").count() == 0)
+        self.until(lambda: page.evaluate("document.activeElement?.dataset.explain === 'duty'"))
+
+    def test_a_small_window_keeps_the_whole_form(self) -> None:
+        page = self.page
+        page.set_viewport_size({"width": 900, "height": 700})
+        self.open("conditions")
+        page.click("[data-boundary='hot, left']")
+        page.wait_for_selector("#condition-present")
+        bottom = page.evaluate("document.querySelector('#condition-present').getBoundingClientRect().bottom")
+        self.assertLessEqual(bottom, 700)
+        # Further down the drawing stays in view.
+        page.locator("[data-row=duty]").scroll_into_view_if_needed()
+        self.assertGreaterEqual(page.evaluate("document.querySelector('[data-test=sketch]').getBoundingClientRect().top"), 0)

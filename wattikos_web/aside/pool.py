@@ -26,6 +26,12 @@ CONSTS.channel_lock_timeout = 5
 _MEGABYTE = 1024 * 1024
 _asked: dict[str, Future[Any]] = {}
 _lock = Lock()
+_answered = False
+
+
+def is_warm() -> bool:
+    """Whether the processes have answered before, so that the next question need not wait for their beginning."""
+    return _answered
 
 
 class Superseded(RuntimeError):
@@ -62,8 +68,10 @@ def aside(
             _asked[key] = future
         if former is not None and not former.done():
             former.cancel()
+    global _answered
     try:
         found, failed = future.result()
+        _answered = True
     except CancelledError as error:
         raise Superseded("asked again meanwhile") from error
     except TimeoutError as error:

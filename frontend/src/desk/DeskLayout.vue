@@ -180,8 +180,16 @@ defineExpose({ fold })
 }
 .stacked .drawing {
   display: flex;
-  height: 56vh;
-  min-height: 260px;
+  height: clamp(230px, 40dvh, 460px);
+  min-height: 0;
+}
+/* The drawing stays in view above the forms, where there is room for both. */
+@media (min-height: 560px) {
+  .stacked .drawing {
+    position: sticky;
+    top: 0;
+    z-index: 2;
+  }
 }
 .stacked .drawing :deep(> .sheet) {
   flex: 1;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useClipboard } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 
 import type { LedgerRow } from '../api/client'
 import { useNotices } from '../pad/notices'
@@ -9,6 +9,7 @@ import { isOf, type Key } from '../quantity/keys'
 import { plain, useUnits } from '../quantity/units'
 import { useCase } from '../stores/case'
 import EvidenceLine from './EvidenceLine.vue'
+import QuantityDialog from './QuantityDialog.vue'
 
 /** Ledger: wanted, by hand, solved, grid ±, verdict; the hand column follows while one types. */
 const props = defineProps<{ still?: boolean }>()
@@ -92,6 +93,22 @@ function want(row: LedgerRow): void {
     if (at >= 0) d.wanted.splice(at, 1)
     else d.wanted.push({ key: row.key, target: '', sense: 'at_least' })
   })
+}
+
+/** The row that is told in full. */
+const explained = ref('')
+const shown = computed(() => theCase.ledger.find((row) => row.name === explained.value))
+let asker: HTMLElement | null = null
+
+function explain(row: LedgerRow, event: Event): void {
+  asker = event.currentTarget as HTMLElement
+  explained.value = row.name
+}
+
+async function closeExplained(): Promise<void> {
+  explained.value = ''
+  await nextTick()
+  asker?.focus()
 }
 
 const editing = ref('')
@@ -196,7 +213,15 @@ async function copy(): Promise<void> {
                 :aria-label="row.wanted ? `let ${row.name} go from the ledger` : `keep ${row.name} in the ledger`"
                 :data-want="row.name"
                 @click="want(row)"
-                >{{ row.wanted ? '●' : '○' }}</v-btn>{{ row.name }}
+                >{{ row.wanted ? '●' : '○' }}</v-btn><template v-if="still">{{ row.name }}</template
+              ><v-btn
+                v-else
+                class="cell name"
+                :aria-label="`${row.name}: what it is, and what stands behind it`"
+                :data-explain="row.name"
+                @click="explain(row, $event)"
+                >{{ row.name }}</v-btn
+              >
             </th>
             <td class="number target" :class="row.target === null ? 'muted small' : row.meets ? 'good' : 'doubt'">
               <v-text-field
@@ -253,6 +278,7 @@ async function copy(): Promise<void> {
       <p v-if="!rows.length" class="muted">No quantity can be calculated yet: correct the problems first.</p>
     </div>
     <EvidenceLine :still="still" />
+    <QuantityDialog v-if="shown" :row="shown" :stale="stale" @close="closeExplained" />
   </section>
 </template>
 
@@ -285,6 +311,9 @@ th[scope='row'] {
   min-width: 124px;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+.name {
+  font-weight: inherit;
 }
 .keep {
   color: var(--muted);

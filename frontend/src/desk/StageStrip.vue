@@ -18,8 +18,9 @@ const conditionProblems = computed(() => theCase.problems.filter((p) => p.field.
 
 const words = computed<Record<Stage, [text: string, mood: string]>>(() => {
   const view = theCase.view
-  const open = (view?.sketch?.boundaries ?? []).filter((b) => b.kind === 'open').length
-  const parts = view?.sketch?.parts.length ?? theCase.sketch?.parts.length ?? 0
+  if (!view) return Object.fromEntries(STAGES.map((stage) => [stage, ['…', '']])) as Record<Stage, [string, string]>
+  const open = (view.sketch?.boundaries ?? []).filter((b) => b.kind === 'open').length
+  const parts = view.sketch?.parts.length ?? theCase.sketch?.parts.length ?? 0
   return {
     draw: drawProblems.value ? [plural(drawProblems.value, 'problem'), 'fault'] : [plural(parts, 'part'), ''],
     conditions: conditionProblems.value

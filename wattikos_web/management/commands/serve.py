@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import os
 import signal
 import socket
 import subprocess
 import sys
 import time
+import urllib.error
 import urllib.request
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -25,6 +27,8 @@ from wattikos_web.trouble import trouble_of
 
 HOST = "127.0.0.1"
 _PORTS_TO_TRY = 50
+# How long the web server may take to answer, and what computes beside it to begin, s.
+_LONGEST_START, _LONGEST_WARMING = 120.0, 60.0
 # A process that dies is started again after a pause that grows while it goes on dying.
 _FIRST_PAUSE, _LONGEST_PAUSE, _STEADY_AFTER = 0.5, 30.0, 60.0
 
@@ -60,7 +64,7 @@ class Command(BaseCommand):
         try:
             for process in processes:
                 process.start()
-            _wait_for(f"http://{HOST}:{port}/api/session", processes[0])
+            _wait_for(f"http://{HOST}:{port}/health", processes[0])
             self.stdout.write(f"sign in once with http://{HOST}:{port}{link}")
             self.stdout.write("stop with Ctrl-C")
             self.stdout.flush()
@@ -145,13 +149,20 @@ def _worker() -> subprocess.Popen[bytes]:
     return subprocess.Popen([sys.executable, str(settings.BASE_DIR / "manage.py"), "run_worker"], cwd=settings.BASE_DIR)
 
 
-def _wait_for(url: str, kept: Kept) -> None:
-    for _ in range(300):
-        if kept.process is None or kept.process.poll() is not None:
+def _wait_for(health: str, web: Kept) -> None:
+    """Until the web server answers, and what computes beside it has begun, so that the first look at a case need not wait."""
+    begun = time.monotonic()
+    while time.monotonic() - begun < _LONGEST_START:
+        if web.process is None or web.process.poll() is not None:
             raise CommandError("the web server did not start; see the messages above")
         try:
-            urllib.request.urlopen(url, timeout=10)
-            return
+            with urllib.request.urlopen(health, timeout=10) as answer:
+                state = json.load(answer)
+        except urllib.error.HTTPError as answer:
+            state = json.load(answer)
         except OSError:
-            time.sleep(0.1)
+            state = None
+        if state is not None and (state["warm"] or time.monotonic() - begun > _LONGEST_WARMING):
+            return
+        time.sleep(0.1)
     raise CommandError("the web server does not answer")
