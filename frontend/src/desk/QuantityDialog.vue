@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useTemplateRef, type ComponentPublicInstance } from 'vue'
 
 import type { LedgerRow } from '../api/client'
 import { plain, useUnits } from '../quantity/units'
@@ -8,6 +8,7 @@ import { plain, useUnits } from '../quantity/units'
 const props = defineProps<{ row: LedgerRow; stale: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const units = useUnits()
+const close = useTemplateRef<ComponentPublicInstance>('close')
 
 const SENSES: Record<string, string> = { at_least: 'at least', at_most: 'at most', equal: 'equal to' }
 const withUnit = (value: number | null) => units.withUnit(value, props.row.kind, 5)
@@ -33,7 +34,7 @@ const lines = computed<[string, string][]>(() => {
 </script>
 
 <template>
-  <v-dialog :model-value="true" max-width="560" @update:model-value="emit('close')">
+  <v-dialog :model-value="true" max-width="560" @update:model-value="emit('close')" @after-enter="close?.$el.focus()">
     <v-card class="quantity" data-test="quantity">
       <h2 class="pad-title">{{ row.name }}</h2>
       <dl>
@@ -43,7 +44,7 @@ const lines = computed<[string, string][]>(() => {
         </template>
       </dl>
       <div class="row">
-        <v-btn autofocus data-test="close-quantity" @click="emit('close')">Close</v-btn>
+        <v-btn ref="close" data-test="close-quantity" @click="emit('close')">Close</v-btn>
       </div>
     </v-card>
   </v-dialog>
