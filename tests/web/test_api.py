@@ -21,6 +21,22 @@ def quick_case() -> Any:
     return case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": 0.3})})
 
 
+def finished_run(record: CaseRecord, kind: str = "solve") -> Run:
+    """A run of a case, carried out here and stored as the worker would."""
+    result = perform(kind, record.document, None, False, None, lambda message: None, lambda: False)
+    return Run.objects.create(
+        case=record,
+        kind=kind,
+        state="done",
+        document=result.get("document", record.document),
+        revision=1,
+        ledger=result["ledger"],
+        summary=result["summary"],
+        checkpoint=result["checkpoint"],
+        history=[{"step": 1, "momentum": 1.0}, {"step": 2, "momentum": 0.5}],
+    )
+
+
 class ApiCase(TestCase):
     user: User
     other: User
@@ -247,19 +263,7 @@ class BadInput(ApiCase):
 
 class Runs(ApiCase):
     def finished(self, kind: str = "solve") -> Run:
-        """A run carried out here and stored as the worker would."""
-        result = perform(kind, self.document, None, False, None, lambda message: None, lambda: False)
-        return Run.objects.create(
-            case=self.case,
-            kind=kind,
-            state="done",
-            document=result.get("document", self.document),
-            revision=1,
-            ledger=result["ledger"],
-            summary=result["summary"],
-            checkpoint=result["checkpoint"],
-            history=[{"step": 1, "momentum": 1.0}, {"step": 2, "momentum": 0.5}],
-        )
+        return finished_run(self.case, kind)
 
     def test_a_run_is_queued_with_the_case_as_it_stands(self) -> None:
         answer = self.post(f"/api/cases/{self.case.pk}/runs", {"revision": 1})

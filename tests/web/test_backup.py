@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import sqlite3
 import stat
 import subprocess
@@ -36,13 +37,21 @@ def titles(path: Path) -> list[str]:
 
 
 class Backups(SimpleTestCase):
+    demo: Path
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.demo = Path(cls.enterClassContext(tempfile.TemporaryDirectory())) / "data"
+        assert manage(cls.demo, "load_demo").returncode == 1
+        manage(cls.demo, "migrate", "--verbosity", "0")
+        said = manage(cls.demo, "load_demo")
+        assert said.returncode == 0, said.stderr
+
     def setUp(self) -> None:
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         self.data = self.folder / "data"
-        self.assertEqual(manage(self.data, "load_demo").returncode, 1)
-        manage(self.data, "migrate", "--verbosity", "0")
-        said = manage(self.data, "load_demo")
-        self.assertEqual(said.returncode, 0, said.stderr)
+        shutil.copytree(self.demo, self.data)
         self.database = self.data / "wattikos.sqlite3"
 
     def at(self) -> Any:
@@ -89,10 +98,12 @@ class Backups(SimpleTestCase):
         text = self.folder / "text.sqlite3"
         text.write_text("this is no database" * 100)
         for path, words in ((other, "another program"), (text, "not a database"), (self.folder / "none", "cannot be read")):
-            said = manage(self.data, "restore", str(path))
-            self.assertEqual(said.returncode, 1)
-            self.assertIn(words, said.stderr)
-            self.assertNotIn("Traceback", said.stderr)
+            with self.at(), self.assertRaisesRegex(backup.BackupError, words):
+                backup.restore(path)
+        said = manage(self.data, "restore", str(text))
+        self.assertEqual(said.returncode, 1)
+        self.assertIn("not a database", said.stderr)
+        self.assertNotIn("Traceback", said.stderr)
         self.assertEqual(len(titles(self.database)), 14)
         self.assertIn("cannot be written", manage(self.data, "backup", str(self.folder / "no" / "such.sqlite3")).stderr)
         self.assertIn("there is no database", manage(self.folder / "empty", "backup", str(self.folder / "x")).stderr)

@@ -29,6 +29,7 @@ from wattikos_web.api.schemas import (
     SavedOut,
     VaryBody,
     VaryOut,
+    file_of,
 )
 from wattikos_web.aside import aside
 from wattikos_web.aside.tasks import GRIDDING, LOOKING, curve, look, mesh, mesh_file
@@ -50,7 +51,7 @@ def grid(request: HttpRequest, body: GridBody) -> Any:
     return aside(mesh, GRIDDING, asker(request), body.document, _grid_file(request, body))
 
 
-@router.post("/grid.vtu", response={200: bytes, 404: ProblemsOut, 422: ProblemsOut})
+@router.post("/grid.vtu", response={200: bytes, 404: ProblemsOut, 422: ProblemsOut}, openapi_extra=file_of("application/xml"))
 def grid_download(request: HttpRequest, body: GridBody) -> HttpResponse:
     """The same as a file, with the names of parts and boundaries."""
     content = aside(mesh_file, GRIDDING, "", body.document, _grid_file(request, body))
@@ -137,7 +138,7 @@ def bring_back(request: HttpRequest, case: int) -> Any:
     return case_out(own_case(request, case))
 
 
-@router.get("/cases/{int:case}/case.json", response={200: bytes, 404: ProblemsOut})
+@router.get("/cases/{int:case}/case.json", response={200: dict[str, Any], 404: ProblemsOut})
 def document(request: HttpRequest, case: int) -> HttpResponse:
     """The stored document as it is, readable or not."""
     record = own_case(request, case)

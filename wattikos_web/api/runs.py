@@ -26,7 +26,7 @@ from wattikos_core.read import flow_fields, unpack_frame
 from wattikos_core.solve.checkpoint import unpack_checkpoint
 from wattikos_core.studies import prepare, read_task
 from wattikos_web.api.access import grid_file_of, own_case, own_run, user_of
-from wattikos_web.api.schemas import FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut
+from wattikos_web.api.schemas import FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut, file_of
 from wattikos_web.aside.arrays import fields_out, mesh_out
 from wattikos_web.models import CaseRecord, Frame, Run
 from wattikos_web.waiting import waits_for
@@ -135,7 +135,7 @@ def frame(request: HttpRequest, run: int, frame: int) -> Any:
     return fields_out(_fields(own_run(request, run, fields=True), frame))
 
 
-@router.get("/runs/{int:run}/fields.vtu", response={200: bytes, 404: ProblemsOut})
+@router.get("/runs/{int:run}/fields.vtu", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("application/xml"))
 def vtu(request: HttpRequest, run: int, frame: int | None = None) -> HttpResponse:
     """The fields of a frame as a VTU file; the last one when none is named."""
     found = own_run(request, run, fields=True)
@@ -145,7 +145,7 @@ def vtu(request: HttpRequest, run: int, frame: int | None = None) -> HttpRespons
         return _file(path.read_bytes(), "application/xml", f"run-{run}.vtu")
 
 
-@router.get("/runs/{int:run}/history.csv", response={200: bytes, 404: ProblemsOut})
+@router.get("/runs/{int:run}/history.csv", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("text/csv"))
 def history_table(request: HttpRequest, run: int) -> HttpResponse:
     """Residuals and watched quantities, step by step, in SI units."""
     found = own_run(request, run)
@@ -163,13 +163,13 @@ def history_table(request: HttpRequest, run: int) -> HttpResponse:
     return _file(text.getvalue().encode(), "text/csv", f"run-{run}-history.csv")
 
 
-@router.get("/runs/{int:run}/ledger.json", response={200: bytes, 404: ProblemsOut})
+@router.get("/runs/{int:run}/ledger.json", response={200: dict[str, Any], 404: ProblemsOut})
 def ledger_file(request: HttpRequest, run: int) -> HttpResponse:
     """The ledger as JSON."""
     return _file(json.dumps(_ledger(request, run), indent=2).encode(), "application/json", f"run-{run}-ledger.json")
 
 
-@router.get("/runs/{int:run}/ledger.csv", response={200: bytes, 404: ProblemsOut})
+@router.get("/runs/{int:run}/ledger.csv", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("text/csv"))
 def ledger_table(request: HttpRequest, run: int) -> HttpResponse:
     """The ledger as a table, in the units people read."""
     text = io.StringIO()
@@ -187,7 +187,7 @@ def ledger_table(request: HttpRequest, run: int) -> HttpResponse:
     return _file(text.getvalue().encode(), "text/csv", f"run-{run}-ledger.csv")
 
 
-@router.get("/runs/{int:run}/case.json", response={200: bytes, 404: ProblemsOut})
+@router.get("/runs/{int:run}/case.json", response={200: dict[str, Any], 404: ProblemsOut})
 def case_file(request: HttpRequest, run: int) -> HttpResponse:
     """The case a run was made from."""
     return _file(json.dumps(own_run(request, run).document, indent=2).encode(), "application/json", f"run-{run}-case.json")

@@ -15,6 +15,14 @@ from wattikos_core.case.editing import Action
 from wattikos_core.case.shapes import Outline
 from wattikos_core.ledger import Key
 
+# What the database can hold as a number of a row.
+Id = Annotated[int, Field(ge=1, le=2**63 - 1)]
+
+
+def file_of(kind: str) -> dict[str, Any]:
+    """What an operation's description says of a file of some content type."""
+    return {"responses": {200: {"content": {kind: {"schema": {"type": "string", "format": "binary"}}}}}}
+
 
 class _WrittenAs:
     """Shows the schema of a model for what is taken as it comes, and read with migrations and words of its own."""
@@ -328,7 +336,7 @@ class LookBody(Schema):
     """A document to look at, and runs of which is asked by what it differs from what they solved."""
 
     document: CaseDocument
-    runs: Annotated[list[int], Field(max_length=8)] = []
+    runs: Annotated[list[Id], Field(max_length=8)] = []
 
 
 class EditBody(Schema):
@@ -351,7 +359,7 @@ class GridBody(Schema):
     """The case to grid; `case` is where its grid file is kept, when it uses one."""
 
     document: CaseDocument
-    case: int | None = None
+    case: Id | None = None
 
 
 class FieldOut(Schema):
@@ -432,7 +440,7 @@ class NewCaseBody(Schema):
     """A new case: from a starter, as a copy, or from a document."""
 
     starter: str | None = None
-    copy_of: int | None = None
+    copy_of: Id | None = None
     document: CaseDocument | None = None
     title: str | None = None
 

@@ -4025,6 +4025,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                    "application/xml": string;
                 };
             };
             /** @description Not Found */
@@ -4323,7 +4324,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             /** @description Not Found */
@@ -4776,6 +4779,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                    "application/xml": string;
                 };
             };
             /** @description Not Found */
@@ -4807,6 +4811,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                    "text/csv": string;
                 };
             };
             /** @description Not Found */
@@ -4837,7 +4842,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             /** @description Not Found */
@@ -4869,6 +4876,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                    "text/csv": string;
                 };
             };
             /** @description Not Found */
@@ -4899,7 +4907,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             /** @description Not Found */
