@@ -3,8 +3,10 @@ import { describe, expect, it } from 'vitest'
 import type { BoundaryView, CaseDocument, Dimension, Sketch } from '../src/api/client'
 import { placeDimensions, roomBelow, widthRows } from '../src/sketch/dimensions'
 import { flagsOf, inside } from '../src/sketch/flags'
-import { addPart, anchors, boxOf, mm, shapeFrom, shifted, snap, stepOf } from '../src/sketch/place'
+import { addPart, anchors, boxOf, shapeFrom, snap, stepOf } from '../src/sketch/place'
+import { edgesOf, placedAt } from '../src/sketch/ties'
 import type { Viewport } from '../src/sketch/viewport'
+import { half, minus, mm, plus, shifted } from '../src/sketch/written'
 
 /** A thousand pixels a metre, the origin at the lower left of a drawing 600 high. */
 const view: Viewport = { sx: 1000, sy: 1000, ox: 0, oy: 600 }
@@ -148,9 +150,10 @@ describe('places while drawing', () => {
   })
 
   it('snaps to the nearest anchor within reach, else to the step', () => {
-    expect(snap(0.0101, [0, 0.01, 0.0105], 0.0003, 0.001)).toEqual({ value: 0.01, anchor: 0.01 })
-    expect(snap(0.0137, [0, 0.01], 0.0003, 0.001).value).toBeCloseTo(0.014, 12)
-    expect(snap(0.0137, [0, 0.01], 0.0003, 0)).toEqual({ value: 0.0137, anchor: null })
+    const at = (...values: number[]) => values.map((value) => ({ value, text: null }))
+    expect(snap(0.0101, at(0, 0.01, 0.0105), 0.0003, 0.001)).toEqual({ value: 0.01, anchor: { value: 0.01, text: null } })
+    expect(snap(0.0137, at(0, 0.01), 0.0003, 0.001).value).toBeCloseTo(0.014, 12)
+    expect(snap(0.0137, at(0, 0.01), 0.0003, 0)).toEqual({ value: 0.0137, anchor: null })
   })
 
   it('offers corners and middles of other parts as anchors', () => {
@@ -181,8 +184,8 @@ describe('places while drawing', () => {
       ],
     } as unknown as Sketch
     const found = anchors(sketch, 'b')
-    for (const x of [0, 0.1, 0.2, 0.3]) expect(found.x.some((v) => Math.abs(v - x) < 1e-12)).toBe(true)
-    expect(Math.max(...found.x)).toBeLessThan(1)
+    for (const x of [0, 0.1, 0.2, 0.3]) expect(found.x.some((v) => Math.abs(v.value - x) < 1e-12)).toBe(true)
+    expect(Math.max(...found.x.map((v) => v.value))).toBeLessThan(1)
     expect(
       boxOf([
         [1, 5],
@@ -253,5 +256,77 @@ describe('places while drawing', () => {
     )
     expect(at).toBe(1)
     expect(document.section.parts[1]!.name).toBe('part 3')
+  })
+})
+
+describe('ties', () => {
+  const plate = {
+    name: 'plate',
+    angle: '',
+    mirror: '',
+    shape: { type: 'rectangle', x: '0 m', y: 'cold_height', width: 'length', height: 'plate', divided: {} },
+  } as unknown as CaseDocument['section']['parts'][number]
+  const outline = (x0: number, y0: number, x1: number, y1: number) =>
+    ({
+      ...drawing([]),
+      outlines: [
+        {
+          origin: 'plate',
+          loops: [
+            [
+              [x0, y0],
+              [x1, y0],
+              [x1, y1],
+              [x0, y1],
+            ],
+          ],
+        },
+      ],
+    }) as unknown as Sketch
+
+  it('adds and takes lengths as they are written', () => {
+    expect(plus('0 m', 'length')).toBe('length')
+    expect(plus('cold', 'plate')).toBe('cold + plate')
+    expect(plus('3 mm', '1 cm')).toBe('13 mm')
+    expect(minus('cold + plate', 'cold')).toBe('plate')
+    expect(minus('length', '12 mm')).toBe('length - 12 mm')
+    expect(minus('length', 'a + b')).toBe('length - (a + b)')
+    expect(minus('a', 'a')).toBe('0 mm')
+    expect([half('8 mm'), half('d'), half('a + b')]).toEqual(['4 mm', 'd/2', '(a + b)/2'])
+  })
+
+  it('offers the edges of a part as they are written', () => {
+    const found = anchors(outline(0, 0.0012, 0.6, 0.0018), '', [plate])
+    expect(found.y.find((a) => Math.abs(a.value - 0.0018) < 1e-12)?.text).toBe('cold_height + plate')
+    expect(found.x.find((a) => Math.abs(a.value - 0.6) < 1e-12)?.text).toBe('length')
+    // Turned, mirrored and repeated parts have edges elsewhere.
+    expect(edgesOf({ ...plate, angle: '20 deg' })).toBeNull()
+  })
+
+  it('writes a drawn rectangle by what its corners were snapped to', () => {
+    const ties = [
+      { x: '0 m', y: 'cold_height + plate' },
+      { x: 'length', y: null },
+    ]
+    const { shape } = shapeFrom('rectangle', [[0, 0.0018], [0.6, 0.003]], ties) // prettier-ignore
+    expect(shape).toMatchObject({ x: '0 m', width: 'length', y: 'cold_height + plate', height: '1.2 mm' })
+    // From the other corner it is the same.
+    const back = shapeFrom('rectangle', [[0.6, 0.003], [0, 0.0018]], [...ties].reverse()).shape // prettier-ignore
+    expect(back).toEqual(shape)
+  })
+
+  it('keeps a part that was moved onto an edge there', () => {
+    const round = { ...plate, shape: { type: 'circle', x: '0 m', y: '0 m', diameter: 'd' } } as unknown as typeof plate
+    expect(placedAt(plate, 'x', 2, 'length')).toBe('0 mm')
+    expect(placedAt(plate, 'y', 0, 'top')).toBe('top')
+    expect(placedAt(round, 'y', 0, 'top')).toBe('top + d/2')
+    expect(placedAt(round, 'x', 1, 'length/2')).toBe('length/2')
+  })
+
+  it('reads them the right way on a drawing that stands', () => {
+    // With up -1 the section's x runs downwards: its upper end lies lowest.
+    const found = anchors(outline(0.0012, -0.6, 0.0018, 0), '', [plate], -1)
+    expect(found.y.find((a) => Math.abs(a.value + 0.6) < 1e-12)?.text).toBe('length')
+    expect(found.x.find((a) => Math.abs(a.value - 0.0018) < 1e-12)?.text).toBe('cold_height + plate')
   })
 })

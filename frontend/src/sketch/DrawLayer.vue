@@ -5,9 +5,11 @@ import { computed, onBeforeUnmount, ref } from 'vue'
 import type { Sketch } from '../api/client'
 import { useCase } from '../stores/case'
 import { useDrawing } from '../stores/drawing'
-import { addPart, anchors, boxOf, mm, shapeFrom, shifted, snap, stepOf, type Spot } from './place'
+import { addPart, anchors, boxOf, shapeFrom, snap, stepOf, type Anchor, type Spot, type Ties } from './place'
+import { placedAt, type Edge } from './ties'
 import { back, type Up } from './upright'
 import { fromX, fromY, toX, toY, type Viewport } from './viewport'
+import { mm, shifted } from './written'
 
 /** The drawing tools on the sketch: choose and drag parts, place new ones, snapping to other parts and to a step. */
 const props = defineProps<{
@@ -27,8 +29,15 @@ const REACH = 8
 const surface = ref<SVGRectElement | null>(null)
 const spots = ref<Spot[]>([])
 const hover = ref<Spot | null>(null)
-const caught = ref<{ x: number | null; y: number | null }>({ x: null, y: null })
-const drag = ref<{ origin: string; from: Spot; by: Spot; moved: boolean } | null>(null)
+/** How the spots are written in the section, where they lie on what other parts' dimensions say. */
+const ties = ref<Ties[]>([])
+const caught = ref<{ x: Anchor | null; y: Anchor | null }>({ x: null, y: null })
+/** An edge of what is dragged, on an anchor. */
+interface Touch {
+  anchor: Anchor
+  edge: Edge
+}
+const drag = ref<{ origin: string; from: Spot; by: Spot; on: [Touch | null, Touch | null]; moved: boolean } | null>(null)
 
 const step = computed(() => drawing.step || stepOf(props.sketch))
 const clicks = computed(() => drawing.tool === 'polygon' || drawing.tool === 'curve')
@@ -44,13 +53,20 @@ function spotOf(event: PointerEvent | MouseEvent): Spot {
   return [fromX(props.view, event.clientX - box.left), fromY(props.view, event.clientY - box.top)]
 }
 
+const around = (without: string) => anchors(props.sketch, without, theCase.document?.section.parts ?? [], props.up ?? null)
+/** How the spot that was just snapped is written along the axes of the section. */
+const tie = (): Ties => {
+  const [across, along] = [caught.value.x?.text ?? null, caught.value.y?.text ?? null]
+  return props.up ? { x: along, y: across } : { x: across, y: along }
+}
+
 /** A spot on anchors of other parts or on the step; with Alt as it is. */
 function snapped(spot: Spot, event: MouseEvent, without = ''): Spot {
   if (event.altKey) {
     caught.value = { x: null, y: null }
     return spot
   }
-  const others = anchors(props.sketch, without)
+  const others = around(without)
   const x = snap(spot[0], others.x, REACH / props.view.sx, step.value)
   const y = snap(spot[1], others.y, REACH / props.view.sy, step.value)
   caught.value = { x: x.anchor, y: y.anchor }
@@ -66,10 +82,14 @@ function press(event: PointerEvent): void {
       first &&
       Math.hypot(toX(props.view, first[0]) - toX(props.view, spot[0]), toY(props.view, first[1]) - toY(props.view, spot[1])) < REACH
     if (near && spots.value.length >= 3) finish()
-    else spots.value = [...spots.value, spot]
+    else {
+      spots.value = [...spots.value, spot]
+      ties.value = [...ties.value, tie()]
+    }
   } else {
     surface.value!.setPointerCapture(event.pointerId)
     spots.value = [spot]
+    ties.value = [tie()]
   }
 }
 
@@ -80,22 +100,26 @@ function move(event: PointerEvent): void {
 function release(): void {
   if (clicks.value || !spots.value.length || !hover.value) return
   let end = hover.value
+  const last = tie()
   const [x, y] = spots.value[0]!
   // A click without a drag places a shape of a fair size, to be typed exactly.
   if (Math.hypot(end[0] - x, end[1] - y) < 1e-12) end = [x + 10 * step.value, y + 5 * step.value]
   if (drawing.tool === 'rectangle' && (end[0] === x || end[1] === y))
     end = [end[0] === x ? x + step.value : end[0], end[1] === y ? y + step.value : end[1]]
+  const kept = end === hover.value
   spots.value = [spots.value[0]!, end]
+  ties.value = [ties.value[0]!, kept ? last : { x: null, y: null }]
   finish()
 }
 
 function finish(): void {
   const tool = drawing.tool
   if (!tool || (clicks.value && spots.value.length < 3)) return
-  const { shape: made, angle } = shapeFrom(tool, spots.value.map(inSection))
+  const { shape: made, angle } = shapeFrom(tool, spots.value.map(inSection), ties.value)
   theCase.edit('section.parts.add', (d) => (drawing.part = addPart(d, made, angle)))
   drawing.tool = ''
   spots.value = []
+  ties.value = []
 }
 
 /** Without a mouse: a shape of a fair size in the middle of the section, to be moved and sized by its numbers. */
@@ -105,12 +129,14 @@ function placeInTheMiddle(): void {
   const [x, y, size] = [round(0.5 * (x0 + x1)), round(0.5 * (y0 + y1)), 10 * step.value]
   const corner: Spot = [x + size, y + size / 2]
   spots.value = clicks.value ? [[x, y], [x + size, y], corner] : [[x, y], corner]
+  ties.value = []
   finish()
 }
 
 function giveUp(): void {
   drawing.tool = ''
   spots.value = []
+  ties.value = []
   drag.value = null
 }
 
@@ -121,7 +147,7 @@ function choose(origin: string, event: PointerEvent): void {
   if (index < 0) return
   drawing.part = index
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
-  drag.value = { origin, from: spotOf(event), by: [0, 0], moved: false }
+  drag.value = { origin, from: spotOf(event), by: [0, 0], on: [null, null], moved: false }
 }
 
 /** Move the chosen part so that one of its ends or its middle comes to lie on an anchor, or by whole steps. */
@@ -134,19 +160,26 @@ function pull(event: PointerEvent): void {
   const own = outlines.value.find((o) => o.origin === now.origin)
   if (!own) return
   const box = boxOf(own.loops.flat())
-  const others = anchors(props.sketch, now.origin)
-  const along = (low: number, high: number, by: number, candidates: number[], scale: number): [number, number | null] => {
+  const others = around(now.origin)
+  const along = (low: number, high: number, by: number, candidates: Anchor[], scale: number): [number, Touch | null] => {
     if (event.altKey) return [by, null]
-    const tries = [low, 0.5 * (low + high), high]
-      .map((edge) => ({ edge, hit: snap(edge + by, candidates, REACH / scale, 0) }))
-      .filter((t) => t.hit.anchor !== null)
-    const best = tries.sort((a, b) => Math.abs(a.hit.value - a.edge - by) - Math.abs(b.hit.value - b.edge - by))[0]
-    return best ? [best.hit.value - best.edge, best.hit.anchor] : [Math.round(by / step.value) * step.value, null]
+    const tries = [low, 0.5 * (low + high), high].flatMap((place, edge) => {
+      const { anchor, value } = snap(place + by, candidates, REACH / scale, 0)
+      return anchor ? [{ by: value - place, touch: { anchor, edge: edge as Edge } }] : []
+    })
+    const best = tries.sort((a, b) => Math.abs(a.by - by) - Math.abs(b.by - by))[0]
+    return best ? [best.by, best.touch] : [Math.round(by / step.value) * step.value, null]
   }
   const [dx, ax] = along(box.x0, box.x1, raw[0], others.x, props.view.sx)
   const [dy, ay] = along(box.y0, box.y1, raw[1], others.y, props.view.sy)
-  caught.value = { x: ax, y: ay }
-  drag.value = { ...now, by: [dx, dy], moved: true }
+  caught.value = { x: ax?.anchor ?? null, y: ay?.anchor ?? null }
+  drag.value = { ...now, by: [dx, dy], on: [ax, ay], moved: true }
+}
+
+/** Edges on the drawing as edges along x and y of the section. */
+function onEdges([across, along]: [Touch | null, Touch | null]): [Touch | null, Touch | null] {
+  if (!props.up) return [across, along]
+  return [along && props.up === -1 ? { ...along, edge: (2 - along.edge) as Edge } : along, across]
 }
 
 function drop(): void {
@@ -158,8 +191,10 @@ function drop(): void {
     const part = d.section.parts.find((p) => p.name === now.origin)
     if (!part) return
     const [dx, dy] = inSection(now.by)
-    part.shape.x = shifted(part.shape.x ?? '0 m', dx)
-    part.shape.y = shifted(part.shape.y ?? '0 m', dy)
+    const [x, y] = onEdges(now.on)
+    const at = (axis: 'x' | 'y', touch: Touch | null, by: number) =>
+      (touch?.anchor.text && placedAt(part, axis, touch.edge, touch.anchor.text)) || shifted(part.shape[axis] ?? '0 m', by)
+    ;[part.shape.x, part.shape.y] = [at('x', x, dx), at('y', y, dy)]
   })
 }
 
@@ -245,16 +280,16 @@ onBeforeUnmount(() => {
     <line
       v-if="caught.x !== null && (drawing.tool || drag?.moved)"
       class="guide"
-      :x1="toX(view, caught.x)"
-      :x2="toX(view, caught.x)"
+      :x1="toX(view, caught.x.value)"
+      :x2="toX(view, caught.x.value)"
       y1="0"
       :y2="height"
     />
     <line
       v-if="caught.y !== null && (drawing.tool || drag?.moved)"
       class="guide"
-      :y1="toY(view, caught.y)"
-      :y2="toY(view, caught.y)"
+      :y1="toY(view, caught.y.value)"
+      :y2="toY(view, caught.y.value)"
       x1="0"
       :x2="width"
     />

@@ -1,31 +1,14 @@
 import type { CaseDocument, Sketch } from '../api/client'
 import type { ShapeType } from '../stores/drawing'
+import { edgesOf } from './ties'
+import type { Up } from './upright'
+import { minus, mm } from './written'
 
 export type Part = CaseDocument['section']['parts'][number]
 export type Spot = [x: number, y: number]
 
-/** A place as people write it, in mm: so exactly that a sum of two such lengths lies where it was snapped to. */
-export const mm = (metres: number) => `${Number((1000 * metres).toFixed(8))} mm`
-
 /** A length by itself, of which six digits are enough. */
 const about = (metres: number) => `${Number((1000 * metres).toPrecision(6))} mm`
-
-const LITERAL = /^\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)\s*(mm|cm|m|um|in|ft)\s*$/
-const PER_UNIT: Record<string, number> = { mm: 1e-3, cm: 1e-2, m: 1, um: 1e-6, in: 0.0254, ft: 0.3048 }
-const ADDED = /^(.*\S)\s*([+-])\s*(\d+\.?\d*(?:[eE][-+]?\d+)?)\s*mm\s*$/
-
-/** An expression for a place that lies `by` metres further; what it depends on stays in it. */
-export function shifted(text: string, by: number): string {
-  if (Math.abs(by) < 1e-12) return text
-  const literal = LITERAL.exec(text)
-  if (literal) return mm(Number(literal[1]) * PER_UNIT[literal[2]!]! + by)
-  const added = ADDED.exec(text)
-  const before = added ? Number(added[3]) * 1e-3 * (added[2] === '-' ? -1 : 1) : 0
-  const rest = added ? added[1]! : text.trim()
-  const sum = before + by
-  if (Math.abs(sum) < 1e-12) return rest
-  return `${rest} ${sum < 0 ? '-' : '+'} ${mm(Math.abs(sum))}`
-}
 
 /** A round step of about a hundredth of the section. */
 export function stepOf(sketch: Sketch | null): number {
@@ -35,10 +18,31 @@ export function stepOf(sketch: Sketch | null): number {
   return ([5, 2, 1].find((x) => x * power <= size) ?? 1) * power
 }
 
-/** Positions other parts offer for snapping: corners of straight outlines, and the ends and middles of all. */
-export function anchors(sketch: Sketch | null, without: string): { x: number[]; y: number[] } {
-  const x = new Set<number>([0])
-  const y = new Set<number>([0])
+/** A place that things snap to, and how it is written where a part's dimensions say so. */
+export interface Anchor {
+  value: number
+  text: string | null
+}
+
+/** How a spot is written along x and y of the section, where it was snapped to what is written somewhere. */
+export type Ties = { x: string | null; y: string | null }
+
+/**
+ * Positions other parts offer for snapping: corners of straight outlines, and the ends and middles of all; along the axes of the drawing,
+ * on which a section that stands (`up`) is turned.
+ */
+export function anchors(
+  sketch: Sketch | null,
+  without: string,
+  parts: Part[] = [],
+  up: Up | null = null,
+): { x: Anchor[]; y: Anchor[] } {
+  const x = new Map<string, Anchor>([['0', { value: 0, text: null }]])
+  const y = new Map<string, Anchor>([['0', { value: 0, text: null }]])
+  const add = (to: Map<string, Anchor>, value: number, text: string | null = null) => {
+    const key = String(Number(value.toFixed(12)))
+    if (!to.has(key) || (text !== null && to.get(key)!.text === null)) to.set(key, { value, text })
+  }
   for (const outline of sketch?.outlines ?? []) {
     if (outline.origin === without) continue
     const points = outline.loops.flat()
@@ -46,16 +50,22 @@ export function anchors(sketch: Sketch | null, without: string): { x: number[]; 
     // Chords of a curve miss its ends by a little.
     const near = (v: number) => (straight ? v : Number(v.toPrecision(4)))
     const box = boxOf(points)
-    for (const v of [box.x0, 0.5 * (box.x0 + box.x1), box.x1]) x.add(near(v))
-    for (const v of [box.y0, 0.5 * (box.y0 + box.y1), box.y1]) y.add(near(v))
+    const part = parts.find((p) => p.name === outline.origin)
+    const written = part ? edgesOf(part) : null
+    // On a drawing that stands, what runs along y is drawn along x, and x upwards or downwards.
+    const [across, along] = up
+      ? [written?.y, up === 1 ? written?.x : written && [...written.x].reverse()]
+      : [written?.x, written?.y]
+    for (const [i, v] of [box.x0, 0.5 * (box.x0 + box.x1), box.x1].entries()) add(x, near(v), across?.[i])
+    for (const [i, v] of [box.y0, 0.5 * (box.y0 + box.y1), box.y1].entries()) add(y, near(v), along?.[i])
     if (straight) {
       for (const p of points) {
-        x.add(p[0]!)
-        y.add(p[1]!)
+        add(x, p[0]!)
+        add(y, p[1]!)
       }
     }
   }
-  return { x: [...x], y: [...y] }
+  return { x: [...x.values()], y: [...y.values()] }
 }
 
 export function boxOf(points: number[][]): { x0: number; y0: number; x1: number; y1: number } {
@@ -67,38 +77,38 @@ export function boxOf(points: number[][]): { x0: number; y0: number; x1: number;
 export interface Snapped {
   value: number
   /** The anchor it caught, if one did; else it lies on the step. */
-  anchor: number | null
+  anchor: Anchor | null
 }
 
 /** The nearest anchor within `reach`, or the nearest step. */
-export function snap(value: number, candidates: number[], reach: number, step: number): Snapped {
-  let best: number | null = null
+export function snap(value: number, candidates: Anchor[], reach: number, step: number): Snapped {
+  let best: Anchor | null = null
   for (const c of candidates)
-    if (Math.abs(c - value) <= reach && (best === null || Math.abs(c - value) < Math.abs(best - value))) best = c
-  if (best !== null) return { value: best, anchor: best }
+    if (Math.abs(c.value - value) <= reach && (best === null || Math.abs(c.value - value) < Math.abs(best.value - value))) best = c
+  if (best !== null) return { value: best.value, anchor: best }
   return { value: step > 0 ? Math.round(value / step) * step : value, anchor: null }
 }
 
-/** A shape from where a drag began and ended, or from clicked corners. */
-export function shapeFrom(type: ShapeType, spots: Spot[]): { shape: Part['shape']; angle: string } {
+/** A shape from where a drag began and ended, or from clicked corners, in the section; `ties` say how these are written. */
+export function shapeFrom(type: ShapeType, spots: Spot[], ties: Ties[] = []): { shape: Part['shape']; angle: string } {
   const [x0, y0] = spots[0]!
   const [x1, y1] = spots.at(-1)!
+  const [first, last] = [ties[0], ties.length > 1 ? ties.at(-1) : undefined]
   const reach = Math.hypot(x1 - x0, y1 - y0)
-  const at = { x: mm(x0), y: mm(y0) }
+  const at = { x: first?.x ?? mm(x0), y: first?.y ?? mm(y0) }
   const turn = (180 * Math.atan2(y1 - y0, x1 - x0)) / Math.PI
+  /** Beginning and size between two places, either of which may be written somewhere. */
+  const between = (a: number, b: number, from?: string | null, to?: string | null): [string, string] => {
+    const [low, high, start, end] = a <= b ? [a, b, from, to] : [b, a, to, from]
+    const begin = start ?? mm(low)
+    return [begin, end ? minus(end, begin) : mm(high - low)]
+  }
   switch (type) {
-    case 'rectangle':
-      return {
-        shape: {
-          type,
-          divided: {},
-          x: mm(Math.min(x0, x1)),
-          y: mm(Math.min(y0, y1)),
-          width: mm(Math.abs(x1 - x0)),
-          height: mm(Math.abs(y1 - y0)),
-        },
-        angle: '',
-      }
+    case 'rectangle': {
+      const [x, width] = between(x0, x1, first?.x, last?.x)
+      const [y, height] = between(y0, y1, first?.y, last?.y)
+      return { shape: { type, divided: {}, x, y, width, height }, angle: '' }
+    }
     case 'circle':
       return { shape: { type, ...at, diameter: about(2 * reach) }, angle: '' }
     case 'ring':
@@ -108,8 +118,13 @@ export function shapeFrom(type: ShapeType, spots: Spot[]): { shape: Part['shape'
         shape: { type, ...at, chord: about(reach), camber: '0.06', camber_at: '0.4', thickness: '0.15', edge_radius: '' },
         angle: Math.abs(turn) > 0.01 ? `${Number(turn.toPrecision(4))} deg` : '',
       }
-    default:
-      return { shape: { type, ...at, points: spots.map(([x, y]) => [mm(x - x0), mm(y - y0)]) }, angle: '' }
+    default: {
+      const away = (k: number, axis: 'x' | 'y', by: number) => {
+        const text = ties[k]?.[axis]
+        return text ? minus(text, at[axis]) : mm(by)
+      }
+      return { shape: { type, ...at, points: spots.map(([x, y], k) => [away(k, 'x', x - x0), away(k, 'y', y - y0)]) }, angle: '' }
+    }
   }
 }
 

@@ -30,7 +30,7 @@ _PORTS_TO_TRY = 50
 # How long the web server may take to answer, and what computes beside it to begin, s.
 _LONGEST_START, _LONGEST_WARMING = 120.0, 60.0
 # A process that dies is started again after a pause that grows while it goes on dying.
-_FIRST_PAUSE, _LONGEST_PAUSE, _STEADY_AFTER = 0.5, 30.0, 60.0
+_FIRST_PAUSE, _LONGEST_PAUSE, _STEADY_AFTER = 0.5, 4.0, 60.0
 
 
 class Command(BaseCommand):

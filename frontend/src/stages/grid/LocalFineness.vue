@@ -3,7 +3,7 @@ import { computed } from 'vue'
 
 import TextField from '../../quantity/TextField.vue'
 import PadMenu from '../../pad/PadMenu.vue'
-import { mm } from '../../sketch/place'
+import { mm } from '../../sketch/written'
 import { useCase } from '../../stores/case'
 
 /** Finer or coarser places: parts, boundaries or a box, as a multiple of the section's fineness. */

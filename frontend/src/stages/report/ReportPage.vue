@@ -188,12 +188,12 @@ h2 {
 .picture {
   display: flex;
   flex-direction: column;
-  height: 216px;
+  height: 192px;
   flex: none;
   break-inside: avoid;
 }
 .picture.field {
-  height: 262px;
+  height: 238px;
 }
 .columns {
   display: grid;
