@@ -12,7 +12,7 @@ demo: $(VENV)/.installed frontend/collected/.built $(VENV)/.warm
 test: $(VENV)/.installed-dev frontend/collected/.built $(VENV)/.warm
 	./scripts/chromium
 	$(MAKE) --no-print-directory check
-	$(BIN)/python manage.py test --settings wattikos_web.settings_test --exclude-tag slow
+	./scripts/run-tests $(BIN)/python
 
 # Formatting, lint, types and the rules of the rooms.
 check: $(VENV)/.installed-dev frontend/node_modules/.installed
