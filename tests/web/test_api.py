@@ -265,6 +265,14 @@ class Runs(ApiCase):
     def finished(self, kind: str = "solve") -> Run:
         return finished_run(self.case, kind)
 
+    def test_a_run_that_nobody_can_read_any_more_leaves_the_rest(self) -> None:
+        old = self.finished()
+        Run.objects.filter(pk=old.pk).update(document={"version": 99, "title": "of tomorrow"})
+        answer = self.post("/api/evaluate", {"document": self.document, "runs": [old.pk]})
+        self.assertEqual(answer.status_code, 200)
+        self.assertEqual(answer.json()["changed"][str(old.pk)], ["a document that cannot be read any more"])
+        self.assertTrue(answer.json()["ledger"])
+
     def test_a_run_is_queued_with_the_case_as_it_stands(self) -> None:
         answer = self.post(f"/api/cases/{self.case.pk}/runs", {"revision": 1})
         self.assertEqual((answer.status_code, answer.json()["state"]), (201, "queued"))

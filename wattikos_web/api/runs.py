@@ -16,18 +16,19 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router
 
-from wattikos_core.case import Case, ResolvedCase, read_case
+from wattikos_core.case import Case, read_case
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.formats import write_vtu
-from wattikos_core.grid import Grid, check_sizes
+from wattikos_core.grid import Grid
 from wattikos_core.quantities import KINDS, from_si, unit_label
 from wattikos_core.quantities.values import show
 from wattikos_core.read import flow_fields, unpack_frame
 from wattikos_core.solve.checkpoint import unpack_checkpoint
-from wattikos_core.studies import prepare, read_task
 from wattikos_web.api.access import grid_file_of, own_case, own_run, user_of
 from wattikos_web.api.schemas import FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut, file_of
+from wattikos_web.aside import aside
 from wattikos_web.aside.arrays import fields_out, mesh_out
+from wattikos_web.aside.tasks import GRIDDING, refuse
 from wattikos_web.models import CaseRecord, Frame, Run
 from wattikos_web.waiting import waits_for
 
@@ -47,13 +48,10 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
         }
         return 409, {"problems": [problem]}
     document = read_case(record.document)
-    prepared = prepare(document, grid_file_of(record, document))
-    if prepared.imported is None:
-        check_sizes(prepared.resolved, prepared.section, document.grid.fineness)
-    if body.kind == Run.Kind.SIZING.value:
-        read_task(document, **dict(document.sizing))
+    sizing = body.kind == Run.Kind.SIZING.value
+    end = aside(refuse, GRIDDING, "", record.document, grid_file_of(record, document), sizing)
     former = _former(record, document, body)
-    _refuse_beginning(prepared.resolved, body, former)
+    _refuse_beginning(document, end, body, former)
     with transaction.atomic():
         # A second click, or a second tab: what is on its way already is what was asked for.
         alike = record.runs.filter(kind=body.kind, revision=record.revision, go_on=body.go_on, stop_wanted=False)
@@ -76,16 +74,15 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
     return 201, _out(run, 0, user_of(request))
 
 
-def _refuse_beginning(resolved: ResolvedCase, body: NewRunBody, former: Run | None) -> None:
-    """Raise CaseError when a run cannot begin as it is wished to."""
-    time = resolved.time
-    if body.go_on and time is None:
+def _refuse_beginning(document: Case, end: float | None, body: NewRunBody, former: Run | None) -> None:
+    """Raise CaseError when a run that ends at `end` (s; None in steady state) cannot begin as it is wished to."""
+    if body.go_on and end is None:
         raise CaseError(InputProblem("go_on", "a steady case has no time to go on in", "solve it, or choose the regime 'in time'"))
     if former is None and body.go_on:
         raise CaseError(InputProblem("go_on", "there is no former run to begin from", "solve from the beginning"))
-    if former is None and time is not None and resolved.case.time.begin == "former_run":
+    if former is None and end is not None and document.time.begin == "former_run":
         raise CaseError(InputProblem("time.begin", "there is no former run to begin from", "begin at given temperatures"))
-    if body.go_on and time is not None and former is not None and former.summary["time"] >= time.end:
+    if body.go_on and end is not None and former is not None and former.summary["time"] >= end:
         reached = show(former.summary["time"], "time")
         raise CaseError(InputProblem("time.end", f"the run has reached {reached} already", "give a later end to carry it on"))
 

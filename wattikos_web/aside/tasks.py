@@ -13,7 +13,7 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.evidence.ledger import hand_in
 from wattikos_core.formats import grid_bytes, read_outline, read_table
 from wattikos_core.formats.grids import imported_grid
-from wattikos_core.grid import Grid
+from wattikos_core.grid import Grid, check_sizes
 from wattikos_core.ledger import Key
 from wattikos_core.quantities import KINDS, from_si
 from wattikos_core.section import paint
@@ -32,8 +32,27 @@ def look(document: dict[str, Any], solved: dict[int, dict[str, Any]] | None = No
     """What is shown of a document, and for each run's document by what the case has changed since."""
     case = read_case(document)
     view = case_view(case)
-    view["changed"] = {run: changed_between(read_case(then), case) for run, then in (solved or {}).items()}
+    view["changed"] = {run: _changed(then, case) for run, then in (solved or {}).items()}
     return view
+
+
+def _changed(then: dict[str, Any], case: Case) -> list[str]:
+    """What a case has changed since a run was made from a document, which may be one that nobody can read any more."""
+    try:
+        return changed_between(read_case(then), case)
+    except CaseError:
+        return ["a document that cannot be read any more"]
+
+
+def refuse(document: dict[str, Any], grid_file: bytes | None, sizing: bool) -> float | None:
+    """Raise CaseError with all that keeps a case from being solved, or sized; else when it ends, s, or None in steady state."""
+    case = read_case(document)
+    prepared = prepare(case, grid_file)
+    if prepared.imported is None:
+        check_sizes(prepared.resolved, prepared.section, case.grid.fineness)
+    if sizing:
+        read_task(case, **dict(case.sizing))
+    return prepared.resolved.time.end if prepared.resolved.time is not None else None
 
 
 def starter_sketches() -> list[dict[str, Any]]:
