@@ -39,6 +39,11 @@ class CaseRecord(models.Model):
     class Meta:
         ordering = ["id"]
 
+    @classmethod
+    def forget_deleted(cls) -> None:
+        """Take out for good what was deleted so long ago that nobody is offered it any more."""
+        cls.objects.filter(deleted__lt=timezone.now() - cls.KEPT_AFTER_DELETION).delete()
+
 
 class CaseRevision(models.Model):
     """What a case was at an earlier save; nothing saved is ever lost."""

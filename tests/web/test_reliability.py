@@ -5,6 +5,7 @@ from __future__ import annotations
 import subprocess
 import sys
 import time
+from datetime import timedelta
 from typing import Any
 from unittest import mock
 
@@ -14,6 +15,8 @@ from django.utils import timezone
 
 from tests.web.test_api import ApiCase
 from tests.web.working import WorkerTestCase
+from wattikos_core.case import starter_case
+from wattikos_web.api.projects import create_case
 from wattikos_web.demo import demo_user
 from wattikos_web.management.commands.serve import Kept
 from wattikos_web.models import CaseRecord, Frame, Run, WorkerState
@@ -70,6 +73,13 @@ class OneRunIsOneRun(WorkerTestCase):
         self.until(self.over(run))
         self.assertEqual(self.state(run), "done")
         self.assertTrue(run.checkpoint)
+
+    def test_what_was_deleted_goes_for_good_when_nobody_is_offered_it(self) -> None:
+        ago = {31: create_case(self.record.project, starter_case("empty")), 29: self.record}
+        for days, record in ago.items():
+            CaseRecord.objects.filter(pk=record.pk).update(deleted=timezone.now() - timedelta(days=days))
+        self.loop.tick()
+        self.assertEqual(list(CaseRecord.objects.values_list("pk", flat=True)), [self.record.pk])
 
     def test_what_nobody_waits_for_gives_way(self) -> None:
         background = self.running()

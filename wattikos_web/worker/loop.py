@@ -20,7 +20,7 @@ from typing import Any
 from django.db import DatabaseError, OperationalError, close_old_connections, transaction
 from django.utils import timezone
 
-from wattikos_web.models import Frame, Run, WorkerState
+from wattikos_web.models import CaseRecord, Frame, Run, WorkerState
 from wattikos_web.worker.engine import Engine
 
 HEARTBEAT = 2.0
@@ -93,6 +93,7 @@ class WorkerLoop:
             Run.objects.filter(pk__in=list(self.active)).update(heartbeat=timezone.now())
             WorkerState.objects.update_or_create(name=self.name, defaults={"beat": timezone.now()})
             WorkerState.objects.filter(beat__lt=timezone.now() - _SILENT_FOR).delete()
+            CaseRecord.forget_deleted()
             self.engine.keep_alive()
         if len(self.active) < self.at_once:
             self._claim()
