@@ -259,3 +259,15 @@ class Fronts(unittest.TestCase):
         )
         self.assertEqual(melting_times("ice", time, [0.0, 0.5, 1.0, 1.0, 1.0]), {Key("melting_time", "ice"): 1.98})
         self.assertEqual(melting_times("ice", time, [1.0, 0.9, 0.8, 0.7, 0.6]), {})
+
+
+class FirstRow(unittest.TestCase):
+    def test_it_is_the_initial_state(self) -> None:
+        """Water at rest behind a pressure does not flow yet: a Reynolds number of 151 stood there, and 0.3 one step later."""
+        case = starter_case("duct_start")
+        case.grid.fineness, case.time.end = 0.5, "0.5 s"
+        first, second = solve_case(case).solution.history[:2]
+        self.assertEqual((first["time"], first["step"]), (0.0, 0.0))
+        self.assertNotIn("water Reynolds number", first)
+        self.assertLess(second["water Reynolds number"], 50.0)
+        self.assertEqual(first["heat stored"], 0.0)

@@ -8,13 +8,13 @@ from __future__ import annotations
 import time as clock
 from collections.abc import Callable
 from contextlib import closing
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from wattikos_core.errors import SolveError
 from wattikos_core.ledger import Key, labelled
-from wattikos_core.physics import Evaluation, Problem, State
+from wattikos_core.physics import Evaluation, Problem, State, evaluate
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.checkpoint import Past
 from wattikos_core.solve.convergence import heat_sum
@@ -146,7 +146,11 @@ def solve_in_time(
     first = at(begin)
     now = look_at_heat(first, state, interpolation) if settings.heat_only else look_at(first, state, interpolation)
     # A continued run has the row of its first state already.
-    last = Instant(begin, first, now) if record.history else record.note(begin, first, now, 0.0, 0)
+    last = Instant(begin, first, now)
+    if not record.history:
+        # Nothing flows yet but with the speeds of the state itself, whatever pressures are about to drive.
+        seen = now if interpolation.any() else replace(now, evaluation=evaluate(now.point, np.zeros_like(interpolation)))
+        record.note(begin, first, seen, 0.0, 0)
     if keep is not None:
         keep(last)
     stops = [stop for stop in (*settings.stops, settings.end) if stop > begin * (1.0 + 1e-12)]

@@ -204,7 +204,8 @@ class WorkerLoop:
             else:
                 event = finite(message["event"])
                 if event["residuals"]:
-                    row = {"step": len(active.history) + 1, **event["residuals"], "watches": event["watches"]}
+                    number = len(active.history) + 1 if event["time"] is None else event["step"]
+                    row = {"step": number, **event["residuals"], "watches": event["watches"]}
                     active.history.append(row if event["time"] is None else {**row, "time": event["time"]})
                 active.progress = {**event, "trials": active.trials}
         if active.trials:
