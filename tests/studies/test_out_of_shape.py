@@ -131,9 +131,11 @@ class OutOfShape(unittest.TestCase):
 
     @tag("slow")
     def test_it_is_solved_or_told_why_not(self) -> None:
+        """On coarse grids, and runs in time for a hundredth of their time."""
         for starter, bend, case in bent():
             case.grid.fineness = min(case.grid.fineness, 0.4)
             case.solve.grid_check = False
+            case.time.end = f"({case.time.end})/100"
             with self.subTest(starter=starter, bend=bend):
                 try:
                     run = solve_case(case)

@@ -145,13 +145,19 @@ def _in_flow(
     drag = float(force @ ahead)
     density = float(stream.table.density(stream.inlet_temperature))
     velocity = stream.mass_flow / (density * stream.cross_section)
-    values = {
-        Key("drag", body): drag,
-        Key("drag_coefficient", body): drag / (0.5 * density * velocity**2 * frontal),
-        Key("body_reynolds_number", body): density * velocity * length / float(stream.table.viscosity(stream.inlet_temperature)),
-    }
+    # What a stream that has hardly begun to flow pushes with may be no number above zero.
+    push = 0.5 * density * velocity**2 * frontal
+    lift = None
     if not grid.axisymmetric and np.linalg.norm(area @ faces.normal[group]) < _CLOSED * float(area.sum()):
         lift = float(force @ np.array([-ahead[1], ahead[0]]))
+    values = {
+        Key("drag", body): drag,
+        Key("body_reynolds_number", body): density * velocity * length / float(stream.table.viscosity(stream.inlet_temperature)),
+    }
+    if lift is not None:
         values[Key("lift", body)] = lift
-        values[Key("lift_coefficient", body)] = lift / (0.5 * density * velocity**2 * frontal)
+    if push > 0.0:
+        values[Key("drag_coefficient", body)] = drag / push
+        if lift is not None:
+            values[Key("lift_coefficient", body)] = lift / push
     return values
