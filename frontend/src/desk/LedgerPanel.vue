@@ -308,12 +308,25 @@ th[scope='row'] {
   white-space: nowrap;
   width: 100%;
   max-width: 0;
-  min-width: 124px;
+  min-width: 104px;
   overflow: hidden;
   text-overflow: ellipsis;
 }
 .name {
-  font-weight: inherit;
+  display: inline-block;
+  max-width: 100%;
+  padding-left: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  text-align: left;
+  vertical-align: middle;
+}
+.keep + .name {
+  max-width: calc(100% - 30px);
+}
+.name :deep(.v-btn__content) {
+  display: inline;
+  white-space: nowrap;
 }
 .keep {
   color: var(--muted);
@@ -338,7 +351,7 @@ th {
 .verdict {
   text-align: left !important;
   white-space: nowrap;
-  max-width: 118px;
+  max-width: 100px;
   overflow: hidden;
   text-overflow: ellipsis;
 }

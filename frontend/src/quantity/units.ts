@@ -72,7 +72,8 @@ export const useUnits = defineStore('units', () => {
     const within = (number: number, least: number, most: number) => Math.abs(number) >= least && Math.abs(number) < most
     const own = unitOf(kind)
     if (!own || !value || kind === 'temperature' || within(at(own), 0.01, 1e5)) return withUnit(value, kind, digits)
-    const other = kinds.value.get(kind)?.units.find((unit) => within(at(unit), 0.1, 1e4)) ?? own
+    const others = kinds.value.get(kind)?.units ?? []
+    const other = others.find((u) => within(at(u), 0.1, 1e4)) ?? others.find((u) => within(at(u), 0.01, 1e5)) ?? own
     return `${plain(at(other), digits)} ${other.label}`.trim()
   }
 
