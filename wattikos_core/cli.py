@@ -219,7 +219,7 @@ def _finish(run: Any, options: argparse.Namespace) -> None:
             often = f", {swing.frequency:.4g} Hz" if swing.frequency == swing.frequency else ""
             print(f"  {name}: mean {swing.mean:.6g}, amplitude {swing.amplitude:.4g}{often} (SI, last half)")
     if options.vtu:
-        write_vtu(options.vtu, run.problem.grid, cell_fields(run.problem, run.solution.state))
+        write_vtu(options.vtu, run.problem.grid, cell_fields(run.problem, run.solution.state, run.evaluation))
     _report(run.case.title, run.ledger, run.findings, options.ledger)
     print(f"{run.field.quality.cells:,} cells, {run.field.solver_seconds:.1f} s in the solver, {run.solution.method} method")
 

@@ -111,7 +111,7 @@ class Fields(unittest.TestCase):
     def test_solids_have_no_speed(self) -> None:
         run = passage()
         fluid = run.problem.cells.fluid == 1
-        fields = cell_fields(run.problem, run.solution.state)
+        fields = cell_fields(run.problem, run.solution.state, run.evaluation)
         self.assertEqual(set(fields), set(FIELDS) - {"swirl", "liquid fraction", "age"})
         self.assertTrue(np.isnan(fields["speed"][~fluid]).all())
         self.assertTrue(np.isfinite(fields["temperature"]).all())

@@ -58,6 +58,7 @@ _KINDS = (
     Kind("expansion", "thermal expansion", "1/K", "1/K", ("1/K",)),
     Kind("pressure_gradient", "pressure gradient", "Pa/m", "Pa/m", ("Pa/m", "kPa/m", "mbar/m")),
     Kind("diffusivity", "diffusivity", "m^2/s", "m^2/s", ("m^2/s", "mm^2/s", "cm^2/s")),
+    Kind("rate", "rate of turning", "1/s", "1/s", ("1/s",)),
     Kind("mush_resistance", "resistance of the mush", "kg/m^3/s", "kg/m^3/s", ("kg/m^3/s",)),
 )
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from wattikos_core.physics import Problem, State, properties_of
+from wattikos_core.physics import Evaluation, Problem, State, point_of
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.properties import liquid_fractions
 from wattikos_core.physics.terms.age import AGE
+from wattikos_core.read.derived import derived_fields
 
 # Name and kind of quantity.
 FIELDS: dict[str, str] = {
@@ -20,12 +21,21 @@ FIELDS: dict[str, str] = {
     "swirl": "velocity",
     "liquid fraction": "ratio",
     "age": "time",
+    "total pressure": "pressure",
+    "heat flux": "heat_flux",
+    "stream function": "mass_flow",
+    "vorticity": "rate",
+    "density": "density",
+    "viscosity": "viscosity",
+    "Péclet number": "number",
+    "cell size": "length",
 }
 
 
-def cell_fields(problem: Problem, state: State) -> dict[str, Array]:
+def cell_fields(problem: Problem, state: State, evaluation: Evaluation) -> dict[str, Array]:
     """The fields a case has, by name, shape (n_cells,) each; NaN where only moving fluids, or what melts, have them."""
-    fields = {"temperature": properties_of(problem, state).temperature}
+    point = point_of(problem, state)
+    fields = {"temperature": point.properties.temperature}
     flows = problem.cells.fluid == 1
     if flows.any():
         fields |= flow_fields(state, flows)
@@ -37,7 +47,7 @@ def cell_fields(problem: Problem, state: State) -> dict[str, Array]:
         fields["liquid fraction"] = liquid_fractions(problem.cells, problem.tables, state.stretched)
     if AGE in problem.unknowns.scalars:
         fields[AGE] = np.where(flows, state.scalars[:, problem.unknowns.scalars.index(AGE)], np.nan)
-    return fields
+    return fields | derived_fields(point, evaluation)
 
 
 def flow_fields(state: State, flows: NDArray[np.bool_]) -> dict[str, Array]:

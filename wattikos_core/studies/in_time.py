@@ -131,7 +131,7 @@ def solve_case_in_time(
     def keep(instant: Instant) -> None:
         if on_frame is not None:
             iterate = instant.iterate
-            fields = pack_frame(cell_fields(instant.problem, iterate.state))
+            fields = pack_frame(cell_fields(instant.problem, iterate.state, iterate.evaluation))
             on_frame(Frame(instant.time, fields, grid, base.unknowns, iterate.state, iterate.interpolation))
 
     done = solve_in_time(

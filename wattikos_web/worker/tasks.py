@@ -104,7 +104,7 @@ def _packed(run: Result) -> dict[str, Any]:
         "history": run.solution.history,
         "checkpoint": run.solution.checkpoint(),
         # A run in time has told its frames; a steady one has this one.
-        "frame": pack_frame(cell_fields(run.problem, run.solution.state)) if run.solution.time is None else None,
+        "frame": pack_frame(cell_fields(run.problem, run.solution.state, run.evaluation)) if run.solution.time is None else None,
         "summary": {
             "converged": run.solution.converged,
             "method": run.solution.method,

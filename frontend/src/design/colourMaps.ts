@@ -30,7 +30,18 @@ const ramps: Record<string, Stop[]> = {
   ],
 }
 
-export const mapOfKind: Record<string, string> = { temperature: 'ember', velocity: 'brook', pressure: 'slate', ratio: 'brook' }
+export const mapOfKind: Record<string, string> = {
+  temperature: 'ember',
+  heat_flux: 'ember',
+  velocity: 'brook',
+  mass_flow: 'brook',
+  rate: 'brook',
+  ratio: 'brook',
+  pressure: 'slate',
+  density: 'slate',
+  viscosity: 'slate',
+  length: 'slate',
+}
 
 function srgb(l: number, c: number, h: number): [number, number, number] {
   const a = c * Math.cos((h * Math.PI) / 180)
