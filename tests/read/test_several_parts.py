@@ -5,9 +5,10 @@ from __future__ import annotations
 import unittest
 
 from tests.sections import PLAIN, Document, held, rectangle, section_case, wall
+from wattikos_core.case import starter_case
 from wattikos_core.ledger import Key
 from wattikos_core.read import streams_of
-from wattikos_core.studies import Result, solve_case
+from wattikos_core.studies import Result, draft, solve_case
 
 
 def _flat_duct(*parts: Document, last: str, walls: list[str]) -> Result:
@@ -41,6 +42,18 @@ class SeveralParts(unittest.TestCase):
             # Grids differ a little where the parts meet.
             self.assertAlmostEqual(other / one, 1.0, delta=0.005, msg=quantity)
         self.assertAlmostEqual(streams["first"].hydraulic_diameter, 0.008, places=9)
+
+    def test_a_hand_calculation_of_one_of_them_is_told(self) -> None:
+        """The duct in two parts, calculated by hand for the first: half the length."""
+        case = starter_case("plate_passage")
+        hot = next(part for part in case.section.parts if part.name == "hot")
+        self.assertFalse([f for f in draft(case).findings if "is one with" in f.text])
+        more = hot.model_copy(deep=True, update={"name": "more"})
+        more.shape = more.shape.model_copy(update={"x": "length"})
+        case.section.parts.append(more)
+        case.conditions = [c for c in case.conditions if "hot, right" not in getattr(c, "boundaries", [])]
+        told = [f for f in draft(case).findings if "is one with" in f.text]
+        self.assertEqual([(f.severity, f.place) for f in told], [("doubt", "hot")])
 
     def test_no_part_that_moves_is_taken_to_be_at_rest(self) -> None:
         """Three parts in a row: the middle one has neither inlet nor outlet, and its walls would stir it."""

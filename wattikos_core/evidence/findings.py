@@ -17,6 +17,7 @@ from wattikos_core.evidence.findings_of_bodies import findings_after_bodies, fin
 from wattikos_core.evidence.findings_of_gases import findings_of_fast_gases, findings_of_gases
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.ledger import Key
+from wattikos_core.ledger.streams import OF_STREAMS
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.scales import spans
 from wattikos_core.quantities.values import show
@@ -97,6 +98,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
             found.append(
                 Finding("fault", part, text, "lower the flow or the height; turbulence is not in this model", "order of flow")
             )
+    found += _streams_that_go_on(resolved, section, hand)
     found += findings_of_bodies(resolved, section)
     found += findings_of_fast_gases(resolved, section)
     seen: set[str] = set()
@@ -111,6 +113,22 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
     if roles is not None and Key("duty") in hand and hand[Key("duty")].value < 0.0:
         text = f"the stream called hot ('{roles.hot}') enters colder than the cold one"
         found.append(Finding("doubt", roles.hot, text, "exchange the inlet temperatures, or the roles of the streams"))
+    return found
+
+
+def _streams_that_go_on(resolved: ResolvedCase, section: PaintedSection, hand: Mapping[Key, HandValue]) -> list[Finding]:
+    """Hand calculations of one part of a stream that flows on into another part."""
+    found: list[Finding] = []
+    wet = {name for name, fluid in zip(section.names, section.fluid, strict=True) if fluid}
+    by_hand = {key.place for key in hand if key.quantity in OF_STREAMS}
+    for name, boundary in section.boundaries.items():
+        melts = any(resolved.part(part).material.melting is not None for part in boundary.parts)
+        if not boundary.interface or not wet.issuperset(boundary.parts) or name in resolved.contacts or melts:
+            continue
+        for part in by_hand.intersection(boundary.parts):
+            other = next(p for p in boundary.parts if p != part)
+            text = f"the stream of '{part}' is one with that of '{other}', and the hand calculation knows '{part}' alone"
+            found.append(Finding("doubt", part, text, "draw both as one part, or bind the hand calculation to the whole length"))
     return found
 
 
