@@ -35,7 +35,7 @@ def findings_of_bodies(resolved: ResolvedCase, section: PaintedSection) -> list[
     bodies = bodies_in_streams(resolved, section)
     for fluid in dict.fromkeys(body.fluid for body in bodies):
         of_stream = [body for body in bodies if body.fluid == fluid]
-        most = max(of_stream, key=lambda body: body.reynolds(resolved))
+        most = max(of_stream, key=lambda body: body.diameter)
         found += _order_of_flow(resolved, most.name, most.reynolds(resolved), len(of_stream) > 1)
         found += _room(resolved, section, of_stream)
         if len(of_stream) == 1:
