@@ -6,7 +6,9 @@ import json
 import os
 import signal
 import time
+from concurrent.futures import Future
 from typing import Any
+from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
@@ -14,7 +16,7 @@ from django.test import SimpleTestCase
 from tests.web.test_api import ApiCase
 from wattikos_core.case import starter_case
 from wattikos_core.errors import CaseError
-from wattikos_web.aside import Superseded, aside
+from wattikos_web.aside import Superseded, aside, pool
 
 _SVG = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink">'
 
@@ -150,6 +152,16 @@ class Aside(SimpleTestCase):
         self.assertIsNone(aside(time.sleep, (30.0, 200), "anna", 0))
         thread.join(10)
         self.assertEqual(ended, ["dropped"])
+
+    def test_a_task_that_went_with_a_process_is_asked_for_again(self) -> None:
+        """What a process had taken when it was killed, and never told of, was waited for without end."""
+        scheduled, lost = pool._scheduled, Future[Any]()
+        with (
+            mock.patch.object(pool, "_LOST_AFTER", 1.0),
+            mock.patch.object(pool, "_scheduled", side_effect=[lost, scheduled(20.0, os.getpid, 200, (), {})]),
+        ):
+            self.assertNotEqual(aside(os.getpid, (20.0, 200), ""), os.getpid())
+        self.assertTrue(lost.cancelled())
 
     def test_processes_that_are_killed_are_replaced(self) -> None:
         for _ in range(4):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import atexit
 import multiprocessing
 import resource
+import time
 import traceback
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Future
@@ -24,6 +25,8 @@ _PROCESSES = 2
 # A process that is killed while it holds the others' channel keeps them waiting so long, s.
 CONSTS.channel_lock_timeout = 5
 _MEGABYTE = 1024 * 1024
+# How often a task is looked after, from when on one that has not begun is asked for again, and how long all that may take, s.
+_LOOK_AGAIN, _LOST_AFTER, _MOST_WAITING = 0.5, 20.0, 180.0
 _asked: dict[str, Future[Any]] = {}
 _lock = Lock()
 _answered = False
@@ -60,17 +63,36 @@ def aside(
         CaseError: as the function raises it; also when a limit was reached.
     """
     seconds, megabytes = limits
-    future = _scheduled(seconds, function, megabytes, given, named)
-    key = f"{asker} {function.__name__}"
-    if asker:
+    begun, key = time.monotonic(), f"{asker} {function.__name__}" if asker else ""
+    while True:
+        future = _scheduled(seconds, function, megabytes, given, named)
+        try:
+            found: _Found = _answer(future, limits, key)
+            return found
+        except _Lost as error:
+            # It went with a process that was killed while it took it, and nothing of it was done; or it waits behind others.
+            if key in _asked:
+                raise Superseded("asked again meanwhile") from error
+            if time.monotonic() - begun > seconds + _MOST_WAITING:
+                raise _beyond("the server is too busy") from error
+
+
+class _Lost(RuntimeError):
+    """Nobody has taken a task for long."""
+
+
+def _answer(future: Future[Any], limits: tuple[float, int], key: str) -> Any:
+    """What a task comes to; the former one of the same key is dropped."""
+    global _answered
+    seconds, megabytes = limits
+    if key:
         with _lock:
             former = _asked.get(key)
             _asked[key] = future
         if former is not None and not former.done():
             former.cancel()
-    global _answered
     try:
-        found, failed = future.result()
+        found, failed = _patiently(future)
         _answered = True
     except CancelledError as error:
         raise Superseded("asked again meanwhile") from error
@@ -79,7 +101,7 @@ def aside(
     except (ProcessExpired, BrokenProcessPool) as error:
         raise _beyond(f"this takes more than {megabytes / 1000:g} GB of memory") from error
     finally:
-        if asker:
+        if key:
             with _lock:
                 if _asked.get(key) is future:
                     del _asked[key]
@@ -89,8 +111,22 @@ def aside(
         raise _beyond("this is nested too deeply")
     if failed is not None:
         raise failed
-    result: _Found = found
-    return result
+    return found
+
+
+def _patiently(future: Future[Any]) -> Any:
+    """The result of a task; _Lost where it has not begun for a while, since one that a dying process took is never told of."""
+    begun = time.monotonic()
+    while True:
+        try:
+            return future.result(_LOOK_AGAIN)
+        except TimeoutError:
+            if future.done():
+                # It may have come just now, or be its own time that is over.
+                return future.result()
+            if not future.running() and time.monotonic() - begun > _LOST_AFTER:
+                future.cancel()
+                raise _Lost from None
 
 
 def _beyond(problem: str) -> CaseError:
