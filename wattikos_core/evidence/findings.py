@@ -122,10 +122,12 @@ def _streams_that_go_on(resolved: ResolvedCase, section: PaintedSection, hand: M
     wet = {name for name, fluid in zip(section.names, section.fluid, strict=True) if fluid}
     by_hand = {key.place for key in hand if key.quantity in OF_STREAMS}
     for name, boundary in section.boundaries.items():
-        melts = any(resolved.part(part).material.melting is not None for part in boundary.parts)
-        if not boundary.interface or not wet.issuperset(boundary.parts) or name in resolved.contacts or melts:
+        # A contact is a thin wall, and what melts is kept in by one.
+        if not boundary.interface or not wet.issuperset(boundary.parts) or name in resolved.contacts:
             continue
-        for part in by_hand.intersection(boundary.parts):
+        if any(resolved.part(part).material.melting is not None for part in boundary.parts):
+            continue
+        for part in sorted(by_hand.intersection(boundary.parts)):
             other = next(p for p in boundary.parts if p != part)
             text = f"the stream of '{part}' is one with that of '{other}', and the hand calculation knows '{part}' alone"
             found.append(Finding("doubt", part, text, "draw both as one part, or bind the hand calculation to the whole length"))

@@ -11,18 +11,23 @@ from wattikos_core.physics import Evaluation, Point, Problem
 from wattikos_core.physics.faces import Array, Index
 
 
-def derived_fields(point: Point, evaluation: Evaluation) -> dict[str, Array]:
-    """Derived fields by name, SI, shape (n_cells,) each; NaN where only moving fluids have them."""
+def derived_fields(point: Point, evaluation: Evaluation, pressure: Array | None) -> dict[str, Array]:
+    """Derived fields by name, SI, shape (n_cells,) each; NaN where only moving fluids have them.
+
+    Args:
+        point: the state with its properties and gradients.
+        evaluation: what passes its faces.
+        pressure: static, Pa, with what falls along a module; None where nothing flows.
+    """
     problem, state, properties = point.problem, point.state, point.properties
     flows = problem.cells.fluid == 1
     fields = {"heat flux": heat_flux(point), "cell size": cell_size(problem.grid)}
-    if not flows.any():
+    if pressure is None:
         return fields
     swirl = state.angular_velocity * problem.cells.radius
     head = 0.5 * properties.density * (state.speed**2 + swirl**2)
-    falling = problem.grid.centre @ problem.drive_in(state.periodicity)
     fields |= {
-        "total pressure": np.where(flows, state.pressure - falling + head, np.nan),
+        "total pressure": pressure + head,
         "density": np.where(flows, properties.density, np.nan),
         "viscosity": np.where(flows, properties.viscosity, np.nan),
         "Péclet number": np.where(flows, _peclet(point), np.nan),

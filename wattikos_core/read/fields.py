@@ -47,7 +47,7 @@ def cell_fields(problem: Problem, state: State, evaluation: Evaluation) -> dict[
         fields["liquid fraction"] = liquid_fractions(problem.cells, problem.tables, state.stretched)
     if AGE in problem.unknowns.scalars:
         fields[AGE] = np.where(flows, state.scalars[:, problem.unknowns.scalars.index(AGE)], np.nan)
-    return fields | derived_fields(point, evaluation)
+    return fields | derived_fields(point, evaluation, fields.get("pressure"))
 
 
 def flow_fields(state: State, flows: NDArray[np.bool_]) -> dict[str, Array]:
