@@ -83,5 +83,5 @@ class Heat(unittest.TestCase):
         run = solve_case(section_case(slab, conditions=conditions, materials={"own": PLAIN}, fineness=0.4))
         fields = fields_of(run)
         np.testing.assert_allclose(fields["heat flux"], 5000.0, rtol=1e-6)
-        self.assertEqual(set(fields), {"temperature", "heat flux", "cell size"})
+        self.assertEqual(set(fields), {"temperature", "heat flux", "conductivity", "cell size"})
         self.assertAlmostEqual(float((fields["cell size"] ** 2).sum()), 0.02 * 0.01, places=12)

@@ -15,6 +15,7 @@ from pydantic import Field, ValidationError
 from wattikos_core.boundaries import BOUNDARY_KINDS, Condition
 from wattikos_core.case.estimates import RELATIONS, CounterflowPlates, DoublePipe, Estimate
 from wattikos_core.case.migrations import MIGRATIONS
+from wattikos_core.case.reading import Reading
 from wattikos_core.case.shapes import Repeat, Shape
 from wattikos_core.documents import Expression, Model, Name
 from wattikos_core.errors import CaseError, InputProblem
@@ -263,6 +264,7 @@ class Case(Model):
     wanted: Annotated[list[Wanted], Field(max_length=40)] = []
     estimates: Annotated[list[Estimate], Field(max_length=20)] = []
     sizing: SizingWish = SizingWish()
+    reading: Reading = Reading()
 
     @property
     def exchanger(self) -> CounterflowPlates | DoublePipe | None:

@@ -21,7 +21,11 @@ def derived_fields(point: Point, evaluation: Evaluation, pressure: Array | None)
     """
     problem, state, properties = point.problem, point.state, point.properties
     flows = problem.cells.fluid == 1
-    fields = {"heat flux": heat_flux(point), "cell size": cell_size(problem.grid)}
+    fields = {
+        "heat flux": heat_flux(point),
+        "conductivity": properties.conductivity,
+        "cell size": cell_size(problem.grid),
+    }
     if pressure is None:
         return fields
     swirl = state.angular_velocity * problem.cells.radius

@@ -27,7 +27,9 @@ FIELDS: dict[str, str] = {
     "vorticity": "rate",
     "density": "density",
     "viscosity": "viscosity",
+    "conductivity": "conductivity",
     "Péclet number": "number",
+    "Courant number": "number",
     "cell size": "length",
 }
 

@@ -42,11 +42,12 @@ _MOST_STEPS = 20_000
 
 @dataclass(frozen=True)
 class Instant:
-    """A state in time with what was evaluated at the end of its step."""
+    """A state in time with what was evaluated at the end of its step, of length `step` (s; 0 at the beginning)."""
 
     time: float
     problem: Problem
     iterate: Iterate
+    step: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -106,7 +107,7 @@ class _Record:
         self.history.append(row)
         done = (time - self.begin) / max(self.end - self.begin, 1e-300)
         self.listen(Event("solving in time", len(self.history) - 1, norms, watches, float(np.clip(done, 0.0, 1.0)), time))
-        return Instant(time, problem, now)
+        return Instant(time, problem, now, step)
 
     def past(self, time: float) -> Past:
         """All of the run up to a time."""

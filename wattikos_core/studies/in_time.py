@@ -19,7 +19,7 @@ from wattikos_core.ledger import Key, in_sense
 from wattikos_core.physics import Evaluation, Problem, State, Unknowns, beginning_at, problem_at, problem_of, properties_of
 from wattikos_core.physics.faces import Array
 from wattikos_core.quantities import QuantityError
-from wattikos_core.read import cell_fields, pack_frame, solved_quantities, watch_for
+from wattikos_core.read import cell_fields, pack_frame, solved_quantities, surface_fields, watch_for
 from wattikos_core.solve import (
     Cancel,
     Instant,
@@ -131,8 +131,11 @@ def solve_case_in_time(
     def keep(instant: Instant) -> None:
         if on_frame is not None:
             iterate = instant.iterate
-            fields = pack_frame(cell_fields(instant.problem, iterate.state, iterate.evaluation))
-            on_frame(Frame(instant.time, fields, grid, base.unknowns, iterate.state, iterate.interpolation))
+            fields = cell_fields(instant.problem, iterate.state, iterate.evaluation)
+            if "speed" in fields:
+                fields["Courant number"] = fields["speed"] * instant.step / fields["cell size"]
+            packed = pack_frame(fields, surface_fields(instant.problem, iterate.state, iterate.evaluation))
+            on_frame(Frame(instant.time, packed, grid, base.unknowns, iterate.state, iterate.interpolation))
 
     done = solve_in_time(
         at,

@@ -14,7 +14,7 @@ from wattikos_core.case import read_case
 from wattikos_core.errors import CaseError, SolveError
 from wattikos_core.formats import ledger_json
 from wattikos_core.ledger import labelled
-from wattikos_core.read import cell_fields, pack_frame
+from wattikos_core.read import cell_fields, pack_frame, surface_fields
 from wattikos_core.search import Trial
 from wattikos_core.solve import Event
 from wattikos_core.studies import Frame, Result, SizingResult, read_task, size_case, solve_case
@@ -104,7 +104,7 @@ def _packed(run: Result) -> dict[str, Any]:
         "history": run.solution.history,
         "checkpoint": run.solution.checkpoint(),
         # A run in time has told its frames; a steady one has this one.
-        "frame": pack_frame(cell_fields(run.problem, run.solution.state, run.evaluation)) if run.solution.time is None else None,
+        "frame": _frame(run) if run.solution.time is None else None,
         "summary": {
             "converged": run.solution.converged,
             "method": run.solution.method,
@@ -120,6 +120,11 @@ def _packed(run: Result) -> dict[str, Any]:
             "module": _module(run),
         },
     }
+
+
+def _frame(run: Result) -> bytes:
+    at = run.problem, run.solution.state, run.evaluation
+    return pack_frame(cell_fields(*at), surface_fields(*at))
 
 
 def _module(run: Result) -> dict[str, Any] | None:
