@@ -10,7 +10,6 @@ from tests.support import quads
 from wattikos_core.case.places import PlacedProbe
 from wattikos_core.errors import CaseError
 from wattikos_core.read import Instant, interpolant_of, probe_values
-from wattikos_core.read.probes import band_share
 
 
 def sloping(axisymmetric: bool = False) -> Instant:
@@ -44,7 +43,3 @@ class Probes(unittest.TestCase):
         for probe in (PlacedProbe("p", (2.0, 0.1)), PlacedProbe("b", (2.0, 0.0, 3.0, 1.0)), PlacedProbe("q", part="nothing")):
             with self.assertRaises(CaseError):
                 probe_values(sloping(), probe)
-
-    def test_share_of_the_area_in_a_band(self) -> None:
-        self.assertAlmostEqual(band_share(sloping(), "pressure", 0.25, 0.75)["fluid"], 0.5, places=9)
-        self.assertAlmostEqual(band_share(sloping(axisymmetric=True), "pressure", 0.25, 0.75)["fluid"], 0.5, places=9)

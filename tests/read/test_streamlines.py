@@ -50,7 +50,7 @@ class Vortex(unittest.TestCase):
         np.testing.assert_array_equal(lines.points[0], lines.points[-1])
 
     def test_even_ones_keep_their_distance(self) -> None:
-        """No line comes nearer to another than half the distance, and no place is farther than one and a half from all of them; also
+        """No line comes nearer to another than half the distance, and no place is farther than 1.5 of it from all of them; also
         where the drawing is stretched."""
         ends = np.linspace(0.0, 1.0, 65)
         instant = vortex(quads(ends, ends))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -91,17 +90,3 @@ def _over(weight: Array, values: Array, name: str) -> ProbeValue | None:
 
 def _outside(probe: PlacedProbe) -> CaseError:
     return CaseError(InputProblem("probe", f"'{probe.name}' lies outside the section", "move it into the section"))
-
-
-def band_share(instant: Instant, name: str, low: float, high: float) -> Mapping[str, float]:
-    """The share of the area (of the section) of each part in which a field lies between two values; of those that have it."""
-    grid = instant.grid
-    values = instant.fields[name]
-    area = grid.volume / (2.0 * np.pi * grid.centre[:, 1] if grid.axisymmetric else grid.depth)
-    known, within = np.isfinite(values), (values >= low) & (values <= high)
-    shares = {}
-    for index, part in enumerate(grid.region_names):
-        mine = known & (grid.region == index)
-        if mine.any():
-            shares[part] = float(area[mine & within].sum() / area[mine].sum())
-    return shares

@@ -180,7 +180,7 @@ def _velocity_at(field: _Velocity, x: float, y: float, guess: int) -> tuple[int,
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _advance(field: _Velocity, x: float, y: float, cell: int, u: float, v: float, step: float) -> tuple[int, float, float]:
-    """One step of the classical Runge-Kutta method, of a length in time that is negative upstream; cell -1 when it leaves the fluid.
+    """One step of the classical Runge-Kutta method, negative in time upstream; cell -1 when it leaves the fluid.
 
     (u, v) is the velocity where it begins.
     """

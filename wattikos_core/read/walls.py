@@ -6,13 +6,14 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.physics import Evaluation, Periodicity, Problem
 from wattikos_core.physics.faces import Array, Index
 from wattikos_core.read.instant import Instant
-from wattikos_core.read.profiles import Path, Profile, Statistics
+from wattikos_core.read.profiles import Path, Profile, Statistics, path_along
 from wattikos_core.read.streams import stream_by_part, streams_of
 
 # Points across a stream at which its bulk temperature is taken.
@@ -20,6 +21,8 @@ _ACROSS = 80
 # A ray starts this share of the section's size off its wall.
 _OFF = 1e-9
 _LEAST_DIFFERENCE = 1e-9
+# What begins at a boundary begins this share of the section's size inside.
+_INSIDE = 1e-6
 
 # What lies along walls beside the fields of cells, by kind of quantity.
 WALL_FIELDS: dict[str, str] = {
@@ -81,6 +84,18 @@ def wall_profiles(
             faces = group[piece]
             profiles.append(_along(instant, name, faces, forward, cells[piece], outward, reference, streams or {}))
     return profiles
+
+
+def wall_path(instant: Instant, name: str) -> Path:
+    """The line just inside a boundary, for what begins there; CaseError where there is none of that name."""
+    off = _INSIDE * float(np.ptp(instant.grid.nodes, axis=0).max())
+    path = max((profile.path for profile in wall_profiles(instant, [name])), key=lambda path: path.length)
+    inside = path.points + off * path.normal
+    if len(inside) < 2:
+        way = np.stack([-path.normal[0, 1], path.normal[0, 0]])
+        inside = inside[0] + np.outer([-0.49, 0.49], way) * path.length
+    corners = np.asarray(shapely.LineString(inside).simplify(0.1 * off).coords)
+    return path_along(name, instant.between, corners)
 
 
 def _side_of(instant: Instant, group: Index, side: str) -> tuple[Index, float]:

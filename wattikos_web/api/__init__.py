@@ -12,6 +12,7 @@ from wattikos_web.api.cases import router as cases
 from wattikos_web.api.catalogue import router as catalogue
 from wattikos_web.api.files import router as files
 from wattikos_web.api.projects import router as projects
+from wattikos_web.api.reading import router as reading
 from wattikos_web.api.runs import router as runs
 from wattikos_web.api.session import router as session
 from wattikos_web.api.session import signed_in_only
@@ -24,6 +25,7 @@ api.add_router("", projects)
 api.add_router("", cases)
 api.add_router("", files)
 api.add_router("", runs)
+api.add_router("", reading)
 
 
 @api.exception_handler(CaseError)

@@ -28,12 +28,10 @@ def own_case(request: HttpRequest, case: int) -> CaseRecord:
     )
 
 
-def own_run(request: HttpRequest, run: int, *, fields: bool = False) -> Run:
-    """The user's run, or Http404; without its fields unless asked for."""
-    runs = Run.objects.select_related("case")
-    return get_object_or_404(
-        runs if fields else runs.defer("checkpoint"), pk=run, case__project__owner=request.user, case__deleted__isnull=True
-    )
+def own_run(request: HttpRequest, run: int) -> Run:
+    """The user's run without its fields, or Http404."""
+    runs = Run.objects.select_related("case").defer("checkpoint")
+    return get_object_or_404(runs, pk=run, case__project__owner=request.user, case__deleted__isnull=True)
 
 
 def asker(request: HttpRequest) -> str:

@@ -9,7 +9,6 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
@@ -19,17 +18,15 @@ from ninja import Router
 from wattikos_core.case import Case, read_case
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.formats import write_vtu
-from wattikos_core.grid import Grid
 from wattikos_core.quantities import KINDS, from_si, unit_label
 from wattikos_core.quantities.values import show
-from wattikos_core.read import flow_fields, unpack_frame
-from wattikos_core.solve.checkpoint import unpack_checkpoint
 from wattikos_web.api.access import grid_file_of, own_case, own_run, user_of
 from wattikos_web.api.schemas import FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut, file_of
 from wattikos_web.aside import aside
 from wattikos_web.aside.arrays import fields_out, mesh_out
 from wattikos_web.aside.tasks import GRIDDING, refuse
 from wattikos_web.models import CaseRecord, Frame, Run
+from wattikos_web.reading import read_instant
 from wattikos_web.waiting import waits_for
 
 router = Router(tags=["runs"])
@@ -122,23 +119,23 @@ def stop(request: HttpRequest, run: int) -> Any:
 @router.get("/runs/{int:run}/fields", response={200: FieldsOut, 404: ProblemsOut})
 def fields(request: HttpRequest, run: int, frame: int | None = None) -> Any:
     """The fields of a frame of a run with their grid; the last one that there is when none is named."""
-    found = own_run(request, run, fields=True)
-    return {"mesh": mesh_out(_grid(found)), "fields": fields_out(_fields(found, frame))}
+    instant = read_instant(own_run(request, run), frame)
+    return {"mesh": mesh_out(instant.grid), "fields": fields_out(instant.fields)}
 
 
 @router.get("/runs/{int:run}/frames/{int:frame}", response={200: list[FieldOut], 404: ProblemsOut})
 def frame(request: HttpRequest, run: int, frame: int) -> Any:
     """The fields of a frame alone."""
-    return fields_out(_fields(own_run(request, run, fields=True), frame))
+    return fields_out(read_instant(own_run(request, run), frame).fields)
 
 
 @router.get("/runs/{int:run}/fields.vtu", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("application/xml"))
 def vtu(request: HttpRequest, run: int, frame: int | None = None) -> HttpResponse:
     """The fields of a frame as a VTU file; the last one when none is named."""
-    found = own_run(request, run, fields=True)
+    instant = read_instant(own_run(request, run), frame)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "fields.vtu"
-        write_vtu(path, _grid(found), _fields(found, frame))
+        write_vtu(path, instant.grid, instant.fields)
         return _file(path.read_bytes(), "application/xml", f"run-{run}.vtu")
 
 
@@ -188,26 +185,6 @@ def ledger_table(request: HttpRequest, run: int) -> HttpResponse:
 def case_file(request: HttpRequest, run: int) -> HttpResponse:
     """The case a run was made from."""
     return _file(json.dumps(own_run(request, run).document, indent=2).encode(), "application/json", f"run-{run}-case.json")
-
-
-def _grid(run: Run) -> Grid:
-    if not run.checkpoint:
-        raise Http404
-    return unpack_checkpoint(bytes(run.checkpoint)).grid
-
-
-def _fields(run: Run, number: int | None) -> dict[str, Any]:
-    """The fields of a frame, or of the last one."""
-    frames = run.frames.order_by("-number")
-    found = frames.first() if number is None else frames.filter(number=number).first()
-    if found is not None:
-        return unpack_frame(bytes(found.data))
-    if number is not None or not run.checkpoint:
-        raise Http404
-    # Runs of before there were frames have their fields in the checkpoint.
-    former = unpack_checkpoint(bytes(run.checkpoint))
-    fluid = np.array(run.summary["fluid"])[former.grid.region]
-    return {"temperature": former.state.stretched, **flow_fields(former.state, fluid)}
 
 
 def _ledger(request: HttpRequest, run: int) -> dict[str, Any]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from dataclasses import asdict
+from math import isfinite
 from typing import Any
 
 from wattikos_core.case import read_case
@@ -15,6 +16,7 @@ from wattikos_core.errors import CaseError, SolveError
 from wattikos_core.formats import ledger_json
 from wattikos_core.ledger import labelled
 from wattikos_core.read import cell_fields, pack_frame, surface_fields
+from wattikos_core.read.walls import stream_scales
 from wattikos_core.search import Trial
 from wattikos_core.solve import Event
 from wattikos_core.studies import Frame, Result, SizingResult, read_task, size_case, solve_case
@@ -118,6 +120,7 @@ def _packed(run: Result) -> dict[str, Any]:
             "time": run.solution.time,
             "fluid": [table.fluid for table in run.problem.materials],
             "module": _module(run),
+            "streams": _streams(run),
         },
     }
 
@@ -138,6 +141,14 @@ def _module(run: Result) -> dict[str, Any] | None:
         "ratio": periodicity.ratio,
         "jump": periodicity.rise,
         "pressure_drop": periodicity.pressure_gradient * module.length,
+    }
+
+
+def _streams(run: Result) -> dict[str, dict[str, float | None]]:
+    """What local coefficients are counted from, by fluid part; no hydraulic diameter where a stream is open round about."""
+    scales = stream_scales(run.problem, run.evaluation, run.solution.state.periodicity)
+    return {
+        part: {name: value if isfinite(value) else None for name, value in asdict(scale).items()} for part, scale in scales.items()
     }
 
 

@@ -712,6 +712,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Along Line
+         * @description All fields along a line of the case, at some frames of a run; expressions in it have the run's own inputs.
+         */
+        post: operations["wattikos_web_api_reading_along_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/probes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * At Probes
+         * @description Fields at probes; one that lies outside the section of this run says so for itself.
+         */
+        post: operations["wattikos_web_api_reading_at_probes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/streamlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Streamlines
+         * @description Streamlines of a frame of a run.
+         */
+        post: operations["wattikos_web_api_reading_streamlines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1333,6 +1393,48 @@ export interface components {
             verdict: string;
         };
         /**
+         * ArcLine
+         * @description A piece of a circle about (x, y), from one direction (anticlockwise from that of x) to another.
+         */
+        ArcLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "arc";
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+            /** Radius */
+            radius: string;
+            /**
+             * Begin
+             * @default 0 deg
+             */
+            begin: string;
+            /**
+             * End
+             * @default 360 deg
+             */
+            end: string;
+        };
+        /**
+         * AtPoint
+         * @description One place.
+         */
+        AtPoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "point";
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+        };
+        /**
          * Blade
          * @description A blade profile: a camber line with a thickness about it, its nose at (x, y), its chord along x before it is turned.
          *
@@ -1510,6 +1612,14 @@ export interface components {
              *     }
              */
             sizing: components["schemas"]["SizingWish"];
+            /**
+             * @default {
+             *       "lines": [],
+             *       "probes": [],
+             *       "views": []
+             *     }
+             */
+            reading: components["schemas"]["Reading"];
         };
         /**
          * CaseMaterial
@@ -1595,6 +1705,19 @@ export interface components {
              * Format: date-time
              */
             changed: string;
+        };
+        /**
+         * CentreLine
+         * @description Along the middle of a part, the longer way; along the axis for one that reaches it.
+         */
+        CentreLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "centre";
+            /** Part */
+            part: string;
         };
         /**
          * Circle
@@ -2029,6 +2152,38 @@ export interface components {
             fluid: string;
             /** Walls */
             walls: string[];
+        };
+        /**
+         * InBox
+         * @description All between two corners.
+         */
+        InBox: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "box";
+            /** X0 */
+            x0: string;
+            /** Y0 */
+            y0: string;
+            /** X1 */
+            x1: string;
+            /** Y1 */
+            y1: string;
+        };
+        /**
+         * InPart
+         * @description All of a part.
+         */
+        InPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "part";
+            /** Part */
+            part: string;
         };
         /**
          * Inlet
@@ -2623,6 +2778,50 @@ export interface components {
             points: string[][];
         };
         /**
+         * Probe
+         * @description A place of the case that is read in every run.
+         */
+        Probe: {
+            /** Name */
+            name: string;
+            /** At */
+            at: components["schemas"]["AtPoint"] | components["schemas"]["InBox"] | components["schemas"]["InPart"];
+        };
+        /**
+         * ReadLine
+         * @description A line of the case that is read in every run.
+         *
+         *     Attributes:
+         *         along: where it lies.
+         */
+        ReadLine: {
+            /** Name */
+            name: string;
+            /** Along */
+            along: components["schemas"]["StraightLine"] | components["schemas"]["ArcLine"] | components["schemas"]["SurfaceLine"] | components["schemas"]["CentreLine"] | components["schemas"]["StationLines"];
+        };
+        /**
+         * Reading
+         * @description Lines, probes and views of a case; a solution does not depend on them.
+         */
+        Reading: {
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["ReadLine"][];
+            /**
+             * Probes
+             * @default []
+             */
+            probes: components["schemas"]["Probe"][];
+            /**
+             * Views
+             * @default []
+             */
+            views: components["schemas"]["View"][];
+        };
+        /**
          * Rectangle
          * @description A rectangle by its lower left corner and its size; in an axisymmetric section y is the radius.
          *
@@ -2823,6 +3022,61 @@ export interface components {
             grid_check: boolean;
         };
         /**
+         * StationLines
+         * @description A row of lines across a part, evenly spaced along its longer way: profiles, and bulk values along the stream.
+         */
+        StationLines: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "stations";
+            /** Part */
+            part: string;
+            /**
+             * Count
+             * @default 5
+             */
+            count: number;
+        };
+        /**
+         * StraightLine
+         * @description From one place to another.
+         */
+        StraightLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "straight";
+            /** X0 */
+            x0: string;
+            /** Y0 */
+            y0: string;
+            /** X1 */
+            x1: string;
+            /** Y1 */
+            y1: string;
+        };
+        /**
+         * SurfaceLine
+         * @description Along boundaries and interfaces, read on the side of one part (that which flows when empty).
+         */
+        SurfaceLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "surface";
+            /** Boundaries */
+            boundaries: string[];
+            /**
+             * Side
+             * @default
+             */
+            side: string;
+        };
+        /**
          * Symmetry
          * @description A plane or axis of symmetry: no flow, no shear and no heat across.
          */
@@ -2937,6 +3191,98 @@ export interface components {
             part_temperatures: {
                 [key: string]: string;
             };
+        };
+        /**
+         * View
+         * @description How a run is looked at: kept by name, for later runs and the report.
+         *
+         *     Attributes:
+         *         field: that lies in the drawing.
+         *         look: smooth, in bands, or as labelled lines; `levels` of the latter two.
+         *         colours: name of a colour map; that of the field's kind when empty.
+         *         middle: value about which a diverging map is centred, SI.
+         *         low, high: ends of the colour range, SI; those of the field when None.
+         *         band: two values, SI, outside of which all is grey; none when empty.
+         *         shown: all parts, or only solids or fluids.
+         *         streamlines: how they begin; `spacing` of even ones, as a share of the drawing's width.
+         *         lines: that are plotted, `plotted` the field that is.
+         *         time: of the frame, s; the last one when None.
+         *         zoom: x0, y0, x1, y1 of what is in view, m; all when empty.
+         */
+        View: {
+            /** Name */
+            name: string;
+            /**
+             * Field
+             * @default temperature
+             */
+            field: string;
+            /**
+             * Look
+             * @default smooth
+             * @enum {string}
+             */
+            look: "smooth" | "bands" | "lines";
+            /**
+             * Levels
+             * @default 10
+             */
+            levels: number;
+            /**
+             * Colours
+             * @default
+             */
+            colours: string;
+            /** Middle */
+            middle?: number | null;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * Band
+             * @default []
+             */
+            band: number[];
+            /**
+             * Shown
+             * @default all
+             * @enum {string}
+             */
+            shown: "all" | "solids" | "fluids";
+            /**
+             * Arrows
+             * @default true
+             */
+            arrows: boolean;
+            /**
+             * Streamlines
+             * @default none
+             * @enum {string}
+             */
+            streamlines: "none" | "even" | "boundary" | "line" | "point";
+            /**
+             * Spacing
+             * @default 0.03
+             */
+            spacing: number;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
+            /**
+             * Plotted
+             * @default
+             */
+            plotted: string;
+            /** Time */
+            time?: number | null;
+            /**
+             * Zoom
+             * @default []
+             */
+            zoom: number[];
         };
         /**
          * Wall
@@ -3517,6 +3863,214 @@ export interface components {
             mesh: components["schemas"]["MeshOut"];
             /** Fields */
             fields: components["schemas"]["FieldOut"][];
+        };
+        /**
+         * LineAtOut
+         * @description A line at a frame.
+         */
+        LineAtOut: {
+            /** Frame */
+            frame: number | null;
+            /** Time */
+            time: number | null;
+            /** Profiles */
+            profiles: components["schemas"]["ProfileOut"][];
+        };
+        /**
+         * LineFieldOut
+         * @description A field along a line.
+         */
+        LineFieldOut: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Values */
+            values: string;
+            statistics: components["schemas"]["StatisticsOut"];
+        };
+        /**
+         * ProfileOut
+         * @description Fields along a line: `along`, `x` and `y` (m) and fields have one value for each point.
+         */
+        ProfileOut: {
+            /** Name */
+            name: string;
+            /** Length */
+            length: number;
+            /** Area */
+            area: number;
+            /** Mass Flow */
+            mass_flow: number | null;
+            /** Along */
+            along: string;
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+            /** Fields */
+            fields: components["schemas"]["LineFieldOut"][];
+        };
+        /**
+         * StatisticsOut
+         * @description See the core's `Statistics`.
+         */
+        StatisticsOut: {
+            /** Mean */
+            mean: number;
+            /** Flow Mean */
+            flow_mean: number | null;
+            /** Integral */
+            integral: number;
+            /** Lowest */
+            lowest: number;
+            /** Lowest At */
+            lowest_at: number;
+            /** Highest */
+            highest: number;
+            /** Highest At */
+            highest_at: number;
+            /** Deviation */
+            deviation: number;
+            /** At Wall */
+            at_wall: number;
+        };
+        /**
+         * LineBody
+         * @description A line to read at some frames (the last one when none is named); `reference` of local coefficients along walls.
+         */
+        LineBody: {
+            line: components["schemas"]["ReadLine"];
+            /**
+             * Frames
+             * @default []
+             */
+            frames: number[];
+            /**
+             * Reference
+             * @default bulk
+             * @enum {string}
+             */
+            reference: "bulk" | "entering";
+        };
+        /**
+         * CourseOut
+         * @description A field at a probe over time, s.
+         */
+        CourseOut: {
+            /** Time */
+            time: number[];
+            /** Mean */
+            mean: number[];
+            /** Lowest */
+            lowest: number[];
+            /** Highest */
+            highest: number[];
+        };
+        /**
+         * ProbeFieldOut
+         * @description A field at a probe, see the core's `ProbeValue`.
+         */
+        ProbeFieldOut: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Mean */
+            mean: number;
+            /** Lowest */
+            lowest: number;
+            /** Highest */
+            highest: number;
+            /** Deviation */
+            deviation: number;
+            /** Uniformity */
+            uniformity: number | null;
+        };
+        /**
+         * ProbeOut
+         * @description What was found at a probe, or why nothing was.
+         */
+        ProbeOut: {
+            /** Name */
+            name: string;
+            /** Fields */
+            fields: components["schemas"]["ProbeFieldOut"][];
+            course?: components["schemas"]["CourseOut"] | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+        };
+        /**
+         * ProbesBody
+         * @description Probes to read at a frame (the last one when none is named); `course` is a field that is wanted at all frames.
+         */
+        ProbesBody: {
+            /** Probes */
+            probes: components["schemas"]["Probe"][];
+            /** Frame */
+            frame?: number | null;
+            /**
+             * Course
+             * @default
+             */
+            course: string;
+        };
+        /**
+         * StreamlinesOut
+         * @description Lines one after the other: x, y pairs, where each begins (uint32), the time along it, the cell of each point (uint32).
+         */
+        StreamlinesOut: {
+            /** Points */
+            points: string;
+            /** Start */
+            start: string;
+            /** Time */
+            time: string;
+            /** Cells */
+            cells: string;
+            /** Closed */
+            closed: boolean[];
+        };
+        /**
+         * StreamlinesBody
+         * @description How streamlines are wanted.
+         *
+         *     `even`: `distance` apart in the drawing (m along x), which is stretched along y by `stretch`. `line`: `count` of them through a
+         *     line with equal flow between each two. `point`: through `points`.
+         */
+        StreamlinesBody: {
+            /**
+             * How
+             * @default even
+             * @enum {string}
+             */
+            how: "even" | "line" | "point";
+            /** Frame */
+            frame?: number | null;
+            /**
+             * Distance
+             * @default 0.01
+             */
+            distance: number;
+            /**
+             * Stretch
+             * @default 1
+             */
+            stretch: number;
+            line?: components["schemas"]["ReadLine"] | null;
+            /**
+             * Count
+             * @default 12
+             */
+            count: number;
+            /**
+             * Points
+             * @default []
+             */
+            points: number[][];
         };
     };
     responses: never;
@@ -4914,6 +5468,138 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_reading_along_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineAtOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_reading_at_probes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_reading_streamlines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StreamlinesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StreamlinesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

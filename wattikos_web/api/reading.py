@@ -1,0 +1,132 @@
+"""Questions to the fields of a run: lines, probes, streamlines."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+from django.http import HttpRequest
+from ninja import Router
+
+from wattikos_core.case.places import placed_line, placed_probe
+from wattikos_core.case.reading import ReadLine, SurfaceLine
+from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.read import FIELDS, Instant, even_streamlines, probe_values, read_line, seeds_along, streamlines_from
+from wattikos_core.read.lines import paths_of
+from wattikos_core.read.profiles import Profile
+from wattikos_core.read.walls import WALL_FIELDS, wall_path
+from wattikos_web.api.access import own_run
+from wattikos_web.api.reading_schemas import LineAtOut, LineBody, ProbeOut, ProbesBody, StreamlinesBody, StreamlinesOut
+from wattikos_web.api.schemas import ProblemsOut
+from wattikos_web.aside.arrays import packed
+from wattikos_web.models import Run
+from wattikos_web.reading import read_instant, read_run
+
+router = Router(tags=["reading"])
+_REFUSALS = {404: ProblemsOut, 422: ProblemsOut}
+
+
+@router.post("/runs/{int:run}/lines", response={200: list[LineAtOut], **_REFUSALS})
+def along_line(request: HttpRequest, run: int, body: LineBody) -> Any:
+    """All fields along a line of the case, at some frames of a run; expressions in it have the run's own inputs."""
+    found = own_run(request, run)
+    known = read_run(found)
+    placed = placed_line(known.case, body.line)
+    times = dict(found.frames.values_list("number", "time"))
+    numbers: list[int | None] = [*body.frames] or [max(times) if times else None]
+    return [
+        {
+            "frame": number,
+            "time": times.get(number) if number is not None else None,
+            "profiles": [
+                _profile(profile) for profile in read_line(read_instant(found, number), placed, body.reference, known.streams)
+            ],
+        }
+        for number in numbers
+    ]
+
+
+@router.post("/runs/{int:run}/probes", response={200: list[ProbeOut], **_REFUSALS})
+def at_probes(request: HttpRequest, run: int, body: ProbesBody) -> Any:
+    """Fields at probes; one that lies outside the section of this run says so for itself."""
+    found = own_run(request, run)
+    case = read_run(found).case
+    answers: list[dict[str, Any]] = []
+    for index, probe in enumerate(body.probes):
+        answer: dict[str, Any] = {"name": probe.name, "fields": []}
+        answers.append(answer)
+        try:
+            placed = placed_probe(case, probe, f"probes[{index}]")
+            values = probe_values(read_instant(found, body.frame), placed)
+        except CaseError as error:
+            answer["problem"] = f"{error.problems[0].problem}; {error.problems[0].remedy}"
+            continue
+        answer["fields"] = [{"name": name, "kind": FIELDS[name], **asdict(value)} for name, value in values.items()]
+        if body.course:
+            answer["course"] = _course(found, placed, body.course)
+    return answers
+
+
+def _course(run: Run, placed: Any, field: str) -> dict[str, list[float]] | None:
+    course: dict[str, list[float]] = {"time": [], "mean": [], "lowest": [], "highest": []}
+    for number, time in run.frames.values_list("number", "time"):
+        value = probe_values(read_instant(run, number), placed, [field]).get(field)
+        if time is not None and value is not None:
+            course["time"].append(time)
+            for name in ("mean", "lowest", "highest"):
+                course[name].append(getattr(value, name))
+    return course if course["time"] else None
+
+
+@router.post("/runs/{int:run}/streamlines", response={200: StreamlinesOut, **_REFUSALS})
+def streamlines(request: HttpRequest, run: int, body: StreamlinesBody) -> Any:
+    """Streamlines of a frame of a run."""
+    found = own_run(request, run)
+    instant = read_instant(found, body.frame)
+    if body.how == "even":
+        lines = even_streamlines(instant, body.distance, body.stretch)
+    elif body.how == "point":
+        lines = streamlines_from(instant, np.array(body.points, dtype=float).reshape(-1, 2))
+    else:
+        lines = streamlines_from(instant, _seeds(found, instant, body.line, body.count))
+    return {
+        "points": packed(lines.points.ravel(), "f4"),
+        "start": packed(lines.start, "u4"),
+        "time": packed(lines.time, "f4"),
+        "cells": packed(lines.cells, "u4"),
+        "closed": [bool(closed) for closed in lines.closed],
+    }
+
+
+def _seeds(run: Run, instant: Instant, line: ReadLine | None, count: int) -> np.ndarray:
+    if line is None:
+        raise CaseError(InputProblem("line", "no line is given", "name a line or a boundary that streamlines begin at"))
+    placed = placed_line(read_run(run).case, line)
+    if isinstance(line.along, SurfaceLine):
+        paths = [wall_path(instant, name) for name in placed.boundaries]
+    else:
+        paths = paths_of(instant, placed)
+    return np.concatenate([seeds_along(instant, path, count) for path in paths])
+
+
+def _profile(profile: Profile) -> dict[str, Any]:
+    path = profile.path
+    return {
+        "name": path.name,
+        "length": path.length,
+        "area": profile.area,
+        "mass_flow": profile.mass_flow,
+        "along": packed(path.along, "f4"),
+        "x": packed(path.points[:, 0], "f4"),
+        "y": packed(path.points[:, 1], "f4"),
+        "fields": [
+            {
+                "name": name,
+                "kind": FIELDS.get(name) or WALL_FIELDS[name],
+                "values": packed(profile.fields[name], "f4"),
+                "statistics": asdict(statistics),
+            }
+            for name, statistics in profile.statistics.items()
+        ],
+    }

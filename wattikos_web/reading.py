@@ -1,0 +1,105 @@
+"""Instants of runs, kept ready for the next question: runs are immutable, and reading asks many things of the same one."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from dataclasses import dataclass
+from threading import Lock
+from typing import Any, Generic, TypeVar
+
+import numpy as np
+from django.http import Http404
+
+from wattikos_core.case import Case, read_case
+from wattikos_core.physics.faces import Array
+from wattikos_core.read import Instant, flow_fields, interpolant_of, unpack_frame, unpack_surfaces
+from wattikos_core.read.interpolation import Interpolant
+from wattikos_core.read.walls import StreamScales
+from wattikos_core.solve.checkpoint import unpack_checkpoint
+from wattikos_web.models import Run
+
+_RUNS_KEPT, _INSTANTS_KEPT = 6, 24
+_V = TypeVar("_V")
+
+
+class _Kept(Generic[_V]):
+    """What was made last, up to a number of them."""
+
+    def __init__(self, most: int) -> None:
+        self._most, self._lock = most, Lock()
+        self._made: OrderedDict[Any, _V] = OrderedDict()
+
+    def find(self, key: Any) -> _V | None:
+        """What was made for a key, if it is still there."""
+        with self._lock:
+            if key in self._made:
+                self._made.move_to_end(key)
+            return self._made.get(key)
+
+    def keep(self, key: Any, made: _V) -> _V:
+        """Keep it, and let go of what was asked for longest ago."""
+        with self._lock:
+            self._made[key] = made
+            while len(self._made) > self._most:
+                self._made.popitem(last=False)
+        return made
+
+
+@dataclass(frozen=True)
+class ReadRun:
+    """What is read of a run, whatever the frame."""
+
+    case: Case
+    between: Interpolant
+    streams: dict[str, StreamScales]
+
+
+_runs: _Kept[ReadRun] = _Kept(_RUNS_KEPT)
+_instants: _Kept[Instant] = _Kept(_INSTANTS_KEPT)
+
+
+def read_run(run: Run) -> ReadRun:
+    """The grid and the scales of a run; Http404 when it has no fields."""
+    known = _runs.find(_key(run))
+    if known is not None and (known.streams or not run.over):
+        return known
+    checkpoint = Run.objects.values_list("checkpoint", flat=True).get(pk=run.pk)
+    if not checkpoint:
+        raise Http404
+    between = known.between if known is not None else interpolant_of(unpack_checkpoint(bytes(checkpoint)).grid)
+    streams = {
+        part: StreamScales(
+            scales["entering"], float("nan") if scales["hydraulic_diameter"] is None else scales["hydraulic_diameter"]
+        )
+        for part, scales in run.summary.get("streams", {}).items()
+    }
+    return _runs.keep(_key(run), ReadRun(read_case(run.document), between, streams))
+
+
+def read_instant(run: Run, number: int | None) -> Instant:
+    """The fields of a frame of a run, or of its last one; Http404 when there is none."""
+    if number is None:
+        number = run.frames.order_by("-number").values_list("number", flat=True).first()
+    key = (*_key(run), number)
+    known = _instants.find(key)
+    if known is not None:
+        return known
+    between = read_run(run).between
+    if number is None:
+        return _instants.keep(key, Instant(between, _without_frames(run)))
+    data = run.frames.filter(number=number).values_list("data", flat=True).first()
+    if data is not None:
+        return _instants.keep(key, Instant(between, unpack_frame(bytes(data)), unpack_surfaces(bytes(data))))
+    raise Http404
+
+
+def _key(run: Run) -> tuple[Any, ...]:
+    # A number may be given anew when a database is brought back.
+    return run.pk, run.queued
+
+
+def _without_frames(run: Run) -> dict[str, Array]:
+    """Runs of before there were frames have their fields in the checkpoint."""
+    former = unpack_checkpoint(bytes(Run.objects.values_list("checkpoint", flat=True).get(pk=run.pk) or b""))
+    fluid = np.array(run.summary["fluid"])[former.grid.region]
+    return {"temperature": former.state.stretched, **flow_fields(former.state, fluid)}
