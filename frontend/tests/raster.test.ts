@@ -9,6 +9,7 @@ import {
   readFields,
   readMesh,
   slopes,
+  type Paint,
   type Polygons,
 } from '../src/sketch/raster'
 import type { Viewport } from '../src/sketch/viewport'
@@ -95,19 +96,27 @@ describe('shading', () => {
 
   it('maps values to colours, clamps beyond the range and leaves holes clear', () => {
     const mesh = squares(2, 1)
-    const ids = rasterise(mesh, { sx: 4, sy: 1, ox: 0, oy: 1 }, 4, 1, 1)
+    const laid = { sx: 4, sy: 1, ox: 0, oy: 1 }
+    const ids = rasterise(mesh, laid, 4, 1, 1)
     const table = new Uint32Array(256).map((_, i) => i + 1)
+    const grey = table.map((word) => word + 1000)
     const out = new Uint32Array(4)
     const flat = new Float32Array(4)
-    const shading = { values: new Float32Array([-5, 2.55]), slopes: flat, middles: middles(mesh) }
-    colour(ids, 4, shading, { sx: 4, sy: 1, ox: 0, oy: 1 }, 1, 0, 2.55, table, out)
-    expect([...out]).toEqual([1, 1, 256, 256])
-    shading.values[0] = NaN
-    colour(ids, 4, shading, { sx: 4, sy: 1, ox: 0, oy: 1 }, 1, 0, 2.55, table, out)
-    expect(out[0]).toBe(0)
+    const shading = { values: new Float32Array([-5, 2.55]), corners: new Float32Array(8), slopes: flat, middles: middles(mesh) }
+    const paint: Paint = { low: 0, high: 2.55, table, grey, bands: 0, band: null, hidden: [] }
+    const painted = (more: Partial<Paint> = {}, values = shading.values) => {
+      colour(ids, 4, { ...shading, values }, mesh.region, laid, 1, { ...paint, ...more }, out)
+      return [...out]
+    }
+    expect(painted()).toEqual([1, 1, 256, 256])
+    expect(painted({}, new Float32Array([NaN, 1]))[0]).toBe(0)
     // A range without extent shows the middle of the map.
-    colour(ids, 4, { ...shading, values: new Float32Array([1, 1]) }, { sx: 4, sy: 1, ox: 0, oy: 1 }, 1, 1, 1, table, out)
-    expect(out[0]).toBe(128)
+    expect(painted({ low: 1, high: 1 }, new Float32Array([1, 1]))[0]).toBe(128)
+    // Outside the band of interest all is grey; a region can be left out.
+    expect(painted({ band: [0, 3] })).toEqual([1001, 1001, 256, 256])
+    expect(painted({ hidden: [false, true] })).toEqual([1, 1, 0, 0])
+    // Four bands: the third covers a half to three quarters.
+    expect(painted({ bands: 4 }, new Float32Array([0.6 * 2.55, 2.55]))).toEqual([171, 171, 256, 256])
   })
 })
 

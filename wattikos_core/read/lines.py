@@ -11,6 +11,7 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.physics.faces import Array
 from wattikos_core.read.instant import Instant
 from wattikos_core.read.profiles import Path, Profile, path_along, profile_along
+from wattikos_core.quantities.values import show
 from wattikos_core.read.walls import StreamScales, wall_profiles
 
 # The outermost of a row of stations stand this share of their distance from the ends of the part.
@@ -41,7 +42,7 @@ def paths_of(instant: Instant, line: PlacedLine) -> list[Path]:
     if line.corners is not None:
         paths = [path_along(line.name, instant.between, line.corners)]
     elif line.count:
-        paths = [path_along(line.name, instant.between, corners) for corners in _across(instant, line)]
+        paths = [path_along(_station(line, corners), instant.between, corners) for corners in _across(instant, line)]
     else:
         paths = [path_along(line.name, instant.between, _middle(instant, line.part))]
     if all((path.cells < 0).all() for path in paths):
@@ -68,6 +69,11 @@ def _middle(instant: Instant, part: str) -> Array:
     if high[0] - low[0] >= high[1] - low[1]:
         return np.array([[low[0], middle[1]], [high[0], middle[1]]])
     return np.array([[middle[0], low[1]], [middle[0], high[1]]])
+
+
+def _station(line: PlacedLine, corners: Array) -> str:
+    axis = "x" if corners[0, 0] == corners[1, 0] else "y"
+    return f"{line.name} at {axis} {show(float(corners[0, 0 if axis == 'x' else 1]), 'length', digits=3)}"
 
 
 def _across(instant: Instant, line: PlacedLine) -> list[Array]:

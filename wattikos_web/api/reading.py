@@ -58,6 +58,7 @@ def at_probes(request: HttpRequest, run: int, body: ProbesBody) -> Any:
         answers.append(answer)
         try:
             placed = placed_probe(case, probe, f"probes[{index}]")
+            answer["place"] = list(placed.place)
             values = probe_values(read_instant(found, body.frame), placed)
         except CaseError as error:
             answer["problem"] = f"{error.problems[0].problem}; {error.problems[0].remedy}"

@@ -94,9 +94,10 @@ class CourseOut(Schema):
 
 
 class ProbeOut(Schema):
-    """What was found at a probe, or why nothing was."""
+    """What was found at a probe (`place` x, y of a point, or x0, y0, x1, y1 of a box, m; empty for a part), or why nothing was."""
 
     name: str
+    place: list[float] = []
     fields: list[ProbeFieldOut]
     course: CourseOut | None = None
     problem: str = ""

@@ -3989,11 +3989,16 @@ export interface components {
         };
         /**
          * ProbeOut
-         * @description What was found at a probe, or why nothing was.
+         * @description What was found at a probe (`place` x, y of a point, or x0, y0, x1, y1 of a box, m; empty for a part), or why nothing was.
          */
         ProbeOut: {
             /** Name */
             name: string;
+            /**
+             * Place
+             * @default []
+             */
+            place: number[];
             /** Fields */
             fields: components["schemas"]["ProbeFieldOut"][];
             course?: components["schemas"]["CourseOut"] | null;

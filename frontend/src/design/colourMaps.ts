@@ -28,7 +28,19 @@ const ramps: Record<string, Stop[]> = {
     [0.72, 0.06, 235],
     [0.95, 0.03, 210],
   ],
+  // Two ways from a stated value: lightness falls alike on both sides, teal below, plum above.
+  heather: [
+    [0.36, 0.08, 200],
+    [0.66, 0.09, 195],
+    [0.96, 0.012, 110],
+    [0.66, 0.13, 352],
+    [0.36, 0.11, 342],
+  ],
 }
+
+export const MAPS = Object.keys(ramps)
+/** Maps that have a middle, on which a stated value lies. */
+export const DIVERGING = ['heather']
 
 export const mapOfKind: Record<string, string> = {
   temperature: 'ember',
@@ -83,9 +95,38 @@ export function colourTable(name: string): Uint32Array {
   return table
 }
 
+const greys = new Map<string, Uint32Array>()
+
+/** The same lightness without colour, for what is outside the band of interest. */
+export function greyTable(name: string): Uint32Array {
+  const known = greys.get(name)
+  if (known) return known
+  const table = colourTable(name).map((word) => {
+    const light = 0.2126 * (word & 255) + 0.7152 * ((word >> 8) & 255) + 0.0722 * ((word >> 16) & 255)
+    // Nearer to each other than the colours, so that the band stands out.
+    const grey = Math.round(110 + 0.42 * light)
+    return ((255 << 24) | (grey << 16) | (grey << 8) | grey) >>> 0
+  })
+  greys.set(name, table)
+  return table
+}
+
+/** A colour of a map, 0 to 1, as CSS has it. */
+export function colourAt(name: string, share: number): string {
+  const word = colourTable(name)[Math.round(255 * Math.min(Math.max(share, 0), 1))]!
+  return `rgb(${word & 255} ${(word >> 8) & 255} ${(word >> 16) & 255})`
+}
+
 /** A CSS gradient of a map, for scales. */
-export function colourGradient(name: string): string {
+export function colourGradient(name: string, bands = 0): string {
   const table = colourTable(name)
+  if (bands) {
+    const stops = Array.from({ length: bands }, (_, i) => {
+      const colour = colourAt(name, bands > 1 ? i / (bands - 1) : 0.5)
+      return `${colour} ${(100 * i) / bands}% ${(100 * (i + 1)) / bands}%`
+    })
+    return `linear-gradient(to right, ${stops.join(', ')})`
+  }
   const stops = Array.from({ length: 17 }, (_, i) => {
     const word = table[i * 15 + (i === 16 ? 15 : 0)]!
     return `rgb(${word & 255} ${(word >> 8) & 255} ${(word >> 16) & 255})`

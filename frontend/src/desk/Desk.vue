@@ -6,9 +6,6 @@ import { useRoute, useRouter } from 'vue-router'
 import { saveFile } from '../api/client'
 import { useUnits } from '../quantity/units'
 import { STAGES, type Stage } from '../router'
-import ColourScale from '../sketch/ColourScale.vue'
-import FrameStrip from '../sketch/FrameStrip.vue'
-import SketchView from '../sketch/SketchView.vue'
 import ConditionsStage from '../stages/conditions/ConditionsStage.vue'
 import DrawStage from '../stages/draw/DrawStage.vue'
 import GridStage from '../stages/grid/GridStage.vue'
@@ -16,11 +13,14 @@ import ReadStage from '../stages/read/ReadStage.vue'
 import ReportStage from '../stages/report/ReportStage.vue'
 import HandCalculations from '../hand/HandCalculations.vue'
 import { useCase } from '../stores/case'
+import { useLines } from '../stores/lines'
+import { useLook } from '../stores/look'
 import { useReading } from '../stores/reading'
 import { useTheme } from '../stores/theme'
 import CommandPalette, { type Command } from './CommandPalette.vue'
 import ConflictDialog from './ConflictDialog.vue'
 import DeskLayout from './DeskLayout.vue'
+import DrawingPane from './DrawingPane.vue'
 import GivenPanel from './GivenPanel.vue'
 import LedgerPanel from './LedgerPanel.vue'
 import RevisionsDialog from './RevisionsDialog.vue'
@@ -36,6 +36,8 @@ const route = useRoute()
 const router = useRouter()
 const theCase = useCase()
 const reading = useReading()
+const look = useLook()
+const lines = useLines()
 const units = useUnits()
 const theme = useTheme()
 const palette = ref(false)
@@ -73,6 +75,8 @@ watch(
   async (id) => {
     if (!id) return
     reading.clear()
+    look.clear()
+    lines.clear()
     await units.load().catch(() => undefined)
     await theCase.open(Number(id))
   },
@@ -212,11 +216,12 @@ onBeforeUnmount(() => {
     </p>
     <DeskLayout ref="layout">
       <template #drawing>
-        <section class="sheet drawing" aria-label="Sketch">
-          <SketchView :mode="mode" :draw="stage === 'draw'" @condition="stage === 'read' ? undefined : go('conditions')" />
-          <FrameStrip v-if="mode === 'field'" />
-          <ColourScale v-if="mode === 'field'" />
-        </section>
+        <DrawingPane
+          :mode="mode"
+          :draw="stage === 'draw'"
+          :reads="stage === 'read'"
+          @condition="stage === 'read' ? undefined : go('conditions')"
+        />
       </template>
       <template #given="{ fold }"><GivenPanel @fold="fold" /></template>
       <template #form>
@@ -258,9 +263,6 @@ header {
   font-size: 15px;
   flex: 0 1 330px;
   min-width: 160px;
-}
-.drawing {
-  padding: 6px 8px;
 }
 p.sheet {
   display: block;

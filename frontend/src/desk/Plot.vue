@@ -3,19 +3,25 @@ import { LineChart, ScatterChart } from 'echarts/charts'
 import { GridComponent, LegendComponent, MarkLineComponent, TooltipComponent } from 'echarts/components'
 import { use } from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import VChart from 'vue-echarts'
 
+import { saveFile } from '../api/client'
 import { type as typeface } from '../design/tokens'
+import { useNotices } from '../pad/notices'
+import PadMenu from '../pad/PadMenu.vue'
+import { copyPicture, csvOf, pngOf } from '../pad/pictures'
 import { plain } from '../quantity/units'
 import { useTheme } from '../stores/theme'
 
-/** A plot with units, legend and a downloadable table. */
+/** A plot with units and a legend, handed on as a picture or as its values. */
 export interface Series {
   name: string
   points: [number, number][]
   marks?: boolean
   dashed?: boolean
+  /** On a second axis at the right. */
+  second?: boolean
 }
 
 use([LineChart, ScatterChart, GridComponent, LegendComponent, MarkLineComponent, TooltipComponent, SVGRenderer])
@@ -23,56 +29,91 @@ const props = defineProps<{
   series: Series[]
   x: string
   y: string
+  /** Name of the second axis, where a series is on it. */
+  y2?: string
   logarithmic?: boolean
+  logarithmicX?: boolean
   level?: number | null
   levelName?: string
+  /** A place along x that is marked, such as the instant that is shown. */
+  moment?: number | null
   name: string
 }>()
 const theme = useTheme()
+const notices = useNotices()
+const chart = ref<InstanceType<typeof VChart> | null>(null)
 
 const colours = computed(() => {
   const p = theme.palette()
-  return [p.ink, p.heat, p.good, p.doubt, p.muted]
+  return theme.name === 'light'
+    ? [p.ink, p.heat, p.good, p.doubt, '#2b6f8a', '#7d4a78', p.muted]
+    : [p.ink, p.heat, p.good, p.doubt, '#74b6cf', '#cf9ac9', p.muted]
 })
+// Lines are told apart without colour too.
+const DASHES = ['solid', 'dashed', 'dotted', [8, 3, 2, 3]] as const
+const dashOf = (s: Series, i: number) => (s.dashed ? 'dashed' : DASHES[Math.floor(i / colours.value.length) % DASHES.length])
 
 /** A logarithmic axis spans whole decades of what is plotted. */
-const decades = computed(() => {
-  if (!props.logarithmic) return {}
-  const powers = props.series.flatMap((s) => s.points.filter((q) => q[1] > 0).map((q) => Math.log10(q[1])))
+function decadesOf(axis: 0 | 1, second = false): { min?: number; max?: number } {
+  const powers = props.series
+    .filter((s) => axis === 0 || Boolean(s.second) === second)
+    .flatMap((s) => s.points.filter((q) => q[axis] > 0).map((q) => Math.log10(q[axis])))
   if (!powers.length) return {}
   return { min: 10 ** Math.floor(Math.min(...powers)), max: 10 ** Math.ceil(Math.max(...powers, Math.min(...powers) + 1)) }
-})
+}
 
+const hasSecond = computed(() => props.series.some((s) => s.second))
 const option = computed(() => {
   const p = theme.palette()
+  const label = (logarithmic?: boolean) => (v: number) =>
+    logarithmic && v < 1 ? v.toExponential(0) : String(Number(v.toPrecision(4)))
   const axis = {
     nameLocation: 'middle' as const,
     nameTextStyle: { color: p.muted, fontSize: 11 },
-    axisLabel: {
-      color: p.muted,
-      fontSize: 10.5,
-      formatter: (v: number) => (props.logarithmic && v < 1 ? v.toExponential(0) : String(Number(v.toPrecision(4)))),
-    },
+    axisLabel: { color: p.muted, fontSize: 10.5, formatter: label(props.logarithmic) },
     axisLine: { show: true, lineStyle: { color: p.line } },
     splitLine: { lineStyle: { color: p.hair } },
   }
+  const upright = (second: boolean) => ({
+    ...axis,
+    ...(props.logarithmic ? decadesOf(1, second) : {}),
+    type: props.logarithmic ? ('log' as const) : ('value' as const),
+    scale: true,
+    name: second ? (props.y2 ?? '') : props.y,
+    nameGap: second ? 44 : 46,
+    splitLine: second ? { show: false } : axis.splitLine,
+  })
+  const usable = (q: [number, number]) => (!props.logarithmic || q[1] > 0) && (!props.logarithmicX || q[0] > 0)
+  const marks = [
+    ...(props.level !== null && props.level !== undefined
+      ? [{ yAxis: props.level, label: { formatter: props.levelName ?? '' } }]
+      : []),
+    ...(props.moment !== null && props.moment !== undefined ? [{ xAxis: props.moment, label: { show: false } }] : []),
+  ]
   return {
     animation: false,
     textStyle: { fontFamily: typeface.text, color: p.ink },
     color: colours.value,
-    grid: { left: 58, right: 16, top: 22, bottom: 34 },
-    // One curve is named by what stands above the plot.
+    grid: { left: 62, right: hasSecond.value ? 62 : 16, top: props.series.length > 1 ? 26 : 14, bottom: 36 },
+    // One curve is named by what stands above the plot; many are paged, above the axes.
     legend: {
+      type: 'scroll' as const,
       show: props.series.length > 1,
       top: 0,
       left: 50,
+      right: 10,
       itemHeight: 8,
-      itemWidth: 14,
-      itemGap: 8,
+      itemWidth: 22,
+      itemGap: 10,
       textStyle: { color: p.ink, fontSize: 11 },
+      pageTextStyle: { color: p.muted },
+      pageIconColor: p.ink,
+      pageIconInactiveColor: p.line,
+      pageIconSize: 10,
     },
     tooltip: {
       trigger: 'axis' as const,
+      confine: true,
       valueFormatter: (v: unknown) => (typeof v === 'number' ? plain(v, 5) : String(v)),
       backgroundColor: p.raised,
       borderColor: p.line,
@@ -80,57 +121,78 @@ const option = computed(() => {
     },
     xAxis: {
       ...axis,
-      type: 'value' as const,
+      ...(props.logarithmicX ? decadesOf(0) : {}),
+      type: props.logarithmicX ? ('log' as const) : ('value' as const),
       scale: true,
       splitNumber: 4,
       name: props.x,
       nameGap: 20,
-      axisLabel: { ...axis.axisLabel, hideOverlap: true, formatter: (v: number) => String(Number(v.toPrecision(4))) },
+      axisLabel: { ...axis.axisLabel, hideOverlap: true, formatter: label(props.logarithmicX) },
     },
-    yAxis: {
-      ...axis,
-      ...decades.value,
-      type: props.logarithmic ? ('log' as const) : ('value' as const),
-      scale: true,
-      name: props.y,
-      nameGap: 46,
-    },
+    yAxis: hasSecond.value ? [upright(false), upright(true)] : upright(false),
     series: props.series.map((s, i) => ({
       name: s.name,
       type: 'line' as const,
-      data: props.logarithmic ? s.points.filter((q) => q[1] > 0) : s.points,
+      yAxisIndex: s.second ? 1 : 0,
+      data: s.points.filter(usable),
       showSymbol: s.marks ?? false,
       symbolSize: 7,
-      lineStyle: { width: s.marks ? 0.8 : 1.5, type: s.dashed ? ('dashed' as const) : ('solid' as const) },
+      lineStyle: { width: s.marks ? 0.8 : 1.6, type: dashOf(s, i) as 'solid' },
       markLine:
-        i === 0 && props.level !== null && props.level !== undefined
+        i === 0 && marks.length
           ? {
               silent: true,
               symbol: 'none',
               lineStyle: { color: p.heat, type: 'dashed' as const },
-              label: { formatter: props.levelName ?? '', color: p.heat, position: 'insideStartTop' as const },
-              data: [{ yAxis: props.level }],
+              label: { color: p.heat, position: 'insideStartTop' as const },
+              data: marks,
             }
           : undefined,
     })),
   }
 })
 
-function download(): void {
-  const lines = [`series\t${props.x}\t${props.y}`]
-  for (const s of props.series) for (const [x, y] of s.points) lines.push(`${s.name}\t${x}\t${y}`)
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([lines.join('\n')], { type: 'text/tab-separated-values' }))
-  link.download = `${props.name}.tsv`
-  link.click()
-  URL.revokeObjectURL(link.href)
+function svg(): string {
+  const url = (chart.value as unknown as { getDataURL: (how: object) => string }).getDataURL({
+    type: 'svg',
+    backgroundColor: theme.palette().sheet,
+  })
+  const text = url.slice(url.indexOf(',') + 1)
+  return url.includes(';base64') ? atob(text) : decodeURIComponent(text)
+}
+
+async function handOn(what: string): Promise<void> {
+  if (what === 'csv') {
+    const rows = props.series.flatMap((s) => s.points.map(([x, y]) => [s.name, x, y]))
+    const above = ['series', props.x, hasSecond.value ? `${props.y}; ${props.y2}` : props.y]
+    saveFile(new Blob([csvOf([above, ...rows])], { type: 'text/csv' }), `${props.name}.csv`)
+  } else if (what === 'svg') saveFile(new Blob([svg()], { type: 'image/svg+xml' }), `${props.name}.svg`)
+  else {
+    const png = await pngOf(svg(), theme.palette().sheet)
+    if (what === 'png') saveFile(png, `${props.name}.png`)
+    else
+      notices.say(
+        (await copyPicture(png)) ? 'The plot is in the clipboard.' : 'The browser does not let pictures into the clipboard.',
+      )
+  }
 }
 </script>
 
 <template>
-  <div class="plot">
-    <VChart :option="option" autoresize :update-options="{ notMerge: true }" />
-    <v-btn v-tip="'download the plotted values'" class="save" variant="text" size="small" @click="download">download</v-btn>
+  <div class="plot" data-test="plot">
+    <VChart ref="chart" :option="option" autoresize :update-options="{ notMerge: true }" />
+    <PadMenu
+      class="save no-print"
+      label="hand on"
+      data-test="plot-hand-on"
+      :items="[
+        { title: 'values (CSV)', value: 'csv' },
+        { title: 'picture (SVG)', value: 'svg' },
+        { title: 'picture (PNG)', value: 'png' },
+        { title: 'copy the picture', value: 'copy' },
+      ]"
+      @choose="handOn"
+    />
   </div>
 </template>
 

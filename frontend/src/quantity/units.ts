@@ -47,6 +47,12 @@ export const useUnits = defineStore('units', () => {
     return unit ? value / unit.factor - unit.offset : value
   }
 
+  /** A value in the unit it is read in as SI. */
+  function toSi(value: number, kind: string): number {
+    const unit = unitOf(kind)
+    return unit ? (value + unit.offset) * unit.factor : value
+  }
+
   /** A difference of SI values in the unit it is read in. */
   function shownDifference(value: number, kind: string): number {
     return value / (unitOf(kind)?.factor ?? 1)
@@ -77,7 +83,7 @@ export const useUnits = defineStore('units', () => {
     return `${plain(at(other), digits)} ${other.label}`.trim()
   }
 
-  return { catalogue, kinds, load, unitOf, fit, nextUnit, shown, shownDifference, format, label, withUnit, readably }
+  return { catalogue, kinds, load, unitOf, fit, nextUnit, shown, toSi, shownDifference, format, label, withUnit, readably }
 })
 
 /** A number with so many significant digits, without an exponent where people would not write one. */

@@ -3,11 +3,13 @@ import { computed, ref } from 'vue'
 
 import { colourGradient } from '../design/colourMaps'
 import { useUnits } from '../quantity/units'
+import { useLook } from '../stores/look'
 import { useReading } from '../stores/reading'
 import { distribution } from './raster'
 
 /** The scale under the picture with the distribution of the values, on which the range is dragged. */
 const reading = useReading()
+const look = useLook()
 const units = useUnits()
 const BINS = 120
 const bar = ref<HTMLElement | null>(null)
@@ -81,7 +83,11 @@ function nudge(event: KeyboardEvent, end: 'low' | 'high'): void {
       <svg class="heights" viewBox="0 0 100 100" preserveAspectRatio="none" aria-hidden="true"><polygon :points="shape" /></svg>
       <div
         class="ramp"
-        :style="{ left: `${low}%`, width: `${high - low}%`, background: colourGradient(reading.map) }"
+        :style="{
+          left: `${low}%`,
+          width: `${high - low}%`,
+          background: colourGradient(look.map, look.look === 'bands' ? look.levels : 0),
+        }"
         @pointerdown="grab($event, 'both')"
       ></div>
       <div

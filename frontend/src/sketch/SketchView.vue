@@ -1,47 +1,46 @@
 <script setup lang="ts">
 import { useResizeObserver } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 
-import { colourTable } from '../design/colourMaps'
 import { useUnits } from '../quantity/units'
 import { useCase } from '../stores/case'
+import { useLook } from '../stores/look'
 import { useReading } from '../stores/reading'
-import { useTheme } from '../stores/theme'
 import ArrowKey from './ArrowKey.vue'
 import DimensionLabel from './DimensionLabel.vue'
 import DrawLayer from './DrawLayer.vue'
-import { drawArrows } from './arrows'
+import FieldCanvas from './FieldCanvas.vue'
+import LineLayer from './LineLayer.vue'
 import { boxOfCopies, type Copy } from './copies'
 import { placeDimensions, roomBelow } from './dimensions'
 import { flagsOf, linePath, type Flag } from './flags'
 import { labelling } from './labelling'
-import { colour, rasterise } from './raster'
+import { turnedStreamlines } from './streams'
 import { back, turnedCopy, turnedMesh, turnedShading, turnedSketch, upOf, type Up } from './upright'
 import { fit, fromX, fromY, toX, toY, zoom, type Box, type Viewport } from './viewport'
 
 /** The section to scale, with dimension labels, flags, and the grid or a field laid into it. */
-const props = withDefaults(defineProps<{ mode?: 'plain' | 'grid' | 'field'; still?: boolean; draw?: boolean }>(), {
+const props = withDefaults(defineProps<{ mode?: 'plain' | 'grid' | 'field'; still?: boolean; draw?: boolean; reads?: boolean }>(), {
   mode: 'plain',
   still: false,
   draw: false,
+  reads: false,
 })
 const emit = defineEmits<{ condition: [boundary: string] }>()
 
 const theCase = useCase()
 const reading = useReading()
 const units = useUnits()
-const theme = useTheme()
+const look = useLook()
 
 const host = ref<HTMLElement | null>(null)
-const canvas = ref<HTMLCanvasElement | null>(null)
+const field = ref<InstanceType<typeof FieldCanvas> | null>(null)
 const size = ref({ width: 0, height: 0 })
 /** What was chosen: the same scale both ways, or stretched where it is slender; a section that stands keeps its shape. */
 const scaleChosen = ref<boolean | null>(null)
 const moved = shallowRef<Viewport | null>(null)
 const cursor = ref<{ x: number; y: number } | null>(null)
 const box = ref<Box | null>(null)
-let ids: Int32Array | null = null
-let frame = 0
 
 /** Whether a section that can stand is laid down. */
 const laid = ref(false)
@@ -79,7 +78,18 @@ const mesh = computed(() => {
   const shown = props.mode === 'field' ? reading.mesh : props.mode === 'grid' ? (reading.grid?.mesh ?? null) : null
   return shown && up.value ? turnedMesh(shown, up.value) : shown
 })
-const shading = computed(() => (reading.shading && up.value ? turnedShading(reading.shading, up.value) : reading.shading))
+const shading = computed(() => (look.shading && up.value ? turnedShading(look.shading, up.value) : look.shading))
+const streamlines = computed(() =>
+  look.streamlines && up.value ? turnedStreamlines(look.streamlines, up.value) : look.streamlines,
+)
+/** Speeds to the right and up on the drawing. */
+const velocity = computed<[Float32Array, Float32Array] | null>(() => {
+  const [u, w] = reading.velocity
+  if (!u || !w) return null
+  const way = up.value
+  return way ? [w.values, way === 1 ? u.values : u.values.map((speed) => -speed)] : [u.values, w.values]
+})
+const labelOf = (level: number) => String(Number(units.shown(level, reading.field?.kind ?? 'number').toPrecision(6)))
 /** A place of the section where it is drawn. */
 const drawnAt = (x: number, y: number): [number, number] => (up.value ? [y, up.value * x] : [x, y])
 
@@ -167,91 +177,22 @@ const under = computed(() => {
   const spot: [number, number] = [fromX(v, c.x), fromY(v, c.y)]
   const [x, y] = up.value ? back(spot, up.value) : spot
   const place = `x ${units.withUnit(x, 'length', 4)}   y ${units.withUnit(y, 'length', 4)}`
-  const ratio = window.devicePixelRatio
-  const width = Math.round(size.value.width * ratio)
-  const cell = ids?.[Math.floor(c.y * ratio) * width + Math.floor(c.x * ratio)] ?? -1
+  const cell = field.value?.cellAt(c.x, c.y) ?? -1
   if (props.mode !== 'field' || cell < 0 || !reading.field || !reading.mesh) return { place, part: '', value: '' }
   const value = reading.field.values[cell]!
   const part = sketch.value?.parts[reading.mesh.region[cell]!]?.name ?? ''
   return { place, part, value: Number.isNaN(value) ? '' : `${reading.field.name} ${units.withUnit(value, reading.field.kind, 5)}` }
 })
 
-function schedule(): void {
-  cancelAnimationFrame(frame)
-  frame = requestAnimationFrame(paint)
-}
-
-function paint(): void {
-  const element = canvas.value
-  const v = view.value
-  if (!element || !v) return
-  const ratio = window.devicePixelRatio
-  const width = Math.round(size.value.width * ratio)
-  const height = Math.round(size.value.height * ratio)
-  element.width = width
-  element.height = height
-  const context = element.getContext('2d')
-  if (!context) return
-  ids = null
-  const m = mesh.value
-  if (!m) return
-  if (props.mode === 'grid') {
-    context.strokeStyle = theme.palette().ink
-    context.globalAlpha = 0.5
-    context.lineWidth = 0.6
-    context.beginPath()
-    for (let cell = 0; cell < m.cells; cell++) {
-      for (let k = m.cellStart[cell]!; k < m.cellStart[cell + 1]!; k++) {
-        const n = 2 * m.cellNodes[k]!
-        const x = toX(v, m.nodes[n]!) * ratio
-        const y = toY(v, m.nodes[n + 1]!) * ratio
-        if (k === m.cellStart[cell]) context.moveTo(x, y)
-        else context.lineTo(x, y)
-      }
-    }
-    context.stroke()
-    context.globalAlpha = 1
-    return
-  }
-  ids = rasterise(m, v, width, height, ratio)
-  recolour()
-}
-
-function recolour(): void {
-  const element = canvas.value
-  const context = element?.getContext('2d')
-  const shades = shading.value
-  const v = view.value
-  if (!element || !context || !ids || !shades || !v || props.mode !== 'field') return
-  const image = context.createImageData(element.width, element.height)
-  const [low, high] = reading.range
-  colour(
-    ids,
-    element.width,
-    shades,
-    v,
-    window.devicePixelRatio,
-    low,
-    high,
-    colourTable(reading.map),
-    new Uint32Array(image.data.buffer),
-  )
-  context.putImageData(image, 0, 0)
-  const [u, w] = reading.velocity
-  if (reading.arrows && u && w)
-    drawArrows(context, ids, element.width, element.height, ...acrossAndUp(u.values, w.values), v, window.devicePixelRatio)
-}
-
-/** Speeds to the right and up on the drawing. */
-function acrossAndUp(u: Float32Array, w: Float32Array): [Float32Array, Float32Array] {
-  const way = up.value
-  return way ? [w, way === 1 ? u : u.map((speed) => -speed)] : [u, w]
-}
-
-watch([view, mesh, () => props.mode, size, () => theme.name], schedule, { flush: 'post' })
-watch([() => reading.field, () => reading.range, () => reading.arrows, () => reading.map], () => {
-  cancelAnimationFrame(frame)
-  frame = requestAnimationFrame(() => (ids ? recolour() : paint()))
+watch(
+  [view, up],
+  () => {
+    if (view.value) look.stretch = up.value ? 1 : view.value.sy / view.value.sx
+  },
+  { immediate: true },
+)
+watch(field, (canvas) => {
+  if (!props.still) reading.inView = canvas ? () => canvas.cellsInView() : null
 })
 watch(drawn, (now, before) => {
   if (JSON.stringify(now) !== JSON.stringify(before)) moved.value = null
@@ -261,7 +202,6 @@ useResizeObserver(host, ([entry]) => {
   size.value = { width: entry!.contentRect.width, height: entry!.contentRect.height }
   moved.value = null
 })
-onBeforeUnmount(() => cancelAnimationFrame(frame))
 
 function wheel(event: WheelEvent): void {
   if (!view.value || props.still) return
@@ -333,7 +273,25 @@ function flipScale(): void {
 
 <template>
   <div ref="host" class="sketch" data-test="sketch" @wheel="wheel">
-    <canvas ref="canvas" class="layer" :style="{ width: `${size.width}px`, height: `${size.height}px` }"></canvas>
+    <FieldCanvas
+      ref="field"
+      :mesh="mesh"
+      :shading="mode === 'field' ? shading : null"
+      :view="view"
+      :width="size.width"
+      :height="size.height"
+      :paint="look.paint"
+      :map="look.map"
+      :levels="look.isoLevels"
+      :label-of="labelOf"
+      :velocity="velocity"
+      :arrows="mode === 'field' && reading.arrows ? look.arrows : null"
+      :streamlines="mode === 'field' ? streamlines : null"
+      :stream-share="look.streamShare"
+      :stream-map="reading.mapOf(look.streamField)"
+      :particles="look.particles"
+      :grid="mode === 'grid'"
+    />
     <svg
       v-if="view && sketch"
       class="layer"
@@ -412,6 +370,14 @@ function flipScale(): void {
         </template>
       </g>
       <DrawLayer v-if="draw" :view="view" :sketch="sketch" :up="up" :width="size.width" :height="size.height" />
+      <LineLayer
+        v-if="reads && mode === 'field'"
+        :view="view"
+        :sketch="theCase.sketch!"
+        :up="up"
+        :width="size.width"
+        :height="size.height"
+      />
       <g v-for="(w, i) in worst" :key="`worst${i}`" class="worst">
         <circle :cx="toX(view, w[0])" :cy="toY(view, w[1])" r="9" />
         <text :x="toX(view, w[0]) + 12" :y="toY(view, w[1]) + 4">{{ i + 1 }}</text>
@@ -521,9 +487,6 @@ function flipScale(): void {
 .layer {
   position: absolute;
   inset: 0;
-}
-canvas.layer {
-  pointer-events: none;
 }
 .part {
   stroke: none;

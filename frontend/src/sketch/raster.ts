@@ -21,7 +21,7 @@ export interface Field {
   high: number
 }
 
-function bytes(text: string): ArrayBuffer {
+export function bytes(text: string): ArrayBuffer {
   const raw = atob(text)
   const out = new Uint8Array(raw.length)
   for (let i = 0; i < raw.length; i++) out[i] = raw.charCodeAt(i)
@@ -84,15 +84,12 @@ export function rasterise(mesh: Polygons, view: Viewport, width: number, height:
   return ids
 }
 
-/**
- * Slopes of a field in every cell (x, y pairs), from averages at the corners within each region: with them a cell is
- * shaded from one side to the other, and no step shows where the grid is coarse. Numbers read at the cursor stay cell values.
- */
-export function slopes(mesh: Polygons, values: Float32Array): Float32Array {
-  const { nodes, cellStart, cellNodes, region } = mesh
+/** Values at the corners of all cells, one for each entry of `cellNodes`: averages of the cells of one region around a node. */
+export function cornerValues(mesh: Polygons, values: Float32Array): Float32Array {
+  const { cellStart, cellNodes, region } = mesh
   let regions = 1
   for (const r of region) regions = Math.max(regions, r + 1)
-  const sum = new Float64Array((nodes.length / 2) * regions)
+  const sum = new Float64Array((mesh.nodes.length / 2) * regions)
   const count = new Uint16Array(sum.length)
   for (let cell = 0; cell < mesh.cells; cell++) {
     for (let k = cellStart[cell]!; k < cellStart[cell + 1]!; k++) {
@@ -101,6 +98,22 @@ export function slopes(mesh: Polygons, values: Float32Array): Float32Array {
       count[at]!++
     }
   }
+  const result = new Float32Array(cellNodes.length)
+  for (let cell = 0; cell < mesh.cells; cell++) {
+    for (let k = cellStart[cell]!; k < cellStart[cell + 1]!; k++) {
+      const at = cellNodes[k]! * regions + region[cell]!
+      result[k] = sum[at]! / count[at]!
+    }
+  }
+  return result
+}
+
+/**
+ * Slopes of a field in every cell (x, y pairs) from its corner values: with them a cell is shaded from one side to the other, and no
+ * step shows where the grid is coarse. Numbers read at the cursor stay cell values.
+ */
+export function slopes(mesh: Polygons, values: Float32Array, corners = cornerValues(mesh, values)): Float32Array {
+  const { nodes, cellStart, cellNodes } = mesh
   const result = new Float32Array(2 * mesh.cells)
   for (let cell = 0; cell < mesh.cells; cell++) {
     const from = cellStart[cell]!
@@ -113,8 +126,7 @@ export function slopes(mesh: Polygons, values: Float32Array): Float32Array {
       const b = cellNodes[k]!
       const dx = nodes[2 * b]! - nodes[2 * a]!
       const dy = nodes[2 * b + 1]! - nodes[2 * a + 1]!
-      const [p, q] = [a * regions + region[cell]!, b * regions + region[cell]!]
-      const mean = 0.5 * (sum[p]! / count[p]! + sum[q]! / count[q]!) - values[cell]!
+      const mean = 0.5 * (corners[j]! + corners[k]!) - values[cell]!
       gx += mean * dy
       gy -= mean * dx
       area +=
@@ -143,27 +155,45 @@ export function middles(mesh: Polygons): Float32Array {
 
 export interface Shading {
   values: Float32Array
+  corners: Float32Array
   slopes: Float32Array
   middles: Float32Array
 }
 
-/** Paint a field through a table of 256 colours over the range low..high; cells without a value stay clear. */
+/** How a field is painted over the range low..high. */
+export interface Paint {
+  low: number
+  high: number
+  /** 256 colours, and those of values outside the band of interest. */
+  table: Uint32Array
+  grey: Uint32Array
+  /** Number of bands; 0 for smooth shading. */
+  bands: number
+  /** Values that keep their colour; all when null. */
+  band: [number, number] | null
+  /** By region, whether it is left out. */
+  hidden: boolean[]
+}
+
+/** Paint a field; cells without a value, and those of hidden regions, stay clear. */
 export function colour(
   ids: Int32Array,
   width: number,
   shading: Shading,
+  region: Uint16Array,
   view: Viewport,
   ratio: number,
-  low: number,
-  high: number,
-  table: Uint32Array,
+  paint: Paint,
   out: Uint32Array,
 ): void {
   const { values, slopes: slope, middles: middle } = shading
+  const { low, high, table, grey, bands, band, hidden } = paint
   const scale = high > low ? 255 / (high - low) : 0
+  const some = hidden.some(Boolean)
+  const [from, to] = band ?? [-Infinity, Infinity]
   for (let i = 0; i < ids.length; i++) {
     const cell = ids[i]!
-    if (cell < 0) {
+    if (cell < 0 || (some && hidden[region[cell]!])) {
       out[i] = 0
       continue
     }
@@ -176,8 +206,10 @@ export function colour(
       out[i] = 0
       continue
     }
-    const level = scale ? (value - low) * scale : 127
-    out[i] = table[level <= 0 ? 0 : level >= 255 ? 255 : (level + 0.5) | 0]!
+    let level = scale ? (value - low) * scale : 127
+    level = level <= 0 ? 0 : level >= 255 ? 255 : level
+    if (bands > 1) level = (Math.min(bands - 1, Math.floor((level / 255) * bands)) * 255) / (bands - 1)
+    out[i] = (value < from || value > to ? grey : table)[(level + 0.5) | 0]!
   }
 }
 

@@ -36,7 +36,7 @@ export function turnedMesh<M extends Polygons>(mesh: M, up: Up): M {
 }
 
 export function turnedShading(shading: Shading, up: Up): Shading {
-  return { values: shading.values, slopes: turnedPairs(shading.slopes, up), middles: turnedPairs(shading.middles, up) }
+  return { ...shading, slopes: turnedPairs(shading.slopes, up), middles: turnedPairs(shading.middles, up) }
 }
 
 export const turnedCopy = (copy: Copy, up: Up): Copy => ({ ...copy, fx: copy.fy, dx: copy.dy, fy: copy.fx, dy: up * copy.dx })

@@ -4,7 +4,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { api, ApiError, take, type Mesh, type Problem } from '../api/client'
 import { mapOfKind } from '../design/colourMaps'
 import { copiesOf, layField, layMesh, mirrorLines, type Copy, type GoesOn } from '../sketch/copies'
-import { cellAreas, middles, readFields, readMesh, slopes, type Field, type Polygons, type Shading } from '../sketch/raster'
+import { cellAreas, readFields, readMesh, type Field, type Polygons } from '../sketch/raster'
 import { useCase } from './case'
 
 /** Frames kept in the browser. */
@@ -29,6 +29,10 @@ export const useReading = defineStore('reading', () => {
   const fields = shallowRef<Field[]>([])
   const fieldName = ref('temperature')
   const ranges = ref<Record<string, [number, number]>>({})
+  /** Whether ranges that were set stay for later runs of the case. */
+  const locked = ref(false)
+  /** Cells that are in view on the drawing, told by it; all when null. */
+  const inView = shallowRef<(() => Set<number>) | null>(null)
   const arrows = ref(true)
   const grid = shallowRef<{ mesh: Polygons; quality: Mesh['quality']; worst: Mesh['worst']; key: string } | null>(null)
   const gridError = ref('')
@@ -59,12 +63,8 @@ export const useReading = defineStore('reading', () => {
   const field = computed(() =>
     laid(fields.value.some((f) => f.name === fieldName.value) ? fieldName.value : (fields.value[0]?.name ?? '')),
   )
-  const centres = computed(() => (mesh.value ? middles(mesh.value) : new Float32Array()))
-  const shading = computed<Shading | null>(() => {
-    if (!mesh.value || !field.value) return null
-    return { values: field.value.values, slopes: slopes(mesh.value, field.value.values), middles: centres.value }
-  })
-  const map = computed(() => mapOfKind[field.value?.kind ?? ''] ?? 'ember')
+  const mapOf = (name: string) => mapOfKind[fields.value.find((f) => f.name === name)?.kind ?? ''] ?? 'ember'
+  const map = computed(() => mapOf(field.value?.name ?? ''))
   const range = computed<[number, number]>(() => {
     const f = field.value
     if (!f) return [0, 1]
@@ -79,7 +79,7 @@ export const useReading = defineStore('reading', () => {
     const last = run.frames.at(-1)!.number
     const data = await take(api.GET('/api/runs/{run}/fields', { params: { path: { run: run.id }, query: { frame: last } } }))
     own.value = readMesh(data.mesh)
-    ranges.value = {}
+    if (!locked.value) ranges.value = {}
     seen.value = {}
     kept.clear()
     runId.value = run.id
@@ -155,6 +155,19 @@ export const useReading = defineStore('reading', () => {
     if (field.value) ranges.value = Object.fromEntries(Object.entries(ranges.value).filter(([name]) => name !== field.value?.name))
   }
 
+  /** The range of the values that are in view. */
+  function visibleRange(): void {
+    const [f, cells] = [field.value, inView.value?.()]
+    if (!f || !cells) return
+    let [low, high] = [Infinity, -Infinity]
+    for (const cell of cells) {
+      const value = f.values[cell]!
+      if (value < low) low = value
+      if (value > high) high = value
+    }
+    if (low < high) setRange(low, high)
+  }
+
   function clear(): void {
     runId.value = 0
     own.value = grid.value = null
@@ -177,6 +190,8 @@ export const useReading = defineStore('reading', () => {
     planes,
     copies,
     velocity,
+    own,
+    laid,
     mesh,
     fields,
     areas,
@@ -187,14 +202,17 @@ export const useReading = defineStore('reading', () => {
     gridProblems,
     shownWorst,
     field,
-    shading,
     map,
+    mapOf,
     range,
     loadFields,
     loadGrid,
     gridIsCurrent,
     setRange,
     wholeRange,
+    visibleRange,
+    locked,
+    inView,
     clear,
   }
 })

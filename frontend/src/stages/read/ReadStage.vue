@@ -1,22 +1,25 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
-import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
-import { useReading } from '../../stores/reading'
+import FieldForm from './FieldForm.vue'
+import FlowForm from './FlowForm.vue'
+import HandOn from './HandOn.vue'
+import LinesForm from './LinesForm.vue'
 import PlacesTable from './PlacesTable.vue'
+import ProbesForm from './ProbesForm.vue'
 
-/** Read: which field lies in the drawing, and what each boundary, interface and part has. */
+/** Read: what lies in the drawing, lines and probes through it, what each place has, and what is handed on. */
 const theCase = useCase()
-const reading = useReading()
-const units = useUnits()
 /** What lies in the drawing; the stale case has its own words above. */
 const readable = computed(() => theCase.readable)
 const stale = computed(() => theCase.staleBecause.length > 0)
+const TABS = { field: 'Field', flow: 'Flow', lines: 'Lines', probes: 'Probes', places: 'Places', files: 'Hand on' }
+const tab = ref<keyof typeof TABS>('field')
 </script>
 
 <template>
-  <h2>Read</h2>
+  <div v-if="!readable" class="row"><h2>Read</h2></div>
   <div v-if="!theCase.solution && !theCase.readable" class="scroll muted">Nothing is solved yet: press 4, then Solve.</div>
   <div v-else-if="stale && !theCase.readable" class="scroll">
     <p>
@@ -31,93 +34,36 @@ const stale = computed(() => theCase.staleBecause.length > 0)
       >Solve again</v-btn
     >
   </div>
-  <div v-else-if="readable" class="columns">
-    <div class="scroll">
-      <div class="form">
-        <v-label id="field-label" for="field">Field</v-label>
-        <v-select
-          id="field"
-          v-model="reading.fieldName"
-          data-test="field"
-          :items="reading.fields.map((f) => ({ value: f.name, title: f.name }))"
-        />
-        <v-label id="arrows-label" for="arrows">Velocity</v-label>
-        <v-checkbox id="arrows" v-model="reading.arrows" label="arrows" />
-        <template v-if="reading.goesOn">
-          <v-label id="repeats-label" v-tip="'modules drawn behind each other'" for="repeats">Repeat</v-label>
-          <v-select
-            id="repeats"
-            v-model="reading.repeats"
-            data-test="repeats"
-            :items="[1, 2, 3, 4, 6].map((n) => ({ value: n, title: n === 1 ? 'one module' : `${n} modules` }))"
-          />
-        </template>
-        <template v-if="reading.planes.length">
-          <span class="label">Mirror</span>
-          <span class="row mirrors">
-            <v-checkbox
-              v-for="(plane, i) in reading.planes"
-              :key="i"
-              v-model="reading.mirrors"
-              :value="i"
-              :data-test="`mirror-${i}`"
-              :label="`at ${plane.axis} ${units.withUnit(plane.at, 'length', 3)}`"
-            />
-          </span>
-        </template>
-        <template v-if="reading.field">
-          <span class="label">Range</span
-          ><span
-            >{{ units.format(reading.field.low, reading.field.kind, 4) }} to
-            {{ units.withUnit(reading.field.high, reading.field.kind, 4) }}</span
-          >
-        </template>
-        <span class="label">Files</span>
-        <span class="row files">
-          <v-btn
-            v-tip="'VTU, of what is shown'"
-            variant="text"
-            size="small"
-            :href="`/api/runs/${readable.id}/fields.vtu?frame=${reading.frameNumber}`"
-            >fields</v-btn
-          >
-          <v-btn
-            v-if="reading.frames.length > 1"
-            v-tip="'CSV, watched quantities over time'"
-            variant="text"
-            size="small"
-            :href="`/api/runs/${readable.id}/history.csv`"
-            >history</v-btn
-          >
-          <template v-if="readable.ledger.length">
-            <v-btn v-tip="'CSV, all quantities'" variant="text" size="small" :href="`/api/runs/${readable.id}/ledger.csv`"
-              >table</v-btn
-            >
-            <v-btn v-tip="'JSON'" variant="text" size="small" :href="`/api/runs/${readable.id}/ledger.json`">ledger</v-btn>
-          </template>
-          <v-btn v-tip="'JSON'" variant="text" size="small" :href="`/api/runs/${readable.id}/case.json`">case</v-btn>
-        </span>
-      </div>
-      <p class="muted small">Point at the drawing to read values; drag the ends of the scale to change the colours.</p>
+  <template v-else-if="readable">
+    <div class="row heading">
+      <h2>Read</h2>
+      <v-tabs v-model="tab" density="compact" height="26" hide-slider aria-label="what is read">
+        <v-tab v-for="(title, name) in TABS" :key="name" :value="name" :data-test="`read-${name}`" :class="{ on: tab === name }">{{
+          title
+        }}</v-tab>
+      </v-tabs>
     </div>
-    <div class="scroll"><PlacesTable /></div>
-  </div>
+    <div class="scroll" data-test="read-form">
+      <FieldForm v-if="tab === 'field'" />
+      <FlowForm v-else-if="tab === 'flow'" />
+      <LinesForm v-else-if="tab === 'lines'" />
+      <ProbesForm v-else-if="tab === 'probes'" />
+      <PlacesTable v-else-if="tab === 'places'" />
+      <HandOn v-else :run="readable" />
+    </div>
+  </template>
 </template>
 
 <style scoped>
-.columns {
-  display: grid;
-  grid-template-columns: 166px minmax(0, 1fr);
-  gap: 10px;
-  min-height: 0;
-  flex: 1;
+.heading {
+  flex: none;
+  gap: 12px;
+  margin-bottom: 4px;
+}
+.heading h2 {
+  margin: 0;
 }
 .scroll > p {
   margin: 4px 0 8px;
-}
-.files,
-.mirrors {
-  flex-wrap: wrap;
-  gap: 0;
 }
 </style>
