@@ -8,7 +8,7 @@ in one archive.
 from __future__ import annotations
 
 import io
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
@@ -30,9 +30,9 @@ def pack_frame(fields: Mapping[str, Array], surfaces: Mapping[str, Array] | None
     return buffer.getvalue()
 
 
-def unpack_frame(data: bytes) -> dict[str, Array]:
-    """The fields of cells in a frame; NaN where a field has no value."""
-    return _unpacked(data, _ON_CELLS)
+def unpack_frame(data: bytes, names: Sequence[str] | None = None) -> dict[str, Array]:
+    """The fields of cells in a frame, all or some by name; NaN where a field has no value."""
+    return _unpacked(data, _ON_CELLS, names)
 
 
 def unpack_surfaces(data: bytes) -> dict[str, Array]:
@@ -52,15 +52,20 @@ def _coded(values: Array) -> tuple[np.ndarray, Array]:
     return codes, np.array([low, high])
 
 
-def _unpacked(data: bytes, prefix: str) -> dict[str, Array]:
+def _unpacked(data: bytes, prefix: str, names: Sequence[str] | None = None) -> dict[str, Array]:
     fields: dict[str, Array] = {}
     with np.load(io.BytesIO(data), allow_pickle=False) as stored:
         for key in stored.files:
             if not key.startswith(prefix):
                 continue
             name = key.removeprefix(prefix)
+            if names is not None and name not in names:
+                continue
             low, high = stored[_range(prefix) + name]
             codes = stored[key]
             values = low + codes / _STEPS * (high - low if high > low else 1.0)
+            if prefix == _ON_SURFACES and low < 0.0 < high:
+                # Walls at rest are at rest, though zero lies between two codes.
+                values[np.abs(values) <= 0.5001 * (high - low) / _STEPS] = 0.0
             fields[name] = np.where(codes == _NOTHING, np.nan, values)
     return fields

@@ -9,17 +9,17 @@ import numpy as np
 from wattikos_core.case.places import PlacedLine
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.physics.faces import Array
+from wattikos_core.quantities.values import show
 from wattikos_core.read.instant import Instant
 from wattikos_core.read.profiles import Path, Profile, path_along, profile_along
-from wattikos_core.quantities.values import show
-from wattikos_core.read.walls import StreamScales, wall_profiles
+from wattikos_core.read.walls import Reference, StreamScales, wall_profiles
 
 # The outermost of a row of stations stand this share of their distance from the ends of the part.
 _FROM_END = 0.5
 
 
 def read_line(
-    instant: Instant, line: PlacedLine, reference: str = "bulk", streams: Mapping[str, StreamScales] | None = None
+    instant: Instant, line: PlacedLine, reference: Reference = "", streams: Mapping[str, StreamScales] | None = None
 ) -> list[Profile]:
     """Profiles along a line: one, one for each piece of a surface, or one for each of a row of stations.
 

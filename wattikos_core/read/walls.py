@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 import shapely
@@ -23,6 +24,10 @@ _OFF = 1e-9
 _LEAST_DIFFERENCE = 1e-9
 # What begins at a boundary begins this share of the section's size inside.
 _INSIDE = 1e-6
+
+# A surface whose ends are nearer to each other than this share of its length is a body's.
+_CLOSED = 0.1
+Reference = Literal["", "bulk", "entering"]
 
 # What lies along walls beside the fields of cells, by kind of quantity.
 WALL_FIELDS: dict[str, str] = {
@@ -52,7 +57,7 @@ def wall_profiles(
     instant: Instant,
     names: list[str],
     side: str = "",
-    reference: str = "bulk",
+    reference: Reference = "",
     streams: Mapping[str, StreamScales] | None = None,
 ) -> list[Profile]:
     """What boundaries and interfaces have along them, one profile for each connected piece, in the order of its faces.
@@ -66,7 +71,7 @@ def wall_profiles(
         instant: what is read.
         names: of boundaries and interfaces.
         side: the part on whose side interfaces are read; that which flows when empty.
-        reference: `bulk` or `entering`.
+        reference: `bulk` or `entering`; when empty the first for walls along a stream, and the second for bodies in one.
         streams: scales by fluid part; without them there are no coefficients on what enters, and no Nusselt numbers.
 
     Raises:
@@ -141,7 +146,7 @@ def _along(
     forward: NDArray[np.bool_],
     cells: Index,
     outward: float,
-    reference: str,
+    reference: Reference,
     streams: Mapping[str, StreamScales],
 ) -> Profile:
     grid = instant.grid
@@ -182,7 +187,12 @@ def _of_surface(
     scales = streams.get(grid.region_names[region])
     bulk = bulk_across(instant, path)
     found["bulk temperature"] = bulk
-    start = bulk if reference == "bulk" else np.full(bulk.size, scales.entering if scales else np.nan)
+    closed = path.length > 0.0 and float(np.hypot(*(path.points[-1] - path.points[0]))) < _CLOSED * path.length
+    start = (
+        bulk
+        if (reference or ("entering" if closed else "bulk")) == "bulk"
+        else np.full(bulk.size, scales.entering if scales else np.nan)
+    )
     difference = surface - start
     with np.errstate(divide="ignore", invalid="ignore"):
         h = np.where(np.abs(difference) > _LEAST_DIFFERENCE, flux / difference, np.nan)

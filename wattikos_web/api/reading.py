@@ -9,10 +9,20 @@ import numpy as np
 from django.http import HttpRequest
 from ninja import Router
 
-from wattikos_core.case.places import placed_line, placed_probe
+from wattikos_core.case.places import PlacedProbe, placed_line, placed_probe
 from wattikos_core.case.reading import ReadLine, SurfaceLine
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.read import FIELDS, Instant, even_streamlines, probe_values, read_line, seeds_along, streamlines_from
+from wattikos_core.read import (
+    FIELDS,
+    Instant,
+    even_streamlines,
+    probe_values,
+    read_line,
+    seeds_along,
+    streamlines_from,
+    unpack_frame,
+    unpack_surfaces,
+)
 from wattikos_core.read.lines import paths_of
 from wattikos_core.read.profiles import Profile
 from wattikos_core.read.walls import WALL_FIELDS, wall_path
@@ -69,10 +79,12 @@ def at_probes(request: HttpRequest, run: int, body: ProbesBody) -> Any:
     return answers
 
 
-def _course(run: Run, placed: Any, field: str) -> dict[str, list[float]] | None:
+def _course(run: Run, placed: PlacedProbe, field: str) -> dict[str, list[float]] | None:
     course: dict[str, list[float]] = {"time": [], "mean": [], "lowest": [], "highest": []}
-    for number, time in run.frames.values_list("number", "time"):
-        value = probe_values(read_instant(run, number), placed, [field]).get(field)
+    between = read_run(run).between
+    for time, data in run.frames.values_list("time", "data"):
+        instant = Instant(between, unpack_frame(bytes(data), [field]), unpack_surfaces(bytes(data)))
+        value = probe_values(instant, placed).get(field)
         if time is not None and value is not None:
             course["time"].append(time)
             for name in ("mean", "lowest", "highest"):

@@ -17,7 +17,7 @@ class LineBody(Schema):
 
     line: ReadLine
     frames: Annotated[list[Frame], Field(max_length=12)] = []
-    reference: Literal["bulk", "entering"] = "bulk"
+    reference: Literal["", "bulk", "entering"] = ""
 
 
 class StatisticsOut(Schema):

@@ -3948,10 +3948,10 @@ export interface components {
             frames: number[];
             /**
              * Reference
-             * @default bulk
+             * @default
              * @enum {string}
              */
-            reference: "bulk" | "entering";
+            reference: "" | "bulk" | "entering";
         };
         /**
          * CourseOut

@@ -221,6 +221,7 @@ onBeforeUnmount(() => {
           :draw="stage === 'draw'"
           :reads="stage === 'read'"
           @condition="stage === 'read' ? undefined : go('conditions')"
+          @below="layout?.giveRoom($event)"
         />
       </template>
       <template #given="{ fold }"><GivenPanel @fold="fold" /></template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useMediaQuery } from '@vueuse/core'
+import { useMediaQuery, useStorage } from '@vueuse/core'
 import { SplitterGroup, SplitterPanel, SplitterResizeHandle } from 'reka-ui'
 import { computed, ref } from 'vue'
 
@@ -33,7 +33,25 @@ function fold(which: keyof typeof panels): void {
   else panel?.collapse()
 }
 
-defineExpose({ fold })
+/** What is below the drawing keeps this height at the most while the drawing shares its place with a plot below it, px. */
+const LOW = 196
+/** The height it comes back to, also when the desk is opened anew. */
+const before = useStorage('wattikos.desk.before-plot', 0)
+
+/** Room for a plot below the drawing: what is below both steps back, and comes back to its height after. */
+function giveRoom(wanted: boolean): void {
+  const panel = lower.value
+  if (!panel || panel.isCollapsed) return
+  if (wanted && window.innerHeight < 1000 && panel.getSize() > LOW) {
+    before.value = panel.getSize()
+    panel.resize(LOW)
+  } else if (!wanted && before.value) {
+    panel.resize(before.value)
+    before.value = 0
+  }
+}
+
+defineExpose({ fold, giveRoom })
 </script>
 
 <template>

@@ -1,48 +1,60 @@
 <script setup lang="ts">
 import { useElementSize, useStorage } from '@vueuse/core'
 import { SplitterGroup, SplitterPanel, SplitterResizeHandle } from 'reka-ui'
-import { computed, defineAsyncComponent, ref } from 'vue'
+import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
 
 import ColourScale from '../sketch/ColourScale.vue'
 import FrameStrip from '../sketch/FrameStrip.vue'
 import SketchView from '../sketch/SketchView.vue'
 import { useCase } from '../stores/case'
 import { useLines } from '../stores/lines'
+import { useProbes } from '../stores/probes'
 
 /**
  * The place of the drawing, which it shares with a plot when there is one: beside it for upright or short sections, below it for long
  * ones. The border between both is dragged.
  */
 const props = defineProps<{ mode: 'plain' | 'grid' | 'field'; draw: boolean; reads: boolean }>()
-const emit = defineEmits<{ condition: [boundary: string] }>()
+const emit = defineEmits<{ condition: [boundary: string]; below: [wanted: boolean] }>()
 const PlotPanel = defineAsyncComponent(() => import('../stages/read/PlotPanel.vue'))
 const theCase = useCase()
 const lines = useLines()
+const probes = useProbes()
 const host = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(host)
 /** Longer than this times their height, sections lie above their plot. */
-const LONG = 2.6
-const [LEAST_WIDTH, LEAST_HEIGHT] = [428, 268]
+const SLENDER = 6
+const [LEAST_WIDTH, LEAST_HEIGHT] = [428, 298]
 
-const plotted = computed(() => props.reads && props.mode === 'field' && lines.open)
+const wanted = computed(() => props.reads && props.mode === 'field' && (lines.open || probes.course !== ''))
+/** The plot comes when there is room for it. */
+const plotted = ref(false)
+/** Room that labels take around a section, px, and how much higher the place is with a plot below. */
+const [LABELS_ACROSS, LABELS_ABOVE, MORE] = [280, 150, 118]
 const beside = computed(() => {
   const b = theCase.sketch?.bounds
   if (!b) return true
-  const long = (b[2]! - b[0]!) / Math.max(b[3]! - b[1]!, 1e-12)
-  // Beside each other both need their width.
-  return long < LONG && width.value >= 2 * LEAST_WIDTH
+  const [w, h] = [Math.max(b[2]! - b[0]!, 1e-12), Math.max(b[3]! - b[1]!, 1e-12)]
+  // Slender sections are stretched; others stand where they are drawn larger.
+  if (width.value < 2 * LEAST_WIDTH || w / h > SLENDER) return false
+  const scale = (across: number, above: number) =>
+    Math.min(Math.max(across - LABELS_ACROSS, 1) / w, Math.max(above - LABELS_ABOVE, 1) / h)
+  return scale(width.value / 2, height.value) >= scale(width.value, height.value + (plotted.value ? 0 : MORE) - LEAST_HEIGHT)
 })
-const share = useStorage('wattikos.plot.share', { beside: 50, below: 62 })
+const share = useStorage('wattikos.plot.share', { beside: 50, below: 50 })
+let layout: number[] = []
+/** What the border was dragged to is kept. */
+function remember(dragging: boolean): void {
+  const part = layout[1]
+  if (dragging || part === undefined) return
+  const whole = layout.reduce((sum, one) => sum + one, 0)
+  share.value = { ...share.value, [beside.value ? 'beside' : 'below']: (100 * part) / whole }
+}
 </script>
 
 <template>
   <section ref="host" class="sheet drawing" aria-label="Sketch">
-    <SplitterGroup
-      :key="String(beside)"
-      :direction="beside ? 'horizontal' : 'vertical'"
-      class="both"
-      @layout="plotted && $event.length === 2 && (share = { ...share, [beside ? 'beside' : 'below']: $event[1] ?? 50 })"
-    >
+    <SplitterGroup :key="String(beside)" :direction="beside ? 'horizontal' : 'vertical'" class="both" @layout="layout = $event">
       <SplitterPanel id="drawing-itself" :order="1" :min-size="beside ? 260 : 100" size-unit="px">
         <SketchView :mode="mode" :draw="draw" :reads="reads" @condition="emit('condition', $event)" />
         <FrameStrip v-if="mode === 'field'" />
@@ -53,15 +65,18 @@ const share = useStorage('wattikos.plot.share', { beside: 50, below: 62 })
           id="drawing-edge-plot"
           :class="['edge', { across: !beside }]"
           aria-label="border between the drawing and the plot"
+          @dragging="remember"
         />
         <SplitterPanel
           id="drawing-plot"
           :order="2"
           size-unit="px"
-          :min-size="beside ? LEAST_WIDTH : Math.min(LEAST_HEIGHT, height - 110)"
-          :default-size="((beside ? width : height) * (beside ? share.beside : share.below)) / 100"
+          :min-size="beside ? LEAST_WIDTH : Math.min(LEAST_HEIGHT, Math.max(height - 110, 60))"
+          :default-size="
+            Math.max(...(beside ? [LEAST_WIDTH, (width * share.beside) / 100] : [LEAST_HEIGHT, (height * share.below) / 100]))
+          "
         >
-          <PlotPanel />
+          <PlotPanel :tall="beside" />
         </SplitterPanel>
       </template>
     </SplitterGroup>

@@ -124,10 +124,12 @@ const option = computed(() => {
       ...(props.logarithmicX ? decadesOf(0) : {}),
       type: props.logarithmicX ? ('log' as const) : ('value' as const),
       scale: true,
-      splitNumber: 4,
+      // As long as what is plotted.
+      ...(props.logarithmicX ? {} : { min: 'dataMin' as const, max: 'dataMax' as const }),
+      splitNumber: 5,
       name: props.x,
       nameGap: 20,
-      axisLabel: { ...axis.axisLabel, hideOverlap: true, formatter: label(props.logarithmicX) },
+      axisLabel: { ...axis.axisLabel, hideOverlap: true, showMinLabel: true, formatter: label(props.logarithmicX) },
     },
     yAxis: hasSecond.value ? [upright(false), upright(true)] : upright(false),
     series: props.series.map((s, i) => ({
@@ -181,18 +183,19 @@ async function handOn(what: string): Promise<void> {
 <template>
   <div class="plot" data-test="plot">
     <VChart ref="chart" :option="option" autoresize :update-options="{ notMerge: true }" />
-    <PadMenu
-      class="save no-print"
-      label="hand on"
-      data-test="plot-hand-on"
-      :items="[
-        { title: 'values (CSV)', value: 'csv' },
-        { title: 'picture (SVG)', value: 'svg' },
-        { title: 'picture (PNG)', value: 'png' },
-        { title: 'copy the picture', value: 'copy' },
-      ]"
-      @choose="handOn"
-    />
+    <div class="save no-print">
+      <PadMenu
+        label="hand on"
+        data-test="plot-hand-on"
+        :items="[
+          { title: 'values (CSV)', value: 'csv' },
+          { title: 'picture (SVG)', value: 'svg' },
+          { title: 'picture (PNG)', value: 'png' },
+          { title: 'copy the picture', value: 'copy' },
+        ]"
+        @choose="handOn"
+      />
+    </div>
   </div>
 </template>
 

@@ -62,7 +62,8 @@ export const useLines = defineStore('lines', () => {
   /** The field that is plotted; that of the drawing when empty. */
   const plottedField = ref('')
   const field = computed(() => plottedField.value || reading.fieldName)
-  const reference = ref<'bulk' | 'entering'>('bulk')
+  /** What local coefficients are counted from; as is usual for the surface when empty. */
+  const reference = ref<'' | 'bulk' | 'entering'>('')
   /** Frames kept in the plot beside the one that is shown, and other runs of the case. */
   const keptFrames = ref<number[]>([])
   const otherRuns = ref<number[]>([])

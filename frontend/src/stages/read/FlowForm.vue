@@ -21,6 +21,8 @@ const starts = computed(() => [
 
 function choose(how: typeof look.streamStart): void {
   look.streamStart = how
+  // One of both is easier to read.
+  if (how !== 'none') reading.arrows = false
   if (how === 'line' && !starts.value.includes(look.seedLine)) look.seedLine = starts.value[0] ?? ''
   lines.tool = how === 'point' && !look.seedPoints.length ? 'seed' : ''
 }

@@ -1,213 +1,36 @@
 <script setup lang="ts">
-import { useStorage } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
-import Plot, { type Series } from '../../desk/Plot.vue'
-import { useUnits } from '../../quantity/units'
 import { useLines } from '../../stores/lines'
-import { useReading } from '../../stores/reading'
-import { bulkAlong, curvesOf, isClosed, type Across, type Curve, type Scaled } from './curves'
+import { useProbes } from '../../stores/probes'
+import LinesPlot from './LinesPlot.vue'
+import ProbesPlot from './ProbesPlot.vue'
 
-/** What lies along the lines that are plotted: fields, frames and runs over each other, with what is said of each beneath. */
+/** The plot beside or below the drawing: along lines, or of probes over time; one of both where there are both. */
+defineProps<{ tall: boolean }>()
 const lines = useLines()
-const reading = useReading()
-const units = useUnits()
-const across = useStorage<Across>('wattikos.plot.across', 'along')
-const scaled = ref<Scaled>('plain')
-const logarithmic = ref(false)
-const logarithmicX = ref(false)
-/** Of rows of stations: each profile, or bulk values along the stream. */
-const bulk = ref(false)
-
-const timeOf = (frame: number | null) => {
-  const time = reading.frames.find((f) => f.number === frame)?.time
-  return time === null || time === undefined ? '' : units.withUnit(time, 'time', 4)
-}
-const shownLines = computed(() => lines.lines.filter((line) => lines.plotted.includes(line.name)))
-const hasStations = computed(() => shownLines.value.some((line) => line.along.type === 'stations'))
-const frames = computed(() => [reading.frameNumber, ...lines.keptFrames.filter((f) => f !== reading.frameNumber)])
-
-const curves = computed<Curve[]>(() =>
-  shownLines.value.flatMap((line) => {
-    const several = frames.value.length > 1
-    const make = (run: number, frame: number | null, of: string) => {
-      const at = lines.at(line, run, frame)
-      if (!at) return []
-      return bulk.value && line.along.type === 'stations'
-        ? bulkAlong(at, line.name, lines.field, of)
-        : curvesOf(at, line.name, lines.field, across.value, scaled.value, of)
-    }
-    const own = frames.value.flatMap((frame) =>
-      make(
-        reading.runId,
-        frame,
-        several || lines.otherRuns.length ? timeOf(frame) || (lines.otherRuns.length ? 'this run' : '') : '',
-      ),
-    )
-    return [...own, ...lines.otherRuns.flatMap((run) => make(run, null, `run ${run}`))]
-  }),
+const probes = useProbes()
+const both = computed(() => lines.open && probes.course !== '')
+const shown = ref<'lines' | 'probes'>(lines.open ? 'lines' : 'probes')
+// What was asked for last is shown.
+watch(
+  () => lines.open,
+  (open) => (shown.value = open ? 'lines' : 'probes'),
 )
-const offered = computed(() => {
-  const names = new Set<string>()
-  for (const line of shownLines.value)
-    for (const profile of lines.at(line, reading.runId, reading.frameNumber)?.profiles ?? [])
-      for (const name of profile.fields.keys()) names.add(name)
-  return [...names]
-})
-const kind = computed(() => curves.value[0]?.kind ?? 'number')
-const closed = computed(() =>
-  shownLines.value.some((line) => lines.at(line, reading.runId, reading.frameNumber)?.profiles.some(isClosed)),
-)
-const acrossKind = computed(() => (across.value === 'angle' || across.value === 'share' || bulk.value ? '' : 'length'))
-const xName = computed(() => {
-  if (bulk.value) return `where the station is, ${units.label('length')}`
-  const names = { along: 'along the line', x: 'x', y: 'y', angle: 'angle from the front, °', share: 'share of the line' }
-  return acrossKind.value ? `${names[across.value]}, ${units.label('length')}` : names[across.value]
-})
-const yName = computed(() => {
-  if (scaled.value === 'plain' || bulk.value) return [lines.field, units.label(kind.value)].filter(Boolean).join(', ')
-  return kind.value === 'temperature' ? '(T − Tw)/(Tb − Tw)' : `${lines.field} over its mean`
-})
-const series = computed<Series[]>(() =>
-  curves.value.map((curve) => ({
-    name: curve.name,
-    marks: bulk.value || curve.x.length < 3,
-    points: curve.x.flatMap((x, k): [number, number][] => {
-      const y = curve.y[k]!
-      if (!Number.isFinite(y)) return []
-      const place = acrossKind.value || bulk.value ? units.shown(x, 'length') : x
-      return [[place, scaled.value === 'plain' || bulk.value ? units.shown(y, kind.value) : y]]
-    }),
-  })),
-)
-const told = (value: number | null | undefined) => units.format(value, kind.value, 5)
-const waiting = computed(() =>
-  shownLines.value.some((line) => !lines.at(line, reading.runId, reading.frameNumber) && !lines.problemOf(line)),
+watch(
+  () => probes.course,
+  (course) => (shown.value = course ? 'probes' : 'lines'),
 )
 </script>
 
 <template>
-  <section class="panel" aria-label="plot along lines" data-test="plot-panel">
-    <div class="row bar">
-      <v-select
-        v-tip="'what is plotted'"
-        class="what"
-        :model-value="lines.field"
-        aria-label="plotted quantity"
-        data-test="plotted-field"
-        :items="offered.length ? offered : [lines.field]"
-        @update:model-value="lines.plottedField = $event"
-      />
-      <v-select
-        v-model="across"
-        class="what"
-        aria-label="plotted against"
-        data-test="plotted-across"
-        :disabled="bulk"
-        :items="[
-          { value: 'along', title: 'along the line' },
-          { value: 'x', title: 'against x' },
-          { value: 'y', title: 'against y' },
-          { value: 'share', title: 'x/L' },
-          ...(closed || across === 'angle' ? [{ value: 'angle', title: 'angle from the front' }] : []),
-        ]"
-      />
-      <v-checkbox
-        v-tip="'temperatures from the wall to the bulk, velocities over their mean'"
-        :model-value="scaled !== 'plain'"
-        label="without dimension"
-        data-test="dimensionless"
-        @update:model-value="scaled = $event ? 'temperature' : 'plain'"
-      />
-      <v-checkbox v-if="hasStations" v-model="bulk" v-tip="'weighted by the flow, station by station'" label="bulk" />
-      <v-checkbox v-model="logarithmic" label="log" aria-label="logarithmic upright axis" />
-      <v-checkbox v-model="logarithmicX" label="log x" aria-label="logarithmic lying axis" />
-      <v-select
-        v-if="['local h', 'local Nusselt number'].includes(lines.field)"
-        v-model="lines.reference"
-        v-tip="'the temperature that coefficients are counted from'"
-        class="what"
-        aria-label="reference temperature"
-        :items="[
-          { value: 'bulk', title: 'on the bulk' },
-          { value: 'entering', title: 'on what enters' },
-        ]"
-      />
-      <template v-if="reading.frames.length > 1">
-        <v-btn
-          v-tip="'keep the curves of this instant in the plot'"
-          variant="text"
-          size="small"
-          data-test="keep-frame"
-          @click="lines.keepFrame"
-          >keep this instant</v-btn
-        >
-        <v-btn v-if="lines.keptFrames.length" variant="text" size="small" @click="lines.keptFrames = []"
-          >let go of {{ lines.keptFrames.length }}</v-btn
-        >
-      </template>
-      <span class="grow"></span>
-      <v-btn variant="text" size="small" aria-label="close the plot" data-test="close-plot" @click="lines.plotted = []"
-        >close</v-btn
-      >
-    </div>
-    <Plot
-      v-if="series.length"
-      class="plot-of-lines"
-      :series="series"
-      :x="xName"
-      :y="yName"
-      :logarithmic="logarithmic"
-      :logarithmic-x="logarithmicX"
-      :name="`${lines.field} along ${shownLines.map((l) => l.name).join(', ')}`"
-    />
-    <p v-else class="muted nothing" role="status">
-      <template v-if="waiting">reading …</template>
-      <template v-else-if="shownLines.some((l) => lines.problemOf(l))">{{
-        shownLines.map((l) => lines.problemOf(l)).join(' ')
-      }}</template>
-      <template v-else
-        >There is no {{ lines.field }} along {{ shownLines.map((l) => l.name).join(', ') }}: choose another quantity.</template
-      >
-    </p>
-    <div v-if="series.length" class="told small" data-test="line-statistics">
-      <v-table class="dense small">
-        <thead>
-          <tr>
-            <th>{{ units.label(kind) }}</th>
-            <th class="number">mean</th>
-            <th v-tip="'weighted by the flow through the line'" class="number">by flow</th>
-            <th class="number">lowest</th>
-            <th class="number">highest</th>
-            <th v-tip="'over the area of the line (its length times the depth, or turned about the axis)'" class="number">
-              integral
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="curve in curves" :key="curve.name">
-            <td>{{ curve.name }}</td>
-            <td class="number">{{ told(curve.statistics.mean) }}</td>
-            <td class="number">{{ told(curve.statistics.flow_mean) }}</td>
-            <td v-tip="`at ${units.withUnit(curve.statistics.lowest_at, 'length', 4)} along it`" class="number">
-              {{ told(curve.statistics.lowest) }}
-            </td>
-            <td v-tip="`at ${units.withUnit(curve.statistics.highest_at, 'length', 4)} along it`" class="number">
-              {{ told(curve.statistics.highest) }}
-            </td>
-            <td class="number">
-              {{
-                curve.kind === 'heat_flux'
-                  ? units.withUnit(curve.statistics.integral, 'power', 4)
-                  : curve.massFlow !== null && curve.kind === 'velocity'
-                    ? units.withUnit(curve.massFlow, 'mass_flow', 4)
-                    : ''
-              }}
-            </td>
-          </tr>
-        </tbody>
-      </v-table>
-    </div>
+  <section class="panel" aria-label="plot" data-test="plot-panel">
+    <v-tabs v-if="both" v-model="shown" density="compact" height="24" hide-slider aria-label="which plot">
+      <v-tab value="lines" :class="{ on: shown === 'lines' }">along lines</v-tab>
+      <v-tab value="probes" :class="{ on: shown === 'probes' }">probes over time</v-tab>
+    </v-tabs>
+    <LinesPlot v-if="lines.open && (shown === 'lines' || !both)" :tall="tall" />
+    <ProbesPlot v-else />
   </section>
 </template>
 
@@ -220,26 +43,7 @@ const waiting = computed(() =>
   min-width: 0;
   padding: 2px 4px 0;
 }
-.bar {
+.panel > .v-tabs {
   flex: none;
-  gap: 8px;
-  flex-wrap: wrap;
-  row-gap: 0;
-}
-.what {
-  flex: 0 1 150px;
-}
-.bar > .v-checkbox {
-  flex: none;
-}
-.told {
-  flex: none;
-  max-height: 74px;
-  overflow: auto;
-}
-.nothing {
-  flex: 1;
-  display: grid;
-  place-items: center;
 }
 </style>

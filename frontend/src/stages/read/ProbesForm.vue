@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import Plot from '../../desk/Plot.vue'
 import PadMenu from '../../pad/PadMenu.vue'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
@@ -36,25 +35,6 @@ const rows = computed(() =>
   }),
 )
 const spread = (value: number) => Number(units.shownDifference(value, kind.value).toPrecision(3))
-const series = computed(() =>
-  probes.found.flatMap((found) =>
-    found.course
-      ? [
-          {
-            name: found.name,
-            points: found.course.time.map((t, k): [number, number] => [
-              units.shown(t, 'time'),
-              units.shown(found.course!.mean[k]!, kind.value),
-            ]),
-          },
-        ]
-      : [],
-  ),
-)
-const now = computed(() => {
-  const time = reading.frames.find((f) => f.number === reading.frameNumber)?.time
-  return time === null || time === undefined ? null : units.shown(time, 'time')
-})
 </script>
 
 <template>
@@ -113,15 +93,6 @@ const now = computed(() => {
       </tbody>
     </v-table>
     <p v-if="probes.problem" class="fault" role="alert">{{ probes.problem }}</p>
-    <Plot
-      v-if="probes.course && series.length"
-      class="course"
-      :series="series"
-      :x="`time, ${units.label('time')}`"
-      :y="[probes.course, units.label(kind)].filter(Boolean).join(', ')"
-      :moment="now"
-      name="probes over time"
-    />
   </div>
 </template>
 
@@ -130,9 +101,6 @@ const now = computed(() => {
   display: flex;
   flex-direction: column;
   min-height: 0;
-}
-.course {
-  min-height: 190px;
 }
 p {
   margin: 4px 0 8px;

@@ -36,7 +36,7 @@ const tab = ref<keyof typeof TABS>('field')
   </div>
   <template v-else-if="readable">
     <div class="row heading">
-      <h2>Read</h2>
+      <h2 class="pad-title">Read</h2>
       <v-tabs v-model="tab" density="compact" height="26" hide-slider aria-label="what is read">
         <v-tab v-for="(title, name) in TABS" :key="name" :value="name" :data-test="`read-${name}`" :class="{ on: tab === name }">{{
           title
@@ -59,9 +59,6 @@ const tab = ref<keyof typeof TABS>('field')
   flex: none;
   gap: 12px;
   margin-bottom: 4px;
-}
-.heading h2 {
-  margin: 0;
 }
 .scroll > p {
   margin: 4px 0 8px;
