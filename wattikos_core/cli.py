@@ -163,22 +163,23 @@ def _solve(options: argparse.Namespace) -> int:
 
 
 def _frame_files(folder: Path) -> Callable[[Frame], None]:
-    """Writes frames to `folder` as frame-0000.vtu and so on, with their times in times.csv."""
-    from wattikos_core.formats import write_vtu
+    """Writes frames to `folder` as frame-0000.vtu and so on, with their times in times.csv and series.pvd."""
+    from wattikos_core.formats import write_collection, write_vtu
     from wattikos_core.read import unpack_frame
 
     folder.mkdir(parents=True, exist_ok=True)
     times = folder / "times.csv"
     times.write_text("file,time in s\n")
-    count = 0
+    written: list[tuple[float, str]] = []
 
     def write(frame: Frame) -> None:
-        nonlocal count
-        name = f"frame-{count:04}.vtu"
+        name = f"frame-{len(written):04}.vtu"
         write_vtu(folder / name, frame.grid, unpack_frame(frame.data))
         with times.open("a") as table:
             table.write(f"{name},{frame.time:.9g}\n")
-        count += 1
+        written.append((frame.time, name))
+        # Whole after every frame, so that it can be looked at while it runs.
+        write_collection(folder / "series.pvd", written)
 
     return write
 

@@ -4,10 +4,13 @@ from wattikos_core.formats.grids import grid_bytes, read_grid, write_grid
 from wattikos_core.formats.history import Swing, swing, swings, write_history
 from wattikos_core.formats.ledger import ledger_json
 from wattikos_core.formats.outlines import read_outline
+from wattikos_core.formats.series import write_collection, write_series
 from wattikos_core.formats.tables import read_table
 from wattikos_core.formats.vtu import write_vtu
+from wattikos_core.formats.workbook import Sheet, workbook_bytes
 
 __all__ = [
+    "Sheet",
     "Swing",
     "grid_bytes",
     "ledger_json",
@@ -16,7 +19,10 @@ __all__ = [
     "read_table",
     "swing",
     "swings",
+    "workbook_bytes",
+    "write_collection",
     "write_grid",
     "write_history",
+    "write_series",
     "write_vtu",
 ]

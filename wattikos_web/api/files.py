@@ -1,17 +1,18 @@
-"""Files in: outlines for parts, tables for conditions, grids for cases."""
+"""Files in: outlines for parts, tables for conditions, grids for cases; tables of the desk out."""
 
 from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import File, Form, Router
 from ninja.files import UploadedFile
 
 from wattikos_core.case.document import Table
 from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.formats import Sheet, workbook_bytes
 from wattikos_web.api.access import own_case
-from wattikos_web.api.schemas import GridFileOut, OutlineOut, ProblemsOut
+from wattikos_web.api.schemas import WORKBOOK, GridFileOut, OutlineOut, ProblemsOut, TableBody, file_of
 from wattikos_web.aside import aside, tasks
 from wattikos_web.aside.tasks import READING_A_FILE
 from wattikos_web.models import GridFile
@@ -51,3 +52,10 @@ def grid_file(request: HttpRequest, case: int, file: File[UploadedFile]) -> Any:
     cells = aside(tasks.cells_of_file, tasks.GRIDDING, "", record.document, name, content)
     GridFile.objects.update_or_create(case=record, name=name, defaults={"content": content})
     return 201, {"name": name, "cells": cells}
+
+
+@router.post("/table.xlsx", response={200: bytes, 422: ProblemsOut}, openapi_extra=file_of(WORKBOOK))
+def workbook(request: HttpRequest, body: TableBody) -> HttpResponse:
+    """A table of the desk as a workbook."""
+    content = workbook_bytes([Sheet(body.name, body.columns, body.rows)])
+    return HttpResponse(content, content_type=WORKBOOK, headers={"Content-Disposition": 'attachment; filename="table.xlsx"'})

@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import tempfile
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -17,19 +18,21 @@ from ninja import Router
 
 from wattikos_core.case import Case, read_case
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.formats import write_vtu
+from wattikos_core.formats import Sheet, workbook_bytes, write_series, write_vtu
 from wattikos_core.quantities import KINDS, from_si, unit_label
 from wattikos_core.quantities.values import show
+from wattikos_core.read import unpack_frame
 from wattikos_web.api.access import grid_file_of, own_case, own_run, user_of
-from wattikos_web.api.schemas import FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut, file_of
+from wattikos_web.api.schemas import WORKBOOK, FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut, file_of
 from wattikos_web.aside import aside
 from wattikos_web.aside.arrays import fields_out, mesh_out
 from wattikos_web.aside.tasks import GRIDDING, refuse
 from wattikos_web.models import CaseRecord, Frame, Run
-from wattikos_web.reading import read_instant
+from wattikos_web.reading import read_instant, read_run
 from wattikos_web.waiting import waits_for
 
 router = Router(tags=["runs"])
+_LEDGER_COLUMNS = ["quantity", "unit", "sense", "wanted", "by hand", "solved", "grid ±", "verdict", "definition"]
 _SIGNS = {"at_least": "≥", "at_most": "≤", "equal": "="}
 
 
@@ -139,6 +142,18 @@ def vtu(request: HttpRequest, run: int, frame: int | None = None) -> HttpRespons
         return _file(path.read_bytes(), "application/xml", f"run-{run}.vtu")
 
 
+@router.get("/runs/{int:run}/series.zip", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("application/zip"))
+def series(request: HttpRequest, run: int) -> HttpResponse:
+    """All frames of a run in time as VTU files, with the collection of their times (PVD), in one archive."""
+    found = own_run(request, run)
+    grid = read_run(found).between.grid
+    frames = found.frames.values_list("time", "data").iterator(chunk_size=4)
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "series.zip"
+        write_series(path, grid, ((0.0 if time is None else time, unpack_frame(bytes(data))) for time, data in frames))
+        return _file(path.read_bytes(), "application/zip", f"run-{run}-series.zip")
+
+
 @router.get("/runs/{int:run}/history.csv", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("text/csv"))
 def history_table(request: HttpRequest, run: int) -> HttpResponse:
     """Residuals and watched quantities, step by step, in SI units."""
@@ -168,8 +183,27 @@ def ledger_table(request: HttpRequest, run: int) -> HttpResponse:
     """The ledger as a table, in the units people read."""
     text = io.StringIO()
     table = csv.writer(text)
-    table.writerow(["quantity", "unit", "sense", "wanted", "by hand", "solved", "grid ±", "verdict", "definition"])
-    for row in _ledger(request, run)["quantities"]:
+    table.writerow(_LEDGER_COLUMNS)
+    table.writerows(_ledger_rows(_ledger(request, run)))
+    return _file(text.getvalue().encode(), "text/csv", f"run-{run}-ledger.csv")
+
+
+@router.get("/runs/{int:run}/ledger.xlsx", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of(WORKBOOK))
+def ledger_workbook(request: HttpRequest, run: int) -> HttpResponse:
+    """The ledger as a workbook, in the units people read."""
+
+    def number(text: str) -> str | float:
+        try:
+            return float(text)
+        except ValueError:
+            return text
+
+    rows = [[*row[:3], *(number(text) for text in row[3:7]), *row[7:]] for row in _ledger_rows(_ledger(request, run))]
+    return _file(workbook_bytes([Sheet("ledger", _LEDGER_COLUMNS, rows)]), WORKBOOK, f"run-{run}-ledger.xlsx")
+
+
+def _ledger_rows(ledger: dict[str, Any]) -> Iterator[list[str]]:
+    for row in ledger["quantities"]:
         kind, unit = row["kind"], KINDS[row["kind"]].unit
         hand = row["by_hand"]["value"] if row["by_hand"] else None
         shown = ["" if v is None else f"{from_si(v, unit, kind):.6g}" for v in (row["target"], hand, row["solved"])]
@@ -177,8 +211,7 @@ def ledger_table(request: HttpRequest, run: int) -> HttpResponse:
         # A ± is a difference: it has the scale of the unit but not its offset.
         width = "" if spread is None else f"{from_si(spread, unit, kind) - from_si(0.0, unit, kind):.2g}"
         sense = _SIGNS[row.get("sense", "at_least")] if row["target"] is not None else ""
-        table.writerow([row["name"], unit_label(unit), sense, *shown, width, row["verdict"], row["definition"]])
-    return _file(text.getvalue().encode(), "text/csv", f"run-{run}-ledger.csv")
+        yield [row["name"], unit_label(unit), sense, *shown, width, row["verdict"], row["definition"]]
 
 
 @router.get("/runs/{int:run}/case.json", response={200: dict[str, Any], 404: ProblemsOut})

@@ -19,6 +19,10 @@ from wattikos_core.ledger import Key
 Id = Annotated[int, Field(ge=1, le=2**63 - 1)]
 
 
+# Content type of workbooks.
+WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+
 def file_of(kind: str) -> dict[str, Any]:
     """What an operation's description says of a file of some content type."""
     return {"responses": {200: {"content": {kind: {"schema": {"type": "string", "format": "binary"}}}}}}
@@ -396,6 +400,14 @@ class VaryOut(Schema):
     points: list[list[float]]
     lower: float
     upper: float
+
+
+class TableBody(Schema):
+    """A table as it stands on the desk, to be handed on."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)] = "table"
+    columns: Annotated[list[Annotated[str, Field(max_length=200)]], Field(min_length=1, max_length=200)]
+    rows: Annotated[list[Annotated[list[str | float | None], Field(max_length=200)]], Field(max_length=50_000)]
 
 
 class ProjectOut(Schema):

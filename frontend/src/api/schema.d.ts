@@ -508,6 +508,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/table.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Workbook
+         * @description A table of the desk as a workbook.
+         */
+        post: operations["wattikos_web_api_files_workbook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case}/runs": {
         parameters: {
             query?: never;
@@ -632,6 +652,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run}/series.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Series
+         * @description All frames of a run in time as VTU files, with the collection of their times (PVD), in one archive.
+         */
+        get: operations["wattikos_web_api_runs_series"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/history.csv": {
         parameters: {
             query?: never;
@@ -684,6 +724,26 @@ export interface paths {
          * @description The ledger as a table, in the units people read.
          */
         get: operations["wattikos_web_api_runs_ledger_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/ledger.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ledger Workbook
+         * @description The ledger as a workbook, in the units people read.
+         */
+        get: operations["wattikos_web_api_runs_ledger_workbook"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3723,6 +3783,21 @@ export interface components {
             cells: number;
         };
         /**
+         * TableBody
+         * @description A table as it stands on the desk, to be handed on.
+         */
+        TableBody: {
+            /**
+             * Name
+             * @default table
+             */
+            name: string;
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: (string | number | null)[][];
+        };
+        /**
          * FrameOut
          * @description An instant of a run whose fields can be read; `time` in s, none in steady state.
          */
@@ -5105,6 +5180,40 @@ export interface operations {
             };
         };
     };
+    wattikos_web_api_files_workbook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
     wattikos_web_api_runs_runs: {
         parameters: {
             query?: never;
@@ -5352,6 +5461,38 @@ export interface operations {
             };
         };
     };
+    wattikos_web_api_runs_series: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "application/zip": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
     wattikos_web_api_runs_history_table: {
         parameters: {
             query?: never;
@@ -5436,6 +5577,38 @@ export interface operations {
                 content: {
                     "application/json": string;
                     "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_runs_ledger_workbook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             /** @description Not Found */

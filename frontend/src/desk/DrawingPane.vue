@@ -41,6 +41,15 @@ const beside = computed(() => {
     Math.min(Math.max(across - LABELS_ACROSS, 1) / w, Math.max(above - LABELS_ABOVE, 1) / h)
   return scale(width.value / 2, height.value) >= scale(width.value, height.value + (plotted.value ? 0 : MORE) - LEAST_HEIGHT)
 })
+watch(
+  [wanted, beside],
+  async () => {
+    emit('below', wanted.value && !beside.value)
+    await nextTick()
+    requestAnimationFrame(() => requestAnimationFrame(() => (plotted.value = wanted.value)))
+  },
+  { immediate: true },
+)
 const share = useStorage('wattikos.plot.share', { beside: 50, below: 50 })
 let layout: number[] = []
 /** What the border was dragged to is kept. */

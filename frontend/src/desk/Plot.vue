@@ -10,7 +10,8 @@ import { saveFile } from '../api/client'
 import { type as typeface } from '../design/tokens'
 import { useNotices } from '../pad/notices'
 import PadMenu from '../pad/PadMenu.vue'
-import { copyPicture, csvOf, pngOf } from '../pad/pictures'
+import { copyPicture, pngOf } from '../pad/pictures'
+import { saveTable } from '../pad/tables'
 import { plain } from '../quantity/units'
 import { useTheme } from '../stores/theme'
 
@@ -164,10 +165,9 @@ function svg(): string {
 }
 
 async function handOn(what: string): Promise<void> {
-  if (what === 'csv') {
+  if (what === 'csv' || what === 'xlsx') {
     const rows = props.series.flatMap((s) => s.points.map(([x, y]) => [s.name, x, y]))
-    const above = ['series', props.x, hasSecond.value ? `${props.y}; ${props.y2}` : props.y]
-    saveFile(new Blob([csvOf([above, ...rows])], { type: 'text/csv' }), `${props.name}.csv`)
+    await saveTable(what, props.name, ['series', props.x, hasSecond.value ? `${props.y}; ${props.y2}` : props.y], rows)
   } else if (what === 'svg') saveFile(new Blob([svg()], { type: 'image/svg+xml' }), `${props.name}.svg`)
   else {
     const png = await pngOf(svg(), theme.palette().sheet)
@@ -189,6 +189,7 @@ async function handOn(what: string): Promise<void> {
         data-test="plot-hand-on"
         :items="[
           { title: 'values (CSV)', value: 'csv' },
+          { title: 'values (XLSX)', value: 'xlsx' },
           { title: 'picture (SVG)', value: 'svg' },
           { title: 'picture (PNG)', value: 'png' },
           { title: 'copy the picture', value: 'copy' },

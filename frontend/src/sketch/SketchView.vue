@@ -192,7 +192,9 @@ watch(
   { immediate: true },
 )
 watch(field, (canvas) => {
-  if (!props.still) reading.inView = canvas ? () => canvas.cellsInView() : null
+  if (props.still) return
+  reading.inView = canvas ? () => canvas.cellsInView() : null
+  look.easel = canvas?.canvas && host.value ? { host: host.value, canvas: canvas.canvas, paint: () => canvas.paintNow() } : null
 })
 watch(drawn, (now, before) => {
   if (JSON.stringify(now) !== JSON.stringify(before)) moved.value = null

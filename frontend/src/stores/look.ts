@@ -127,6 +127,8 @@ export const useLook = defineStore('look', () => {
       },
     }
   })
+  /** Whether what lies in the drawing is still being reckoned. */
+  const pending = ref(false)
   const ask = useDebounceFn(async () => {
     const now = request.value
     if (!now) return
@@ -137,13 +139,18 @@ export const useLook = defineStore('look', () => {
     } catch (error) {
       own.value = null
       streamProblem.value = error instanceof Error ? error.message : String(error)
+    } finally {
+      if (now === request.value) pending.value = false
     }
   }, 60)
   watch(request, (now) => {
     streamProblem.value = ''
     if (!now || (now.body.how === 'line' && !now.body.line) || (now.body.how === 'point' && !now.body.points.length))
       own.value = null
-    else void ask()
+    else {
+      pending.value = true
+      void ask()
+    }
   })
   const streamlines = computed(() =>
     own.value && reading.own ? layStreamlines(own.value, reading.copies, reading.own.cells) : null,
@@ -154,6 +161,9 @@ export const useLook = defineStore('look', () => {
     const span = field.high - field.low || 1
     return field.values.map((value) => Math.min(Math.max((value - field.low) / span, 0), 1))
   })
+
+  /** The drawing that is shown, told by it, for pictures of it. */
+  const easel = shallowRef<{ host: HTMLElement; canvas: HTMLCanvasElement; paint: () => void } | null>(null)
 
   function clear(): void {
     band.value = null
@@ -189,6 +199,8 @@ export const useLook = defineStore('look', () => {
     streamProblem,
     particles,
     stretch,
+    easel,
+    pending,
     clear,
   }
 })
