@@ -12,7 +12,7 @@ from wattikos_web.aside.tasks import LOOKING, look
 from wattikos_web.models import CaseRecord, Project, Run
 
 # To be raised when cards show something else.
-_MADE_BY = 1
+_MADE_BY = 2
 
 
 def cards_of(project: Project) -> list[dict[str, Any]]:
@@ -47,7 +47,13 @@ def _looked_at(record: CaseRecord) -> dict[str, Any]:
         view = aside(look, LOOKING, "", record.document, {} if done is None else {done.pk: done.document})
     except CaseError as error:
         # It can still be opened, downloaded, and replaced by an earlier save.
-        return {"sketch": None, "ledger": [], "problems": len(error.problems), "unreadable": str(error.problems[0])}
+        return {
+            "sketch": None,
+            "ledger": [],
+            "problems": len(error.problems),
+            "unreadable": str(error.problems[0]),
+            "solved_run": None,
+        }
     solved = done is not None and not view["changed"][done.pk]
     ledger = done.ledger["quantities"] if done is not None and done.ledger and solved else view["ledger"]
     return {
@@ -55,4 +61,5 @@ def _looked_at(record: CaseRecord) -> dict[str, Any]:
         "ledger": [row for row in ledger if row["wanted"]],
         "problems": len(view["problems"]),
         "unreadable": "",
+        "solved_run": done.pk if done is not None else None,
     }

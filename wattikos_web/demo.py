@@ -26,6 +26,8 @@ DEMO_CASES = (
     "duct_start",
     "cone_gap",
 )
+# One sink with other numbers of fins, to be compared.
+_FINS = (5, 8, 12)
 _SIZED = ("plate_passage", "feed_line")
 # Multiples of the starters' fineness, by which the Grid ± of what is wanted is at most 3 %.
 _FINER = {"rinse_heater": 1.4, "cone_gap": 1.3}
@@ -57,6 +59,12 @@ def load_demo() -> bool:
         if starter in _SIZED:
             queue(record, Run.Kind.SIZING)
         queue(record, Run.Kind.SOLVE)
+    for fins in _FINS:
+        sink = starter_case("plate_sink")
+        inputs = sink.inputs | {"fins": sink.inputs["fins"].model_copy(update={"value": str(fins)})}
+        checked = sink.solve.model_copy(update={"grid_check": True})
+        title = f"Sink of the pump drive, {fins} fins"
+        queue(create_case(project, sink.model_copy(update={"title": title, "inputs": inputs, "solve": checked})), Run.Kind.SOLVE)
     return True
 
 

@@ -22,7 +22,7 @@ _RUNS_KEPT, _INSTANTS_KEPT = 6, 24
 _V = TypeVar("_V")
 
 
-class _Kept(Generic[_V]):
+class Kept(Generic[_V]):
     """What was made last, up to a number of them."""
 
     def __init__(self, most: int) -> None:
@@ -54,8 +54,8 @@ class ReadRun:
     streams: dict[str, StreamScales]
 
 
-_runs: _Kept[ReadRun] = _Kept(_RUNS_KEPT)
-_instants: _Kept[Instant] = _Kept(_INSTANTS_KEPT)
+_runs: Kept[ReadRun] = Kept(_RUNS_KEPT)
+_instants: Kept[Instant] = Kept(_INSTANTS_KEPT)
 
 
 def read_run(run: Run) -> ReadRun:

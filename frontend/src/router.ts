@@ -10,6 +10,7 @@ export const router = createRouter({
   routes: [
     { path: '/', component: () => import('./home/HomeView.vue') },
     { path: '/help', component: () => import('./help/HelpView.vue') },
+    { path: '/compare', component: () => import('./compare/CompareView.vue') },
     { path: '/sign-in', component: () => import('./signin/SignInView.vue'), meta: { open: true } },
     { path: '/cases/:id(\\d+)/print', component: () => import('./stages/report/ReportPage.vue') },
     { path: '/cases/:id(\\d+)/:stage?', component: () => import('./desk/Desk.vue') },

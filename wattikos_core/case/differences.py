@@ -12,6 +12,9 @@ _LISTS = (
     ("conditions", "condition on", "boundaries"),
     ("contacts", "contact of", "between"),
     ("wanted", "wanted", "key"),
+    ("reading.lines", "line", "name"),
+    ("reading.probes", "probe", "name"),
+    ("reading.views", "view", "name"),
 )
 _WORDS = {
     "title": "title",
@@ -29,6 +32,7 @@ _WORDS = {
     "sizing": "sizing",
     "conditions": "conditions",
     "contacts": "contacts",
+    "reading": "what is read",
 }
 
 

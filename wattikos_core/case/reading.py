@@ -110,7 +110,8 @@ class View(Model):
         low, high: ends of the colour range, SI; those of the field when None.
         band: two values, SI, outside of which all is grey; none when empty.
         shown: all parts, or only solids or fluids.
-        streamlines: how they begin; `spacing` of even ones, as a share of the drawing's width.
+        streamlines: how they begin; `spacing` of even ones, as a share of the drawing's width; `seed` is the line or boundary that
+            others begin at.
         lines: that are plotted, `plotted` the field that is.
         time: of the frame, s; the last one when None.
         zoom: x0, y0, x1, y1 of what is in view, m; all when empty.
@@ -127,7 +128,8 @@ class View(Model):
     band: Annotated[list[float], Field(max_length=2)] = []
     shown: Literal["all", "solids", "fluids"] = "all"
     arrows: bool = True
-    streamlines: Literal["none", "even", "boundary", "line", "point"] = "none"
+    streamlines: Literal["none", "even", "line", "point"] = "none"
+    seed: Annotated[str, Field(max_length=200)] = ""
     spacing: Annotated[float, Field(ge=0.003, le=0.5)] = 0.03
     lines: Annotated[list[Name], Field(max_length=40)] = []
     plotted: Annotated[str, Field(max_length=60)] = ""

@@ -10,6 +10,7 @@ from ninja.security import django_auth
 from wattikos_core.errors import CaseError
 from wattikos_web.api.cases import router as cases
 from wattikos_web.api.catalogue import router as catalogue
+from wattikos_web.api.comparing import router as comparing
 from wattikos_web.api.files import router as files
 from wattikos_web.api.projects import router as projects
 from wattikos_web.api.reading import router as reading
@@ -26,6 +27,7 @@ api.add_router("", cases)
 api.add_router("", files)
 api.add_router("", runs)
 api.add_router("", reading)
+api.add_router("", comparing)
 
 
 @api.exception_handler(CaseError)

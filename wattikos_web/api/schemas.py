@@ -427,7 +427,10 @@ class ProjectBody(Schema):
 
 
 class CaseCardOut(Schema):
-    """A case on the home page: its sketch and its key answers; `unreadable` says why its document cannot be read, if so."""
+    """A case on the home page: its sketch and its key answers; `unreadable` says why its document cannot be read, if so.
+
+    `solved_run` is its last finished solution, which can be compared with others.
+    """
 
     id: int
     title: str
@@ -438,6 +441,7 @@ class CaseCardOut(Schema):
     run_state: str | None
     problems: int
     unreadable: str = ""
+    solved_run: int | None = None
 
 
 class DeletedCaseOut(Schema):

@@ -832,6 +832,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description Two to six runs beside each other.
+         */
+        get: operations["wattikos_web_api_comparing_compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/difference/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Difference Of
+         * @description A field of a run minus that of another, on the grid of the first.
+         */
+        get: operations["wattikos_web_api_comparing_difference_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1321,6 +1361,8 @@ export interface components {
         /**
          * CaseCardOut
          * @description A case on the home page: its sketch and its key answers; `unreadable` says why its document cannot be read, if so.
+         *
+         *     `solved_run` is its last finished solution, which can be compared with others.
          */
         CaseCardOut: {
             /** Id */
@@ -1346,6 +1388,8 @@ export interface components {
              * @default
              */
             unreadable: string;
+            /** Solved Run */
+            solved_run?: number | null;
         };
         /**
          * HandOut
@@ -3264,7 +3308,8 @@ export interface components {
          *         low, high: ends of the colour range, SI; those of the field when None.
          *         band: two values, SI, outside of which all is grey; none when empty.
          *         shown: all parts, or only solids or fluids.
-         *         streamlines: how they begin; `spacing` of even ones, as a share of the drawing's width.
+         *         streamlines: how they begin; `spacing` of even ones, as a share of the drawing's width; `seed` is the line or boundary that
+         *             others begin at.
          *         lines: that are plotted, `plotted` the field that is.
          *         time: of the frame, s; the last one when None.
          *         zoom: x0, y0, x1, y1 of what is in view, m; all when empty.
@@ -3320,7 +3365,12 @@ export interface components {
              * @default none
              * @enum {string}
              */
-            streamlines: "none" | "even" | "boundary" | "line" | "point";
+            streamlines: "none" | "even" | "line" | "point";
+            /**
+             * Seed
+             * @default
+             */
+            seed: string;
             /**
              * Spacing
              * @default 0.03
@@ -4151,6 +4201,81 @@ export interface components {
              * @default []
              */
             points: number[][];
+        };
+        /**
+         * Asked
+         * @description Runs by their numbers.
+         */
+        Asked: {
+            /** Run */
+            run: number[];
+        };
+        /**
+         * ComparedFrameOut
+         * @description A frame of a run.
+         */
+        ComparedFrameOut: {
+            /** Number */
+            number: number;
+            /** Time */
+            time: number | null;
+        };
+        /**
+         * ComparedOut
+         * @description Runs beside each other, the first one being what others are compared with.
+         */
+        ComparedOut: {
+            /** Runs */
+            runs: components["schemas"]["ComparedRunOut"][];
+            /** Given */
+            given: components["schemas"]["GivenOut"][];
+            /** Ledger */
+            ledger: components["schemas"]["ComparedQuantityOut"][];
+        };
+        /**
+         * ComparedQuantityOut
+         * @description A ledger quantity in all runs, SI, None where one has it not; `wanted` in any of them.
+         */
+        ComparedQuantityOut: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Unit */
+            unit: string;
+            /** Wanted */
+            wanted: boolean;
+            /** Values */
+            values: (number | null)[];
+        };
+        /**
+         * ComparedRunOut
+         * @description A run among those that are compared.
+         */
+        ComparedRunOut: {
+            /** Run */
+            run: number;
+            /** Case */
+            case: number;
+            /** Title */
+            title: string;
+            /** Finished */
+            finished: string | null;
+            /** Cells */
+            cells: number | null;
+            sketch: components["schemas"]["SketchOut"] | null;
+            /** Frames */
+            frames: components["schemas"]["ComparedFrameOut"][];
+        };
+        /**
+         * GivenOut
+         * @description What was given differently, run by run.
+         */
+        GivenOut: {
+            /** Name */
+            name: string;
+            /** Values */
+            values: string[];
         };
     };
     responses: never;
@@ -5765,6 +5890,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StreamlinesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_comparing_compare: {
+        parameters: {
+            query: {
+                run: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_comparing_difference_of: {
+        parameters: {
+            query: {
+                field: string;
+                frame?: number | null;
+                other_frame?: number | null;
+            };
+            header?: never;
+            path: {
+                run: number;
+                other: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldOut"];
                 };
             };
             /** @description Not Found */

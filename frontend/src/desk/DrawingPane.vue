@@ -3,7 +3,7 @@ import { useElementSize, useStorage } from '@vueuse/core'
 import { SplitterGroup, SplitterPanel, SplitterResizeHandle } from 'reka-ui'
 import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
 
-import ColourScale from '../sketch/ColourScale.vue'
+import FieldScale from '../sketch/FieldScale.vue'
 import FrameStrip from '../sketch/FrameStrip.vue'
 import SketchView from '../sketch/SketchView.vue'
 import { useCase } from '../stores/case'
@@ -67,7 +67,7 @@ function remember(dragging: boolean): void {
       <SplitterPanel id="drawing-itself" :order="1" :min-size="beside ? 260 : 100" size-unit="px">
         <SketchView :mode="mode" :draw="draw" :reads="reads" @condition="emit('condition', $event)" />
         <FrameStrip v-if="mode === 'field'" />
-        <ColourScale v-if="mode === 'field'" />
+        <FieldScale v-if="mode === 'field'" />
       </SplitterPanel>
       <template v-if="plotted">
         <SplitterResizeHandle

@@ -63,6 +63,9 @@ function decadesOf(axis: 0 | 1, second = false): { min?: number; max?: number } 
   return { min: 10 ** Math.floor(Math.min(...powers)), max: 10 ** Math.ceil(Math.max(...powers, Math.min(...powers) + 1)) }
 }
 
+/** Where the lying axis begins: at zero for what begins near it. */
+const beginning = ({ min, max }: { min: number; max: number }) => (min > 0 && min < 0.05 * max ? 0 : min)
+
 const hasSecond = computed(() => props.series.some((s) => s.second))
 const option = computed(() => {
   const p = theme.palette()
@@ -126,7 +129,7 @@ const option = computed(() => {
       type: props.logarithmicX ? ('log' as const) : ('value' as const),
       scale: true,
       // As long as what is plotted.
-      ...(props.logarithmicX ? {} : { min: 'dataMin' as const, max: 'dataMax' as const }),
+      ...(props.logarithmicX ? {} : { min: beginning, max: 'dataMax' as const }),
       splitNumber: 5,
       name: props.x,
       nameGap: 20,

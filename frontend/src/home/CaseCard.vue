@@ -4,8 +4,8 @@ import { useUnits } from '../quantity/units'
 import MiniSketch from '../sketch/MiniSketch.vue'
 
 /** A case on the home page: its sketch and its key answers. */
-defineProps<{ card: Schemas['CaseCardOut'] }>()
-const emit = defineEmits<{ open: []; copy: []; remove: [] }>()
+defineProps<{ card: Schemas['CaseCardOut']; picked: boolean }>()
+const emit = defineEmits<{ open: []; copy: []; remove: []; pick: [picked: boolean] }>()
 const units = useUnits()
 const states: Record<string, string> = {
   done: 'solved',
@@ -49,6 +49,15 @@ const states: Record<string, string> = {
             : 'not solved yet'
       }}</span>
       <span class="grow"></span>
+      <v-checkbox
+        v-if="card.solved_run"
+        v-tip="'tick two to six cases to see them side by side'"
+        :model-value="picked"
+        label="compare"
+        :aria-label="`compare ${card.title}`"
+        :data-compare="card.title"
+        @update:model-value="emit('pick', Boolean($event))"
+      />
       <v-btn variant="text" size="small" :aria-label="`copy ${card.title}`" @click="emit('copy')">copy</v-btn>
       <v-btn variant="text" size="small" :aria-label="`delete ${card.title}`" @click="emit('remove')">delete</v-btn>
     </footer>

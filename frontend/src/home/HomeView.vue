@@ -108,8 +108,23 @@ async function openFile(chosen: File | undefined): Promise<void> {
   }
 }
 
+/** Runs of the cases that are ticked to be compared, in the order they were ticked. */
+const compared = ref<number[]>([])
+const MOST = 6
+
+function pick(card: Schemas['CaseCardOut'], picked: boolean): void {
+  const run = card.solved_run
+  if (!run) return
+  const others = compared.value.filter((one) => one !== run)
+  if (picked && others.length >= MOST) notices.say('Six can be compared at a time.')
+  else compared.value = picked ? [...others, run] : others
+}
+
 const message = (problem: unknown) => (problem instanceof Error ? problem.message : String(problem))
-watch(project, loadCards)
+watch(project, () => {
+  compared.value = []
+  void loadCards()
+})
 onMounted(load)
 </script>
 
@@ -138,6 +153,15 @@ onMounted(load)
         <v-btn v-if="newName" type="submit">Add</v-btn>
       </form>
       <span class="grow"></span>
+      <v-btn
+        v-if="compared.length"
+        :disabled="compared.length < 2"
+        color="primary"
+        variant="flat"
+        data-test="compare"
+        @click="router.push(`/compare?runs=${compared.join()}`)"
+        >{{ compared.length < 2 ? 'tick another to compare' : `compare ${compared.length}` }}</v-btn
+      >
       <v-btn variant="text" to="/help">help</v-btn>
       <v-btn variant="text" @click="theme.toggle()">{{ theme.name === 'light' ? 'dark' : 'light' }}</v-btn>
       <AccountMenu />
@@ -164,6 +188,8 @@ onMounted(load)
           v-for="card in cards ?? []"
           :key="card.id"
           :card="card"
+          :picked="card.solved_run ? compared.includes(card.solved_run) : false"
+          @pick="pick(card, $event)"
           @open="router.push(`/cases/${card.id}/draw`)"
           @copy="addCase({ copy_of: card.id })"
           @remove="going = card"

@@ -3,20 +3,35 @@ import { computed, ref } from 'vue'
 
 import { colourGradient } from '../design/colourMaps'
 import { useUnits } from '../quantity/units'
-import { useLook } from '../stores/look'
-import { useReading } from '../stores/reading'
-import { distribution } from './raster'
+import { distribution, type Field } from './raster'
 
-/** The scale under the picture with the distribution of the values, on which the range is dragged. */
-const reading = useReading()
-const look = useLook()
+/** The scale under pictures with the distribution of the values, on which the range is dragged. */
+const props = defineProps<{
+  name: string
+  kind: string
+  /** The whole range, and the part of it that has colours. */
+  low: number
+  high: number
+  range: [number, number]
+  map: string
+  bands: number
+  /** What is distributed: fields with the areas of their cells. */
+  parts: { field: Field; areas: Float32Array }[]
+}>()
+const emit = defineEmits<{ range: [low: number, high: number]; whole: [] }>()
 const units = useUnits()
 const BINS = 120
 const bar = ref<HTMLElement | null>(null)
 const dragging = ref<'low' | 'high' | 'both' | null>(null)
 let grabbed = 0
 
-const bins = computed(() => (reading.field ? distribution(reading.field, reading.areas, BINS) : []))
+const bins = computed(() => {
+  const sums = new Array<number>(BINS).fill(0)
+  for (const { field, areas } of props.parts)
+    distribution({ ...field, low: props.low, high: props.high }, areas, BINS, false).forEach((area, i) => (sums[i]! += area))
+  const most = Math.max(...sums, 1e-30)
+  return sums.map((sum) => sum / most)
+})
 const shape = computed(() => {
   // Rare values must be seen beside common ones: heights by the square root.
   const points = bins.value.map(
@@ -24,19 +39,15 @@ const shape = computed(() => {
   )
   return `0,100 ${points.join(' ')} 100,100`
 })
-const share = (value: number) => {
-  const f = reading.field!
-  return f.high > f.low ? (value - f.low) / (f.high - f.low) : 0.5
-}
-const low = computed(() => Math.min(Math.max(share(reading.range[0]), 0), 1) * 100)
-const high = computed(() => Math.min(Math.max(share(reading.range[1]), 0), 1) * 100)
+const share = (value: number) => (props.high > props.low ? (value - props.low) / (props.high - props.low) : 0.5)
+const low = computed(() => Math.min(Math.max(share(props.range[0]), 0), 1) * 100)
+const high = computed(() => Math.min(Math.max(share(props.range[1]), 0), 1) * 100)
 const narrowed = computed(() => low.value > 0.01 || high.value < 99.99)
 
 function valueAt(event: PointerEvent): number {
   const box = bar.value!.getBoundingClientRect()
-  const f = reading.field!
   const at = Math.min(Math.max((event.clientX - box.left) / box.width, 0), 1)
-  return f.low + at * (f.high - f.low)
+  return props.low + at * (props.high - props.low)
 }
 
 function grab(event: PointerEvent, what: 'low' | 'high' | 'both'): void {
@@ -47,11 +58,11 @@ function grab(event: PointerEvent, what: 'low' | 'high' | 'both'): void {
 }
 
 function move(event: PointerEvent): void {
-  const f = reading.field
-  if (!dragging.value || !f) return
+  const f = props
+  if (!dragging.value) return
   const value = valueAt(event)
   const least = (f.high - f.low) / 500
-  let [a, b] = reading.range
+  let [a, b] = props.range
   if (dragging.value === 'low') a = Math.min(value, b - least)
   else if (dragging.value === 'high') b = Math.max(value, a + least)
   else {
@@ -60,25 +71,25 @@ function move(event: PointerEvent): void {
     b += step
     grabbed += step
   }
-  reading.setRange(a, b)
+  emit('range', a, b)
 }
 
 function nudge(event: KeyboardEvent, end: 'low' | 'high'): void {
-  const f = reading.field
+  const f = props
   const turn = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key]
-  if (!f || !turn) return
+  if (!turn) return
   event.preventDefault()
   const step = ((f.high - f.low) / 100) * turn
-  const [a, b] = reading.range
-  if (end === 'low') reading.setRange(Math.min(Math.max(a + step, f.low), b - Math.abs(step)), b)
-  else reading.setRange(a, Math.max(Math.min(b + step, f.high), a + Math.abs(step)))
+  const [a, b] = props.range
+  if (end === 'low') emit('range', Math.min(Math.max(a + step, f.low), b - Math.abs(step)), b)
+  else emit('range', a, Math.max(Math.min(b + step, f.high), a + Math.abs(step)))
 }
 </script>
 
 <template>
-  <div v-if="reading.field" class="scale" data-test="colour-scale">
-    <span class="name">{{ reading.field.name }}</span>
-    <span class="end number">{{ units.format(reading.range[0], reading.field.kind) }}</span>
+  <div class="scale" data-test="colour-scale">
+    <span class="name">{{ name }}</span>
+    <span class="end number">{{ units.format(range[0], kind) }}</span>
     <div ref="bar" class="bar" @pointermove="move" @pointerup="dragging = null">
       <svg class="heights" viewBox="0 0 100 100" preserveAspectRatio="none" aria-hidden="true"><polygon :points="shape" /></svg>
       <div
@@ -86,7 +97,7 @@ function nudge(event: KeyboardEvent, end: 'low' | 'high'): void {
         :style="{
           left: `${low}%`,
           width: `${high - low}%`,
-          background: colourGradient(look.map, look.look === 'bands' ? look.levels : 0),
+          background: colourGradient(map, bands),
         }"
         @pointerdown="grab($event, 'both')"
       ></div>
@@ -97,14 +108,14 @@ function nudge(event: KeyboardEvent, end: 'low' | 'high'): void {
         role="slider"
         tabindex="0"
         :aria-label="`${end} end of the colour range`"
-        :aria-valuenow="units.shown(reading.range[end === 'low' ? 0 : 1], reading.field.kind)"
+        :aria-valuenow="units.shown(range[end === 'low' ? 0 : 1], kind)"
         :style="{ left: `${end === 'low' ? low : high}%` }"
         @pointerdown="grab($event, end)"
         @keydown="nudge($event, end)"
       ></div>
     </div>
-    <span class="end">{{ units.withUnit(reading.range[1], reading.field.kind) }}</span>
-    <v-btn class="no-print" variant="text" size="small" :disabled="!narrowed" @click="reading.wholeRange()">whole range</v-btn>
+    <span class="end">{{ units.withUnit(range[1], kind) }}</span>
+    <v-btn class="no-print" variant="text" size="small" :disabled="!narrowed" @click="emit('whole')">whole range</v-btn>
   </div>
 </template>
 

@@ -48,6 +48,11 @@ let took = 0
 const painted = shallowRef<Viewport | null>(null)
 const palette = computed(() => Array.from({ length: COLOURS }, (_, i) => colourAt(props.streamMap, i / (COLOURS - 1))))
 const ratio = () => window.devicePixelRatio
+/** The size of the canvas in whole pixels of the screen, so that what is painted is not scaled. */
+const whole = computed(() => ({
+  width: `${Math.round(props.width * ratio()) / ratio()}px`,
+  height: `${Math.round(props.height * ratio()) / ratio()}px`,
+}))
 
 /** While it waits to be painted anew, the picture is moved and stretched to where it belongs. */
 const moved = computed(() => {
@@ -258,8 +263,8 @@ defineExpose({ cellAt, cellsInView, canvas, paintNow: rasteriseNow })
 
 <template>
   <div class="field" :style="{ width: `${width}px`, height: `${height}px` }">
-    <canvas ref="canvas" class="layer" :style="{ width: `${width}px`, height: `${height}px`, transform: moved }"></canvas>
-    <canvas ref="overlay" class="layer" :style="{ width: `${width}px`, height: `${height}px` }"></canvas>
+    <canvas ref="canvas" class="layer" :style="{ ...whole, transform: moved }"></canvas>
+    <canvas ref="overlay" class="layer" :style="whole"></canvas>
   </div>
 </template>
 

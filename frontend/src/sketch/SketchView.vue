@@ -191,6 +191,47 @@ watch(
   },
   { immediate: true },
 )
+/** What is in view of the section, for a view that is kept; and back. */
+watch(moved, (now) => {
+  if (props.still || !props.reads) return
+  const corners = now && [placeOn(0, size.value.height, now), placeOn(size.value.width, 0, now)]
+  look.window = corners && [
+    Math.min(corners[0]![0], corners[1]![0]),
+    Math.min(corners[0]![1], corners[1]![1]),
+    Math.max(corners[0]![0], corners[1]![0]),
+    Math.max(corners[0]![1], corners[1]![1]),
+  ]
+})
+const placeOn = (px: number, py: number, v: Viewport): [number, number] => {
+  const spot: [number, number] = [fromX(v, px), fromY(v, py)]
+  return up.value ? back(spot, up.value) : spot
+}
+watch(
+  () => look.wanted,
+  (wish) => {
+    if (props.still || !wish) return
+    if (!wish.box) return whole()
+    const [a, b] = [drawnAt(wish.box[0]!, wish.box[1]!), drawnAt(wish.box[2]!, wish.box[3]!)]
+    const window: Box = {
+      x0: Math.min(a[0], b[0]),
+      y0: Math.min(a[1], b[1]),
+      x1: Math.max(a[0], b[0]),
+      y1: Math.max(a[1], b[1]),
+    }
+    const none: Box = { x0: 0, y0: 0, x1: 0, y1: 0 }
+    const now = view.value
+    if (!now) return
+    // As the drawing is stretched now, with all of the window in it.
+    const scale = Math.min(
+      size.value.width / (window.x1 - window.x0) / now.sx,
+      size.value.height / (window.y1 - window.y0) / now.sy,
+    )
+    const fitted = fit(window, size.value.width, size.value.height, none, true)
+    const [cx, cy] = [fromX(fitted, size.value.width / 2), fromY(fitted, size.value.height / 2)]
+    const [sx, sy] = [now.sx * scale, now.sy * scale]
+    moved.value = { sx, sy, ox: size.value.width / 2 - sx * cx, oy: size.value.height / 2 + sy * cy }
+  },
+)
 watch(field, (canvas) => {
   if (props.still) return
   reading.inView = canvas ? () => canvas.cellsInView() : null

@@ -19,6 +19,8 @@ export interface Legend {
 
 const ABOVE = 34
 const BELOW = 58
+const MARGIN = 16
+const NARROWEST = 560
 const STYLES = [
   'fill',
   'fill-opacity',
@@ -64,7 +66,7 @@ function wordsOf(host: HTMLElement, ground: string): string {
   for (let node = walker.nextNode(); node; node = walker.nextNode()) {
     const element = node.parentElement
     const text = node.textContent?.trim()
-    if (!element || !text || element.closest('svg, .corner, .readout, .no-print, [aria-hidden="true"]')) continue
+    if (!element || !text || element.closest('svg, .corner, .readout, .arrow-key, .no-print, [aria-hidden="true"]')) continue
     const range = document.createRange()
     range.selectNodeContents(node)
     const spot = range.getBoundingClientRect()
@@ -98,10 +100,23 @@ function scaleOf(legend: Legend, width: number, top: number): string {
   ].join('')
 }
 
+/** Where the drawing lies across its place, with its words: left edge and width, never narrower than its scale needs. */
+function withinOf(host: HTMLElement, layer: SVGGraphicsElement | null, full: number): [number, number] {
+  if (!layer) return [0, full]
+  const box = layer.getBBox()
+  const at = host.getBoundingClientRect().left
+  const words = [...host.querySelectorAll('.flag, .part-label')].map((word) => word.getBoundingClientRect())
+  const low = Math.max(0, Math.min(box.x, ...words.map((w) => w.left - at)) - MARGIN)
+  const high = Math.min(full, Math.max(box.x + box.width, ...words.map((w) => w.right - at)) + MARGIN)
+  const width = Math.min(full, Math.max(high - low, NARROWEST))
+  return [Math.max(0, Math.min(low - (width - (high - low)) / 2, full - width)), width]
+}
+
 /** The drawing as it stands as SVG: the field as a picture in it, lines and words as they are, with scale, title and date. */
 export function pictureSvg(host: HTMLElement, canvas: HTMLCanvasElement, legend: Legend): string {
-  const { width, height } = host.getBoundingClientRect()
-  const layer = host.querySelector(':scope > svg.layer') as SVGElement | null
+  const { width: full, height } = host.getBoundingClientRect()
+  const layer = host.querySelector(':scope > svg.layer') as SVGGraphicsElement | null
+  const [left, width] = withinOf(host, layer, full)
   const whole = height + ABOVE + BELOW
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="${width}" height="${whole}" viewBox="0 0 ${width} ${whole}" font-family="${escaped(legend.font.replace(/"/g, "'"))}">`,
@@ -109,8 +124,8 @@ export function pictureSvg(host: HTMLElement, canvas: HTMLCanvasElement, legend:
     `<rect width="${width}" height="${whole}" fill="${legend.ground}"/>`,
     `<text x="12" y="22" fill="${legend.ink}" font-size="15" font-weight="600">${escaped(legend.title)}</text>`,
     `<text x="${width - 12}" y="22" text-anchor="end" fill="${legend.muted}" font-size="12">${escaped([legend.when, legend.date].filter(Boolean).join('   '))}</text>`,
-    `<svg x="0" y="${ABOVE}" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">`,
-    `<image width="${width}" height="${height}" href="${canvas.toDataURL('image/png')}"/>`,
+    `<svg x="0" y="${ABOVE}" width="${width}" height="${height}" viewBox="${left} 0 ${width} ${height}">`,
+    `<image width="${full}" height="${height}" href="${canvas.toDataURL('image/png')}"/>`,
     layer ? linesOf(layer) : '',
     wordsOf(host, legend.ground),
     '</svg>',

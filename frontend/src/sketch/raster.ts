@@ -232,16 +232,17 @@ export function cellAreas(mesh: Polygons): Float32Array {
   return areas
 }
 
-/** Share of the area in each of `bins` equal steps between the field's ends; the largest is 1. */
-export function distribution(field: Field, areas: Float32Array, bins: number): number[] {
+/** The area in each of `bins` equal steps between the field's ends; as shares of the largest. */
+export function distribution(field: Field, areas: Float32Array, bins: number, asShares = true): number[] {
   const counts = new Array<number>(bins).fill(0)
   const span = field.high - field.low
   for (let i = 0; i < areas.length; i++) {
     const value = field.values[i]!
     if (value !== value) continue
-    const bin = span > 0 ? Math.min(bins - 1, Math.floor(((value - field.low) / span) * bins)) : bins >> 1
+    const bin = span > 0 ? Math.min(bins - 1, Math.max(0, Math.floor(((value - field.low) / span) * bins))) : bins >> 1
     counts[bin]! += areas[i]!
   }
+  if (!asShares) return counts
   const most = Math.max(...counts, 1e-30)
   return counts.map((count) => count / most)
 }

@@ -162,6 +162,10 @@ export const useLook = defineStore('look', () => {
     return field.values.map((value) => Math.min(Math.max((value - field.low) / span, 0), 1))
   })
 
+  /** What is in view of the section (x0, y0, x1, y1 in m), told by the drawing: all when null; and what is to be. */
+  const window = ref<number[] | null>(null)
+  const wanted = shallowRef<{ box: number[] | null } | null>(null)
+  const wantWindow = (box: number[] | null) => (wanted.value = { box })
   /** The drawing that is shown, told by it, for pictures of it. */
   const easel = shallowRef<{ host: HTMLElement; canvas: HTMLCanvasElement; paint: () => void } | null>(null)
 
@@ -199,6 +203,9 @@ export const useLook = defineStore('look', () => {
     streamProblem,
     particles,
     stretch,
+    window,
+    wanted,
+    wantWindow,
     easel,
     pending,
     clear,

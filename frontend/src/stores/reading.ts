@@ -147,6 +147,9 @@ export const useReading = defineStore('reading', () => {
     }
   }
 
+  /** The range that was set for the field; none where its own is shown. */
+  const chosenRange = computed(() => (field.value ? (ranges.value[field.value.name] ?? null) : null))
+
   function setRange(low: number, high: number): void {
     if (field.value) ranges.value = { ...ranges.value, [field.value.name]: [low, high] }
   }
@@ -209,6 +212,7 @@ export const useReading = defineStore('reading', () => {
     loadGrid,
     gridIsCurrent,
     setRange,
+    chosenRange,
     wholeRange,
     visibleRange,
     locked,

@@ -12,6 +12,7 @@ from wattikos_core.case.starters.holding import HOLDING_TUBE
 from wattikos_core.case.starters.modules import POWER_MODULE_FLAT, POWER_MODULE_ROUND
 from wattikos_core.case.starters.pipes import DOUBLE_PIPE, FEED_LINE, RINSE_HEATER
 from wattikos_core.case.starters.plates import PLATE_PASSAGE
+from wattikos_core.case.starters.reading import READING
 from wattikos_core.case.starters.repeating import BUNDLE_MODULE, RIBBED_DUCT
 from wattikos_core.case.starters.sinks import FIN_CHANNEL, FINNED_TUBE, PIN_SINK, PLATE_SINK
 from wattikos_core.case.starters.stores import CAPSULE, DUCT_START, ICE_BANK, MELTING_BOX, SILO, TANK
@@ -33,4 +34,5 @@ STARTERS: dict[str, Starter] = {starter.key: starter for family in FAMILIES.valu
 
 def starter_case(key: str) -> Case:
     """The case of starter `key`; KeyError when there is none."""
-    return read_case(STARTERS[key].document)
+    reading = READING.get(key)
+    return read_case(STARTERS[key].document | ({"reading": reading} if reading else {}))

@@ -7,6 +7,7 @@ import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import { useLook } from '../../stores/look'
 import { useReading } from '../../stores/reading'
+import ViewsRow from './ViewsRow.vue'
 
 /** Which field lies in the drawing, and how: shaded, in bands or as lines, over which range, and what of it is of interest. */
 const theCase = useCase()
@@ -51,6 +52,7 @@ function setBand(end: 0 | 1, entered: string): void {
 
 <template>
   <div class="form">
+    <ViewsRow />
     <v-label id="field-label" for="field">Field</v-label>
     <v-select
       id="field"

@@ -5,7 +5,7 @@ import { useRoute } from 'vue-router'
 import EvidenceLine from '../../desk/EvidenceLine.vue'
 import type { Key } from '../../quantity/keys'
 import { plain, useUnits } from '../../quantity/units'
-import ColourScale from '../../sketch/ColourScale.vue'
+import FieldScale from '../../sketch/FieldScale.vue'
 import SketchView from '../../sketch/SketchView.vue'
 import { useCase } from '../../stores/case'
 import { useReading } from '../../stores/reading'
@@ -72,7 +72,7 @@ function print(): void {
         </section>
         <section v-if="fresh && reading.mesh" class="picture field">
           <h2>{{ reading.field?.name }}, solved</h2>
-          <SketchView mode="field" still /><ColourScale />
+          <SketchView mode="field" still /><FieldScale />
         </section>
         <p v-else-if="ready" class="doubt">
           {{
