@@ -11,7 +11,7 @@ from django.test import Client, TestCase
 from wattikos_core.case import starter_case
 from wattikos_core.case.starters.building import quantity
 from wattikos_web.api.projects import create_case
-from wattikos_web.models import CaseRecord, CaseRevision, Project, Run
+from wattikos_web.models import CaseRecord, CaseRevision, Frame, Project, Run
 from wattikos_web.signin import new_link
 from wattikos_web.worker.tasks import perform
 
@@ -24,7 +24,7 @@ def quick_case() -> Any:
 def finished_run(record: CaseRecord, kind: str = "solve") -> Run:
     """A run of a case, carried out here and stored as the worker would."""
     result = perform(kind, record.document, None, False, None, lambda message: None, lambda: False)
-    return Run.objects.create(
+    run = Run.objects.create(
         case=record,
         kind=kind,
         state="done",
@@ -35,6 +35,9 @@ def finished_run(record: CaseRecord, kind: str = "solve") -> Run:
         checkpoint=result["checkpoint"],
         history=[{"step": 1, "momentum": 1.0}, {"step": 2, "momentum": 0.5}],
     )
+    if result["frame"] is not None:
+        Frame.objects.create(run=run, number=0, time=None, data=result["frame"])
+    return run
 
 
 class ApiCase(TestCase):
