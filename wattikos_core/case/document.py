@@ -208,11 +208,19 @@ class GridWishes(Model):
     file: Annotated[str, Field(max_length=200)] = ""
 
 
+class StopRule(Model):
+    """A solve ends when a quantity moves less than `change` (a difference) over a number of steps, or a time: `50`, or `60 s`."""
+
+    key: Key
+    change: Expression
+    over: Expression = "50"
+
+
 class SolveWishes(Model):
     """How far to converge, and by which method; `grid_check` adds two coarser grids for the Grid ± column.
 
     `flow` says whether a former run's flow is kept and heat alone is solved: where it still holds, always, or never. In time,
-    `kept` keeps the flow of the beginning.
+    `kept` keeps the flow of the beginning. A solve ends before its end when all of its `stops` hold.
     """
 
     tolerance: Annotated[float, Field(ge=1e-12, le=1e-2)] = 1e-8
@@ -220,17 +228,20 @@ class SolveWishes(Model):
     method: Literal["automatic", "coupled", "segregated"] = "automatic"
     flow: Literal["automatic", "kept", "solved"] = "automatic"
     grid_check: bool = False
+    stops: Annotated[list[StopRule], Field(max_length=6)] = []
 
 
-Sense = Literal["at_least", "at_most", "equal"]
+Sense = Literal["at_least", "at_most", "equal", "between"]
 
 
 class Wanted(Model):
-    """A quantity of the ledger the engineer came for, with a target when there is one: at least, at most, or just that."""
+    """A quantity of the ledger the engineer came for, with a target when there is one: at least, at most, just that, or between
+    that and `upper`."""
 
     key: Key
     target: Expression = ""
     sense: Sense = "at_least"
+    upper: Expression = ""
 
 
 class SizingWish(Model):

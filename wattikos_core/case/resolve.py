@@ -12,6 +12,7 @@ from wattikos_core.case.document import Case
 from wattikos_core.case.parts import ResolvedPart, resolve_parts
 from wattikos_core.case.reader import Reader
 from wattikos_core.case.repeating import ResolvedModule, resolve_module
+from wattikos_core.case.stopping import ResolvedStop, resolve_stops
 from wattikos_core.case.times import ResolvedTime, resolve_time
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.quantities import QuantityError, Value, evaluate, measures, names_in
@@ -43,6 +44,7 @@ class ResolvedCase:
         age_diffusivity: of the age of fluid, m2/s, None where it is not wanted; `age_limit` a time it is compared with, s.
         time: None in a steady case.
         module: what repeats along a stream; None where nothing does.
+        stops: rules by which a solve ends before its end.
     """
 
     case: Case
@@ -61,6 +63,7 @@ class ResolvedCase:
     age_limit: float | None = None
     time: ResolvedTime | None = None
     module: ResolvedModule | None = None
+    stops: tuple[ResolvedStop, ...] = ()
 
     @property
     def bodies(self) -> tuple[ResolvedPart, ...]:
@@ -214,6 +217,7 @@ def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
     limit = reader.optional(physics.age_limit, "time", "physics.age_limit") if physics.age else None
     time = resolve_time(case, reader, copies) if physics.regime == "time" else None
     module = resolve_module(case, reader, conditions, parts)
+    stops = resolve_stops(case, reader)
     if reader.problems:
         raise CaseError(reader.problems)
     return ResolvedCase(
@@ -229,6 +233,7 @@ def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
         gravity=gravity,
         reference=reference,
         mush=_MUSH if mush is None else mush,
+        stops=stops,
         age_diffusivity=spreading if physics.age else None,
         age_limit=limit,
         time=time,

@@ -147,7 +147,7 @@ def findings_after(
     if solution.stopped:
         what = "before its end" if solution.time is not None else "before it had converged"
         found.append(Finding("fault", "", f"the solve was stopped {what}", "solve again; it goes on from here"))
-    elif not solution.converged and solution.time is None:
+    elif not solution.converged and solution.time is None and not solution.ended_by:
         last = solution.history[-1]
         worst = max(("momentum", "mass", "energy"), key=lambda name: last[name])
         text = f"not converged: the {worst} residual stands at {last[worst]:.1e} after {len(solution.history)} steps"

@@ -91,7 +91,7 @@ def _from_below(problem: Problem, evaluation: Evaluation, part: str) -> bool:
 
 def unsteady(problem: Problem, solution: Solution) -> Finding | None:
     """Said of a steady solve with gravity that swings instead of converging."""
-    if solution.converged or solution.stopped or solution.time is not None or not problem.physics.heavy:
+    if solution.converged or solution.stopped or solution.ended_by or solution.time is not None or not problem.physics.heavy:
         return None
     text = "the flow does not come to rest: buoyancy keeps it moving, or a plume swings"
     return Finding("fault", "", text, "solve it in time (Solve, regime 'in time'); a coarser grid may settle, but hides the swing")
@@ -100,7 +100,7 @@ def unsteady(problem: Problem, solution: Solution) -> Finding | None:
 def findings_in_time(problem: Problem, solution: Solution, unsettled: Sequence[Key], evaluation: Evaluation) -> list[Finding]:
     """What a run in time gives reason to doubt."""
     found: list[Finding] = []
-    if unsettled and not solution.stopped:
+    if unsettled and not solution.stopped and not solution.ended_by:
         names = ", ".join(key.label for key in unsettled[:3]) + (", …" if len(unsettled) > 3 else "")
         text = f"not settled at {solution.time:.4g} s: {names} still moves"
         found.append(Finding("note", "", text, "extend the run if what it settles to is wanted"))

@@ -46,7 +46,8 @@ class LedgerRow:
     Attributes:
         key: what the values are of, in the sense in which they are not negative.
         agrees: whether solved and hand-calculated values lie within their combined band; None when not both are known.
-        sense: `at_least`, `at_most` or `equal`, for the target.
+        sense: `at_least`, `at_most`, `equal` or, with `upper`, `between`, for the target.
+        margin: how far the best value known lies within its limits, negative outside; None without a limit.
         meets: whether the best value known reaches the target; None without a target.
         slack: how far beside a target that it is to equal a value may be.
     """
@@ -63,6 +64,8 @@ class LedgerRow:
     meets: bool | None
     verdict: str
     slack: float = 0.0
+    upper: float | None = None
+    margin: float | None = None
 
     @property
     def name(self) -> str:
@@ -86,17 +89,34 @@ def targets_of(case: Case, values: Mapping[str, Value]) -> dict[Key, float | Non
     Raises:
         CaseError: a target cannot be read.
     """
-    targets: dict[Key, float | None] = {}
+    return {key: target for key, (target, _) in limits_of(case, values).items()}
+
+
+def limits_of(case: Case, values: Mapping[str, Value]) -> dict[Key, tuple[float | None, float | None]]:
+    """The wanted quantities with their targets, and the upper ends of those that are to lie between two values, in SI.
+
+    Raises:
+        CaseError: a target cannot be read, or its ends are the wrong way round.
+    """
+    limits: dict[Key, tuple[float | None, float | None]] = {}
     problems = []
     for i, wanted in enumerate(case.wanted):
-        try:
-            key = wanted.key
-            targets[key] = evaluate_in(key.kind, wanted.target, values) if wanted.target.strip() else None
-        except QuantityError as error:
-            problems.append(InputProblem(f"wanted[{i}].target", error.problem, error.remedy))
+        key, found = wanted.key, []
+        for field in ("target", "upper") if wanted.sense == "between" else ("target",):
+            text = getattr(wanted, field)
+            try:
+                found.append(evaluate_in(key.kind, text, values) if text.strip() else None)
+            except QuantityError as error:
+                problems.append(InputProblem(f"wanted[{i}].{field}", error.problem, error.remedy))
+                found.append(None)
+        low, high = found[0], found[1] if len(found) > 1 else None
+        if low is not None and high is not None and low > high:
+            remedy = "give the lower end first"
+            problems.append(InputProblem(f"wanted[{i}].upper", f"{show(high, key.kind)} is below {show(low, key.kind)}", remedy))
+        limits[key] = low, high
     if problems:
         raise CaseError(problems)
-    return targets
+    return limits
 
 
 def build_ledger(
@@ -116,7 +136,8 @@ def build_ledger(
     """
     from wattikos_core.case import evaluate_inputs
 
-    targets = targets_of(resolved.case, evaluate_inputs(resolved.case)[0])
+    limits = limits_of(resolved.case, evaluate_inputs(resolved.case)[0])
+    targets = {key: target for key, (target, _) in limits.items()}
     senses = {wanted.key: wanted.sense for wanted in resolved.case.wanted}
     facing = _facing(targets, hand, solved)
     targets = {facing.get(key, key): target for key, target in targets.items()}
@@ -137,7 +158,10 @@ def build_ledger(
         target = targets.get(key)
         sense = senses.get(key, "at_least")
         beside = 0.0 if target is None else slack(target, key.kind, resolved)
-        meets = None if target is None or best is None else _meets(best, target, sense, beside)
+        upper = limits[key][1] if key in limits else None
+        sense = "at_least" if sense == "between" and upper is None else sense
+        margin = None if target is None or best is None or sense == "equal" else _margin(best, target, sense, upper)
+        meets = None if target is None or best is None else _meets(best, target, sense, beside, margin)
         rows.append(
             LedgerRow(
                 key=key,
@@ -152,6 +176,8 @@ def build_ledger(
                 meets=meets,
                 verdict=verdict,
                 slack=beside,
+                upper=upper,
+                margin=margin,
             )
         )
     return rows
@@ -201,12 +227,18 @@ def _in_both_senses(rows: Sequence[LedgerRow], key: Key | str) -> Iterator[tuple
             yield row, -1.0
 
 
-def _meets(value: float, target: float, sense: str, beside: float) -> bool:
+def _margin(value: float, target: float, sense: str, upper: float | None) -> float:
+    """How far a value lies within its limits; negative outside."""
+    if sense == "between" and upper is not None:
+        return min(value - target, upper - value)
+    return target - value if sense == "at_most" else value - target
+
+
+def _meets(value: float, target: float, sense: str, beside: float, margin: float | None) -> bool:
     """Whether a value meets a target: hardly beside it counts for one that is to be equal, round-off alone for a limit."""
-    if sense == "equal":
+    if sense == "equal" or margin is None:
         return abs(value - target) <= beside
-    most = _ROUND_OFF * abs(target)
-    return value <= target + most if sense == "at_most" else value >= target - most
+    return margin >= -_ROUND_OFF * abs(target)
 
 
 def _compare(

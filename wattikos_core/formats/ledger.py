@@ -49,6 +49,8 @@ def _row(row: LedgerRow) -> dict[str, Any]:
         "target": row.target,
         "sense": row.sense,
         "slack": row.slack,
+        "upper": row.upper,
+        "margin": row.margin,
         "by_hand": hand,
         "solved": row.solved,
         "grid_plus_minus": row.plus_minus,

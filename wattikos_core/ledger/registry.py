@@ -7,9 +7,20 @@ from wattikos_core.ledger.modules import OF_MODULES
 from wattikos_core.ledger.parts import OF_PARTS
 from wattikos_core.ledger.places import OF_PLACES
 from wattikos_core.ledger.quantity import Quantity
+from wattikos_core.ledger.readings import OF_READINGS
 from wattikos_core.ledger.settling import OF_SETTLING
 from wattikos_core.ledger.streams import OF_STREAMS
 from wattikos_core.ledger.surfaces import OF_SURFACES
 from wattikos_core.ledger.whole import OF_THE_CASE
 
-QUANTITIES: dict[str, Quantity] = OF_THE_CASE | OF_STREAMS | OF_AGES | OF_MODULES | OF_SURFACES | OF_PARTS | OF_PLACES | OF_SETTLING
+QUANTITIES: dict[str, Quantity] = {
+    **OF_THE_CASE,
+    **OF_STREAMS,
+    **OF_AGES,
+    **OF_MODULES,
+    **OF_SURFACES,
+    **OF_PARTS,
+    **OF_PLACES,
+    **OF_READINGS,
+    **OF_SETTLING,
+}

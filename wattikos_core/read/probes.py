@@ -50,8 +50,13 @@ def probe_values(instant: Instant, probe: PlacedProbe, names: list[str] | None =
             raise _outside(probe)
         found = {name: float(instant.at(point, cells, name)[0]) for name in names}
         return {name: ProbeValue(v, v, v, 0.0, None) for name, v in found.items() if np.isfinite(v)}
-    weight = volumes_in(instant, probe)
-    return {name: value for name in names if (value := _over(weight, instant.fields[name], name)) is not None}
+    return values_over(instant, volumes_in(instant, probe), names)
+
+
+def values_over(instant: Instant, weight: Array, names: list[str]) -> dict[str, ProbeValue]:
+    """Fields of an instant over the volume that each cell has in a place, m3, shape (n_cells,)."""
+    there = (name for name in names if name in instant.fields)
+    return {name: value for name in there if (value := _over(weight, instant.fields[name], name)) is not None}
 
 
 def volumes_in(instant: Instant, probe: PlacedProbe) -> Array:

@@ -16,8 +16,10 @@ from wattikos_core.read.surface_fields import surface_faces
 _POINTS = 240
 # How far beside a crossing both sides are read, as a share of the line.
 _BESIDE = 1e-7
-# A net flow below this share of what passes both ways has no mixed-mean.
-_LEAST_NET = 1e-3
+# A net flow below this share of what passes both ways has no mixed-mean: two streams are not one.
+_LEAST_NET = 0.3
+# Nor has one below this share of what passes along the line.
+_LEAST_ACROSS = 1e-3
 # Speed at a wall as a share of the highest along a line.
 _AT_REST = 1e-3
 
@@ -193,7 +195,7 @@ def _mass_flux(instant: Instant, path: Path, pieces: _Pieces) -> tuple[Array, Ar
         return None
     # Along a stream, what crosses the line is nothing beside what passes along it.
     along = np.nansum(pieces.area * density * np.hypot(x[0] + x[1], y[0] + y[1])) / 2.0
-    return (first, second) if abs(np.nansum(pieces.area * (first + second))) / 2.0 > _LEAST_NET * along else None
+    return (first, second) if abs(np.nansum(pieces.area * (first + second))) / 2.0 > _LEAST_ACROSS * along else None
 
 
 def _resting_ends(path: Path, fields: Mapping[str, Array]) -> list[int]:

@@ -14,6 +14,7 @@ from wattikos_core.read.age import age_quantities
 from wattikos_core.read.bodies import surface_quantities
 from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
+from wattikos_core.read.readings import reading_quantities
 from wattikos_core.read.streams import Stream, exchange_with, log_mean, stream_by_part, streams_of
 from wattikos_core.solve.convergence import imbalances
 
@@ -22,10 +23,19 @@ from wattikos_core.solve.convergence import imbalances
 METAL_CONDUCTIVITY, _ROOM = 6.5, 300.0
 
 
-def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation, state: State) -> dict[Key, float]:
+def solved_quantities(
+    resolved: ResolvedCase, problem: Problem, evaluation: Evaluation, state: State, *, readings: bool = True
+) -> dict[Key, float]:
     """All ledger quantities of a solution by key, SI.
 
     A quantity that this case does not have (no second stream, no solid) is left out.
+
+    Args:
+        resolved: the case.
+        problem: the discrete problem.
+        evaluation: what passes its faces.
+        state: the solution.
+        readings: whether those of the case's probes and lines are wanted.
 
     Example:
         >>> from wattikos_core.case import resolve, starter_case
@@ -73,6 +83,8 @@ def solved_quantities(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     values |= surface_quantities(point, evaluation, streams)
     values |= motion_quantities(point, evaluation)
     values |= age_quantities(resolved, point, evaluation)
+    if readings:
+        values |= reading_quantities(resolved, point, evaluation)
     if resolved.module is not None and problem.module is not None:
         stream = streams[problem.grid.region_names[problem.module.region]]
         values |= module_quantities(state.periodicity, problem.module, stream, resolved.module.count)

@@ -15,12 +15,12 @@ def surface_faces(grid: Grid) -> Index:
     return np.unique(np.concatenate([*grid.groups.values(), np.zeros(0, dtype=np.int64)]))
 
 
-def surface_fields(problem: Problem, state: State, evaluation: Evaluation) -> dict[str, Array]:
+def surface_fields(problem: Problem, state: State, evaluation: Evaluation, *, friction: bool = True) -> dict[str, Array]:
     """Fields on `surface_faces` by name, SI, shape (n_surface_faces,) each.
 
     `temperature` is that on the owner's side and `temperature beyond` that on the neighbour's, which differ at a contact; `heat
     flux` is what is conducted from the owner outwards, W/m2. Where something flows, `velocity x` and `velocity y` are those on the
-    surface, and `friction x` and `friction y` those of the fluid on it, N/m2.
+    surface, and, with `friction`, `friction x` and `friction y` those of the fluid on it, N/m2.
     """
     grid, faces = problem.grid, problem.faces
     kept = surface_faces(grid)
@@ -31,7 +31,6 @@ def surface_fields(problem: Problem, state: State, evaluation: Evaluation) -> di
     }
     if not problem.cells.fluid.any() or grid.dimensions != 2:
         return fields
-    friction = friction_on_walls(point_of(problem, state))[kept] / np.maximum(faces.area[kept], 1e-300)[:, None]
     kind, owner = faces.kind[kept], grid.owner[kept]
     velocity = state.velocity[owner].copy()
     # What symmetry leaves is along it; where fluid leaves, it has the velocity of the last cell.
@@ -40,6 +39,8 @@ def surface_fields(problem: Problem, state: State, evaluation: Evaluation) -> di
     velocity[leaves] = state.velocity[owner[leaves]]
     given = np.isin(kind, (WALL, INTERFACE, INLET))
     velocity[given] = problem.given.velocity[kept][given]
-    for axis, name in enumerate("xy"):
-        fields[f"velocity {name}"], fields[f"friction {name}"] = velocity[:, axis], friction[:, axis]
+    fields |= {f"velocity {name}": velocity[:, axis] for axis, name in enumerate("xy")}
+    if friction:
+        onto = friction_on_walls(point_of(problem, state))[kept] / np.maximum(faces.area[kept], 1e-300)[:, None]
+        fields |= {f"friction {name}": onto[:, axis] for axis, name in enumerate("xy")}
     return fields

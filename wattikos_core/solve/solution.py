@@ -20,6 +20,7 @@ class Solution:
         converged: whether residuals, watches and balances agreed.
         method: `coupled`, `segregated` or `in time`.
         past: of a run in time, with all of it; None in steady state.
+        ended_by: the rule of the case that ended it before its end; empty where none did.
     """
 
     grid: Grid
@@ -33,6 +34,7 @@ class Solution:
     seconds: float
     notes: list[str] = field(default_factory=list)
     past: Past | None = None
+    ended_by: str = ""
 
     @property
     def time(self) -> float | None:

@@ -37,6 +37,7 @@ from wattikos_core.solve.start import stretched
 from wattikos_core.studies.gridding import grid_of
 from wattikos_core.studies.preparation import Prepared
 from wattikos_core.studies.result import FieldSolution, Result
+from wattikos_core.studies.stopping import Stopping
 from wattikos_core.studies.stores import heat_contents, heat_stored, over_time
 
 # The equations of each stage are solved to this share of the error that its step may have.
@@ -123,7 +124,8 @@ def solve_case_in_time(
 
     def watch(problem: Problem, evaluation: Evaluation, state: State) -> dict[Key, float]:
         stores = heat_stored(problem, state, content)
-        chosen = {key: value for key in resolved.case.watches if (value := in_sense(stores, key)) is not None}
+        followed = [*resolved.case.watches, *(stop.key for stop in resolved.stops)]
+        chosen = {key: value for key in followed if (value := in_sense(stores, key)) is not None}
         values = watch_for(resolved, problem)(evaluation, state) | stores | chosen
         watched.update(dict.fromkeys(values))
         return values
@@ -137,6 +139,7 @@ def solve_case_in_time(
             packed = pack_frame(fields, surface_fields(instant.problem, iterate.state, iterate.evaluation))
             on_frame(Frame(instant.time, packed, grid, base.unknowns, iterate.state, iterate.interpolation))
 
+    stopping = Stopping(resolved.stops, listen, cancel)
     done = solve_in_time(
         at,
         settings,
@@ -144,11 +147,11 @@ def solve_case_in_time(
         past=beginning.past,
         watch=watch,
         keep=keep,
-        listen=listen,
-        cancel=cancel,
+        listen=stopping.listen,
+        cancel=stopping.cancel,
     )
     problem, last = done.last.problem, done.last.iterate
-    solution = _solution(grid, done, settings.heat_only)
+    solution = stopping.ended(_solution(grid, done, settings.heat_only))
     told, unsettled = over_time(problem, beginning.first, last, done.history, content, watched)
     values = solved_quantities(resolved, problem, last.evaluation, last.state) | told
     ledger = build_ledger(resolved, prepared.hand, values)

@@ -42,7 +42,7 @@ class SizingTask:
     @property
     def side(self) -> float:
         """On which side of its target the quantity is to lie: 1 above, -1 below, 0 on it."""
-        return {"at_least": 1.0, "at_most": -1.0, "equal": 0.0}[self.sense]
+        return {"at_least": 1.0, "at_most": -1.0, "equal": 0.0, "between": 1.0}[self.sense]
 
 
 def read_task(case: Case, *, input: str, key: Key | None, target: str, lower: str = "", upper: str = "") -> SizingTask:

@@ -27,6 +27,7 @@ from wattikos_core.solve.iterate import evaluate_state
 from wattikos_core.studies.gridding import grid_chain
 from wattikos_core.studies.preparation import Prepared
 from wattikos_core.studies.result import FieldSolution, Result
+from wattikos_core.studies.stopping import Stopping
 
 
 def solve_steady_case(prepared: Prepared, start: bytes | None, listen: Listen, cancel: Cancel) -> Result:
@@ -82,16 +83,20 @@ def _on_all_grids(prepared: Prepared, start: bytes | None, listen: Listen, cance
         wishes = case.solve
         preliminary = tolerance > wishes.tolerance
         settings = SolveSettings(max(tolerance, wishes.tolerance), wishes.max_steps, wishes.method, wishes.flow, preliminary)
-        what = "solving" if index == len(chain) - 1 else "starting"
+        last = index == len(chain) - 1
+        what = "solving" if last else "starting"
+        # Rules for ending are for the grid that was asked for.
+        stopping = Stopping(prepared.resolved.stops if last else (), _shifted(listen, offset, index, len(chain)), cancel)
         solution = solve_steady(
             problem,
             settings,
             start=first,
             watch=watch_for(prepared.resolved, problem),
-            listen=_shifted(listen, offset, index, len(chain)),
-            cancel=cancel,
+            listen=stopping.listen,
+            cancel=stopping.cancel,
             stage=f"{what} on {problem.grid.n_cells:,} cells",
         )
+        solution = stopping.ended(solution)
         offset += len(solution.history)
         solutions.append((problem, solution))
         if solution.stopped:

@@ -232,6 +232,8 @@ class LedgerRowOut(Schema):
     target: float | None
     sense: str = "at_least"
     slack: float = 0.0
+    upper: float | None = None
+    margin: float | None = None
     by_hand: HandOut | None
     solved: float | None
     grid_plus_minus: float | None

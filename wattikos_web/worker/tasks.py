@@ -109,6 +109,7 @@ def _packed(run: Result) -> dict[str, Any]:
         "frame": _frame(run) if run.solution.time is None else None,
         "summary": {
             "converged": run.solution.converged,
+            "ended_by": run.solution.ended_by,
             "method": run.solution.method,
             "cells": run.field.quality.cells,
             "solver_seconds": run.field.solver_seconds,

@@ -1435,7 +1435,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "lowest_temperature" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_per_module" | "separation" | "separation_angle" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
+            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "lowest_temperature" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_per_module" | "separation" | "separation_angle" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
             /**
              * Place
              * @default
@@ -1484,6 +1484,10 @@ export interface components {
              * @default 0
              */
             slack: number;
+            /** Upper */
+            upper?: number | null;
+            /** Margin */
+            margin?: number | null;
             by_hand: components["schemas"]["HandOut"] | null;
             /** Solved */
             solved: number | null;
@@ -1687,7 +1691,8 @@ export interface components {
              *       "max_steps": 80,
              *       "method": "automatic",
              *       "flow": "automatic",
-             *       "grid_check": false
+             *       "grid_check": false,
+             *       "stops": []
              *     }
              */
             solve: components["schemas"]["SolveWishes"];
@@ -3094,7 +3099,7 @@ export interface components {
          * @description How far to converge, and by which method; `grid_check` adds two coarser grids for the Grid ± column.
          *
          *     `flow` says whether a former run's flow is kept and heat alone is solved: where it still holds, always, or never. In time,
-         *     `kept` keeps the flow of the beginning.
+         *     `kept` keeps the flow of the beginning. A solve ends before its end when all of its `stops` hold.
          */
         SolveWishes: {
             /**
@@ -3124,6 +3129,11 @@ export interface components {
              * @default false
              */
             grid_check: boolean;
+            /**
+             * Stops
+             * @default []
+             */
+            stops: components["schemas"]["StopRule"][];
         };
         /**
          * StationLines
@@ -3142,6 +3152,20 @@ export interface components {
              * @default 5
              */
             count: number;
+        };
+        /**
+         * StopRule
+         * @description A solve ends when a quantity moves less than `change` (a difference) over a number of steps, or a time: `50`, or `60 s`.
+         */
+        StopRule: {
+            key: components["schemas"]["Key"];
+            /** Change */
+            change: string;
+            /**
+             * Over
+             * @default 50
+             */
+            over: string;
         };
         /**
          * StraightLine
@@ -3494,7 +3518,8 @@ export interface components {
         };
         /**
          * Wanted
-         * @description A quantity of the ledger the engineer came for, with a target when there is one: at least, at most, or just that.
+         * @description A quantity of the ledger the engineer came for, with a target when there is one: at least, at most, just that, or between
+         *     that and `upper`.
          */
         Wanted: {
             key: components["schemas"]["Key"];
@@ -3508,7 +3533,12 @@ export interface components {
              * @default at_least
              * @enum {string}
              */
-            sense: "at_least" | "at_most" | "equal";
+            sense: "at_least" | "at_most" | "equal" | "between";
+            /**
+             * Upper
+             * @default
+             */
+            upper: string;
         };
         /**
          * NewCaseBody

@@ -43,6 +43,15 @@ const ELSEWHERE = new Set<Key['quantity']>([
   'body_reynolds_number',
   'mass_balance',
   'heat_balance',
+  'probe_temperature',
+  'probe_lowest_temperature',
+  'probe_highest_temperature',
+  'probe_speed',
+  'probe_uniformity',
+  'line_temperature',
+  'line_bulk_temperature',
+  'line_highest_temperature',
+  'line_mass_flow',
 ])
 const main = computed(() => theCase.ledger.filter((row) => row.wanted || row.by_hand || !ELSEWHERE.has(row.key.quantity)))
 const rows = computed(() => (all.value && !props.still ? theCase.ledger : main.value))
@@ -55,6 +64,7 @@ function spread(row: LedgerRow): string {
 
 function shortVerdict(row: LedgerRow): string {
   const leftOut = row.by_hand?.leaves_out?.length ?? 0
+  if (row.meets !== null && typeof row.margin === 'number' && !row.verdict) return marginOf(row).trim()
   if (row.agrees === true) return leftOut ? `agrees, leaving out ${leftOut}` : 'agrees'
   if (row.verdict.startsWith('leaves out') && leftOut > 1) return `leaves out ${leftOut} things`
   return row.verdict
@@ -83,7 +93,16 @@ const SIGNS: Record<string, string> = { at_least: '≥', at_most: '≤', equal: 
 
 function target(row: LedgerRow): string {
   if (row.target === null) return row.wanted ? 'wanted' : ''
+  if (row.sense === 'between' && typeof row.upper === 'number')
+    return `${plain(units.shown(row.target, row.kind), 3)} to ${plain(units.shown(row.upper, row.kind), 3)}`
   return `${SIGNS[row.sense] ?? ''} ${units.format(row.target, row.kind)}`
+}
+
+/** By how much a limit is kept or missed, in words. */
+function marginOf(row: LedgerRow): string {
+  if (typeof row.margin !== 'number') return ''
+  const size = `${plain(units.shownDifference(Math.abs(row.margin), row.kind), 3)} ${units.label(row.kind)}`.trim()
+  return `${row.meets ? 'met by' : 'missed by'} ${size}\n`
 }
 
 /** Keep a quantity among those wanted, or let it go. */
@@ -91,7 +110,7 @@ function want(row: LedgerRow): void {
   theCase.edit(`wanted.${row.name}`, (d) => {
     const at = d.wanted.findIndex((w) => isOf(row, w.key))
     if (at >= 0) d.wanted.splice(at, 1)
-    else d.wanted.push({ key: row.key, target: '', sense: 'at_least' })
+    else d.wanted.push({ key: row.key, target: '', sense: 'at_least', upper: '' })
   })
 }
 
@@ -117,7 +136,11 @@ const text = ref('')
 
 function begin(row: LedgerRow): void {
   const wish = theCase.document?.wanted.find((w) => isOf(row, w.key))
-  text.value = wish?.target ? `${SIGNS[wish.sense ?? 'at_least']} ${wish.target}` : ''
+  const one =
+    wish?.sense === 'between' && wish.upper
+      ? `${wish.target} to ${wish.upper}`
+      : `${SIGNS[wish?.sense ?? 'at_least']} ${wish?.target}`
+  text.value = wish?.target ? one : ''
   editing.value = row.name
 }
 
@@ -126,14 +149,17 @@ function finish(row: LedgerRow): void {
   if (editing.value !== row.name) return
   editing.value = ''
   const typed = text.value.trim()
-  const sense = /^(<=|<|≤)/.test(typed) ? 'at_most' : /^=/.test(typed) ? 'equal' : 'at_least'
-  const value = withDefaultUnit(typed.replace(/^(<=|>=|<|>|≤|≥|=)\s*/, ''), units.label(row.kind))
+  // `11 to 13 °C` is between two values; a bare number has the unit of the row.
+  const [, from, to] = /^(\S.*?)\s+(?:to|…|–)\s+(\S.*)$/.exec(typed) ?? []
+  const sense = to ? 'between' : /^(<=|<|≤)/.test(typed) ? 'at_most' : /^=/.test(typed) ? 'equal' : 'at_least'
+  const value = withDefaultUnit((from ?? typed).replace(/^(<=|>=|<|>|≤|≥|=)\s*/, ''), units.label(row.kind))
+  const upper = to ? withDefaultUnit(to, units.label(row.kind)) : ''
   theCase.edit(`wanted.${row.name}`, (d) => {
     const at = d.wanted.findIndex((w) => isOf(row, w.key))
     if (!value) {
       if (at >= 0) d.wanted.splice(at, 1)
-    } else if (at >= 0) Object.assign(d.wanted[at]!, { key: row.key, target: value, sense })
-    else d.wanted.push({ key: row.key, target: value, sense })
+    } else if (at >= 0) Object.assign(d.wanted[at]!, { key: row.key, target: value, sense, upper })
+    else d.wanted.push({ key: row.key, target: value, sense, upper })
   })
 }
 
@@ -239,7 +265,10 @@ async function copy(): Promise<void> {
               <template v-else-if="still">{{ target(row) }}</template>
               <v-btn
                 v-else
-                v-tip="'give a target: ≥ 0.85 (also without a sign), ≤ 20 Pa, or = 60 °C; empty takes it away'"
+                v-tip="
+                  marginOf(row) +
+                  'give a target: ≥ 0.85 (also without a sign), ≤ 20 Pa, = 60 °C, or 11 to 13 °C; empty takes it away'
+                "
                 class="cell"
                 :aria-label="`target for ${row.name}: ${target(row) || 'none'}`"
                 :data-target="row.name"

@@ -10,7 +10,7 @@ const emit = defineEmits<{ close: [] }>()
 const units = useUnits()
 const close = useTemplateRef<ComponentPublicInstance>('close')
 
-const SENSES: Record<string, string> = { at_least: 'at least', at_most: 'at most', equal: 'equal to' }
+const SENSES: Record<string, string> = { at_least: 'at least', at_most: 'at most', equal: 'equal to', between: 'from' }
 const withUnit = (value: number | null) => units.withUnit(value, props.row.kind, 5)
 const difference = (value: number) => `${plain(units.shownDifference(value, props.row.kind), 2)} ${units.label(props.row.kind)}`
 
@@ -18,7 +18,12 @@ const lines = computed<[string, string][]>(() => {
   const { row } = props
   const hand = row.by_hand
   const found: [string, string][] = [['Definition', row.definition]]
-  if (row.target !== null) found.push(['Wanted', `${SENSES[row.sense] ?? ''} ${withUnit(row.target)}`])
+  if (row.target !== null) {
+    const upper = row.sense === 'between' && typeof row.upper === 'number' ? ` to ${withUnit(row.upper)}` : ''
+    found.push(['Wanted', `${SENSES[row.sense] ?? ''} ${withUnit(row.target)}${upper}`])
+    if (typeof row.margin === 'number')
+      found.push(['Margin', `${row.meets ? 'met by' : 'missed by'} ${difference(Math.abs(row.margin))}`])
+  }
   if (hand) {
     found.push(['By hand', withUnit(hand.value)])
     found.push(['Usual scatter', `${withUnit(hand.low)} to ${withUnit(hand.high)}`])
