@@ -20,10 +20,11 @@ const worst = computed(() => ['fault', 'doubt', 'note'].find((s) => findings.val
 const words = computed(() => {
   const said: string[] = []
   const s = theCase.solution?.summary as
-    { converged?: boolean; heat_balance?: number | null; mass_balance?: number | null; cells?: number } | undefined
+    | { ended_by?: string; converged?: boolean; heat_balance?: number | null; mass_balance?: number | null; cells?: number }
+    | undefined
   if (fresh.value && s) {
     const ends = inTime(theCase.solution!) ? ['ran to its end', 'stopped before its end'] : ['converged', 'not converged']
-    said.push(ends[s.converged ? 0 : 1]!)
+    said.push(s.ended_by ? 'ended by its rule' : ends[s.converged ? 0 : 1]!)
     if (s.heat_balance != null) said.push(`heat balance ${plain(s.heat_balance, 2)}`)
     if (s.mass_balance != null) said.push(`mass balance ${plain(s.mass_balance, 2)}`)
   } else if (failure.value) said.push('the last solve failed')

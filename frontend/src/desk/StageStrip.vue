@@ -55,12 +55,13 @@ function solveWords(): [string, string] {
   const solution = theCase.solution
   if (!solution) return ['not solved', '']
   if (theCase.staleBecause.length) return ['changed since', 'heat']
-  const summary = solution.summary as { converged?: boolean; heat_balance?: number }
+  const summary = solution.summary as { converged?: boolean; heat_balance?: number; ended_by?: string }
   if (inTime(solution))
     return [
       `${solution.state === 'stopped' ? 'stopped at' : 'ran to'} ${units.withUnit(Number(solution.summary.time), 'time', 3)}`,
-      summary.converged ? 'good' : 'doubt',
+      summary.converged || summary.ended_by ? 'good' : 'doubt',
     ]
+  if (summary.ended_by) return ['ended by its rule', 'good']
   if (!summary.converged) return ['not converged', 'fault']
   return [`converged, ${plain(summary.heat_balance ?? 0, 1)}`, 'good']
 }

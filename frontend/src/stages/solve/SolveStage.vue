@@ -1,57 +1,24 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 
 import QuantityField from '../../quantity/QuantityField.vue'
-import Plot, { type Series } from '../../desk/Plot.vue'
 import { useUnits } from '../../quantity/units'
 import { isOver, stageOf, useCase } from '../../stores/case'
+import FollowForm from './FollowForm.vue'
 import PhysicsForm from './PhysicsForm.vue'
+import WatchPlot from './WatchPlot.vue'
 
 /** Solve: start, watch residuals and quantities until they stop moving, stop. */
 const theCase = useCase()
 const units = useUnits()
-const shown = ref('residuals')
 const run = computed(() => theCase.run)
 const running = computed(() => run.value !== null && !isOver(run.value))
 const wishes = computed(() => theCase.document?.solve)
-const watches = computed(() => Object.keys((theCase.history.at(-1)?.watches as Record<string, number> | undefined) ?? {}))
-/** Kinds of what is watched, told while a run goes on. */
-const kinds = computed(() => (run.value?.progress.kinds as Record<string, string> | undefined) ?? {})
-const kindOf = (name: string) => theCase.ledger.find((row) => row.name === name)?.kind ?? kinds.value[name] ?? 'number'
-
-const series = computed<Series[]>(() => {
-  if (shown.value === 'residuals') {
-    return ['momentum', 'mass', 'energy'].map((name) => ({
-      name,
-      points: theCase.history.map((row, i) => [i + 1, Number(row[name])] as [number, number]),
-    }))
-  }
-  const points = theCase.history.map(
-    (row, i) =>
-      [when(row, i), units.shown((row.watches as Record<string, number>)[shown.value] ?? NaN, kindOf(shown.value))] as [
-        number,
-        number,
-      ],
-  )
-  return [{ name: shown.value, points: points.filter((p) => Number.isFinite(p[1])), marks: points.length < 40 }]
-})
-/** Where a row stands on the axis: its time, or its step. */
-const timed = computed(() => theCase.history.length > 0 && typeof theCase.history[0]!.time === 'number')
-const when = (row: Record<string, unknown>, i: number) => (timed.value ? units.shown(Number(row.time), 'time') : i + 1)
-const axis = computed(() => (timed.value && shown.value !== 'residuals' ? `time, ${units.label('time')}` : 'step'))
-// What matters in a run in time is how its quantities move.
-watch(
-  timed,
-  (now) => {
-    if (now && shown.value === 'residuals' && watches.value[0]) shown.value = watches.value[0]
-  },
-  { immediate: true },
-)
 const percent = computed(() => Math.round(100 * Number(run.value?.progress.fraction ?? 0)))
 const summary = computed(
   () =>
     run.value?.summary as
-      { cells?: number; solver_seconds?: number; seconds?: number; steps?: number; method?: string } | undefined,
+      { ended_by?: string; cells?: number; solver_seconds?: number; seconds?: number; steps?: number; method?: string } | undefined,
 )
 const waiting = computed(() => (run.value ? stageOf(run.value) : ''))
 </script>
@@ -127,6 +94,7 @@ const waiting = computed(() => (run.value ? stageOf(run.value) : ''))
           @update:model-value="theCase.edit('solve.grid_check', (d) => (d.solve.grid_check = Boolean($event)))"
         />
       </div>
+      <FollowForm />
     </div>
     <div class="right">
       <div class="said">
@@ -139,6 +107,7 @@ const waiting = computed(() => (run.value ? stageOf(run.value) : ''))
           {{ theCase.canGoOn ? 'Go on carries it to its end.' : 'Solve again to go on.' }}
         </p>
         <p v-else-if="run?.state === 'done' && summary" class="small muted">
+          <template v-if="summary.ended_by">Ended by its rule: {{ summary.ended_by }}. </template>
           {{ summary.cells?.toLocaleString('en') }} cells, {{ summary.steps }} steps on the last grid,
           {{ summary.solver_seconds?.toFixed(1) }} s in the solver, {{ summary.method }} method
         </p>
@@ -150,18 +119,7 @@ const waiting = computed(() => (run.value ? stageOf(run.value) : ''))
           {{ theCase.problems[0]!.field }}: {{ theCase.problems[0]!.problem }}; {{ theCase.problems[0]!.remedy }}
         </p>
       </div>
-      <div v-if="theCase.history.length" class="row follow">
-        <v-label id="followed-label" for="followed">Watch</v-label
-        ><v-select id="followed" v-model="shown" :items="['residuals', ...watches]" />
-      </div>
-      <Plot
-        v-if="theCase.history.length"
-        :series="series"
-        :x="axis"
-        :y="shown === 'residuals' ? 'scaled residual' : units.label(kindOf(shown))"
-        :logarithmic="shown === 'residuals'"
-        :name="shown"
-      />
+      <WatchPlot v-if="theCase.history.length" />
       <p v-else class="muted">Residuals and watched quantities appear here while it solves.</p>
     </div>
   </div>
@@ -178,13 +136,6 @@ const waiting = computed(() => (run.value ? stageOf(run.value) : ''))
 .said p,
 .said ul {
   margin: 0 0 4px;
-}
-.follow .v-label {
-  flex: none;
-}
-.follow {
-  gap: 8px;
-  color: var(--muted);
 }
 .left > .form {
   margin-top: 4px;
