@@ -129,6 +129,12 @@ const problemAt = (index: number, field: string) => theCase.problemOf(`solve.sto
 .rule > :first-child {
   grid-column: 1 / 3;
 }
+.rule > .small {
+  grid-column: 1;
+}
+.rule > .v-text-field {
+  grid-column: 2 / 4;
+}
 .rule > .v-btn {
   grid-column: 3;
   grid-row: 1;
