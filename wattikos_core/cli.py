@@ -92,6 +92,9 @@ def _parser() -> argparse.ArgumentParser:
         command = commands.add_parser(name, help=words)
         command.add_argument("file", type=Path, help="the copy")
         command.set_defaults(run=_backup_or_restore, command=name)
+    again = commands.add_parser("repeat", help="solve a stored run again, and say whether it gives the same numbers")
+    again.add_argument("number", type=int, help="of the run")
+    again.set_defaults(run=_repeat)
     return parser
 
 
@@ -247,6 +250,10 @@ def _serve(options: argparse.Namespace) -> int:
 
 def _backup_or_restore(options: argparse.Namespace) -> int:
     return _manage(options.command, str(options.file.absolute()))
+
+
+def _repeat(options: argparse.Namespace) -> int:
+    return _manage("repeat_run", str(options.number))
 
 
 def _manage(*arguments: str) -> int:

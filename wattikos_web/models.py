@@ -88,6 +88,7 @@ class Run(models.Model):
 
         SOLVE = "solve"
         SIZING = "sizing"
+        GRID_STUDY = "grid_study"
 
     case = models.ForeignKey(CaseRecord, on_delete=models.CASCADE, related_name="runs")
     kind = models.CharField(max_length=10, choices=Kind.choices)

@@ -216,6 +216,15 @@ class StopRule(Model):
     over: Expression = "50"
 
 
+class StudyWishes(Model):
+    """A grid study: how many grids, how much finer each is along its edges than the one before, and what is good enough: a share of
+    the value, or, of a temperature, of the span of those given."""
+
+    grids: Annotated[int, Field(ge=3, le=6)] = 4
+    ratio: Annotated[float, Field(ge=1.15, le=2.0)] = 1.4
+    good_enough: Annotated[float, Field(gt=0.0, le=1.0)] = 0.01
+
+
 class SolveWishes(Model):
     """How far to converge, and by which method; `grid_check` adds two coarser grids for the Grid ± column.
 
@@ -229,6 +238,7 @@ class SolveWishes(Model):
     flow: Literal["automatic", "kept", "solved"] = "automatic"
     grid_check: bool = False
     stops: Annotated[list[StopRule], Field(max_length=6)] = []
+    study: StudyWishes = StudyWishes()
 
 
 Sense = Literal["at_least", "at_most", "equal", "between"]

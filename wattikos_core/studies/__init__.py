@@ -1,5 +1,6 @@
 """What can be done with a case: solved steady or in time, sized, varied by hand. `prepare` comes first in all of them."""
 
+from wattikos_core.studies.grid_study import GridStudy, StudiedGrid, study_grids
 from wattikos_core.studies.gridding import fineness_of, grid_of
 from wattikos_core.studies.in_time import Frame, OnFrame
 from wattikos_core.studies.preparation import Draft, Prepared, draft, estimate_ledger, prepare
@@ -13,11 +14,13 @@ __all__ = [
     "Draft",
     "FieldSolution",
     "Frame",
+    "GridStudy",
     "OnFrame",
     "Prepared",
     "Result",
     "SizingResult",
     "SizingTask",
+    "StudiedGrid",
     "draft",
     "estimate_ledger",
     "fineness_of",
@@ -27,6 +30,7 @@ __all__ = [
     "read_task",
     "size_case",
     "solve_case",
+    "study_grids",
     "vary_by_hand",
     "with_input",
 ]

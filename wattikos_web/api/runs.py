@@ -214,6 +214,16 @@ def _ledger_rows(ledger: dict[str, Any]) -> Iterator[list[str]]:
         yield [row["name"], unit_label(unit), sense, *shown, width, row["verdict"], row["definition"]]
 
 
+@router.get("/runs/{int:run}/record.json", response={200: dict[str, Any], 404: ProblemsOut})
+def record_file(request: HttpRequest, run: int) -> HttpResponse:
+    """All that a run was solved with: versions, machine, schemes, properties with their sources, and its case."""
+    found = own_run(request, run)
+    if "record" not in found.summary:
+        raise Http404
+    record = {"run": found.pk, "finished": found.finished, **found.summary["record"], "case": found.document}
+    return _file(json.dumps(record, indent=2, default=str).encode(), "application/json", f"run-{run}-record.json")
+
+
 @router.get("/runs/{int:run}/case.json", response={200: dict[str, Any], 404: ProblemsOut})
 def case_file(request: HttpRequest, run: int) -> HttpResponse:
     """The case a run was made from."""

@@ -510,7 +510,7 @@ class NewRunBody(Schema):
     `warm` begins with the fields of the last run; `go_on` carries a run in time on to the case's end.
     """
 
-    kind: Literal["solve", "sizing"] = "solve"
+    kind: Literal["solve", "sizing", "grid_study"] = "solve"
     revision: int
     warm: bool = True
     go_on: bool = False

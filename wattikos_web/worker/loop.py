@@ -42,6 +42,7 @@ class _Active:
     background: bool = False
     history: list[dict[str, Any]] = field(default_factory=list)
     trials: list[dict[str, Any]] = field(default_factory=list)
+    grids: list[dict[str, Any]] = field(default_factory=list)
     frames: list[dict[str, Any]] = field(default_factory=list)
     stored: int = 0
     progress: dict[str, Any] = field(default_factory=dict)
@@ -201,6 +202,8 @@ class WorkerLoop:
                 active.frames.append(message["frame"])
             elif "trial" in message:
                 active.trials.append(finite(message["trial"]))
+            elif "grid" in message:
+                active.grids.append(finite(message["grid"]))
             else:
                 event = finite(message["event"])
                 if event["residuals"]:
@@ -210,6 +213,8 @@ class WorkerLoop:
                 active.progress = {**event, "trials": active.trials}
         if active.trials:
             active.progress = {**active.progress, "trials": active.trials}
+        if active.grids:
+            active.progress = {**active.progress, "grids": active.grids}
 
     def _store_frames(self, pk: int, active: _Active) -> None:
         """Write the frames that have come; the first brings the grid they are drawn on."""

@@ -13,13 +13,15 @@ from typing import Any
 
 from wattikos_core.case import read_case
 from wattikos_core.errors import CaseError, SolveError
+from wattikos_core.evidence.balances import balances_of
+from wattikos_core.evidence.record import record_of
 from wattikos_core.formats import ledger_json
 from wattikos_core.ledger import labelled
 from wattikos_core.read import cell_fields, pack_frame, surface_fields
 from wattikos_core.read.walls import stream_scales
 from wattikos_core.search import Trial
 from wattikos_core.solve import Event
-from wattikos_core.studies import Frame, Result, SizingResult, read_task, size_case, solve_case
+from wattikos_core.studies import Frame, GridStudy, Result, SizingResult, StudiedGrid, read_task, size_case, solve_case, study_grids
 
 # How often a solve looks whether it is to stop, in seconds.
 _LOOK_EVERY = 0.1
@@ -83,6 +85,8 @@ def perform(
 
     try:
         case = read_case(document)
+        if kind == "grid_study":
+            return _packed_study(study_grids(case, listen=listen, cancel=cancel, on_grid=lambda grid: tell({"grid": _grid(grid)})))
         if kind == "sizing":
             task = read_task(case, **dict(case.sizing))
             return _packed_sizing(
@@ -122,6 +126,8 @@ def _packed(run: Result) -> dict[str, Any]:
             "fluid": [table.fluid for table in run.problem.materials],
             "module": _module(run),
             "streams": _streams(run),
+            "balances": [asdict(balance) for balance in balances_of(run.problem, run.evaluation, run.solution.state.periodicity)],
+            "record": record_of(run.case, run.problem, run.solution),
         },
     }
 
@@ -178,3 +184,15 @@ def _packed_sizing(result: SizingResult) -> dict[str, Any]:
     }
     packed["document"] = result.case.model_dump(mode="json")
     return packed
+
+
+def _grid(grid: StudiedGrid) -> dict[str, Any]:
+    told = {name: getattr(grid, name) for name in ("fineness", "wished_cells", "cells", "seconds", "converged")}
+    return told
+
+
+def _packed_study(study: GridStudy) -> dict[str, Any]:
+    """A study has no fields of its own: what it found is in its summary."""
+    quantities = [{"name": one.key.label, "kind": one.key.kind, **asdict(one), "key": asdict(one.key)} for one in study.quantities]
+    summary = {"grid_study": {"grids": [_grid(grid) for grid in study.grids], "quantities": quantities}}
+    return {"stopped": study.stopped, "ledger": None, "history": [], "checkpoint": None, "frame": None, "summary": summary}

@@ -752,6 +752,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run}/record.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Record File
+         * @description All that a run was solved with: versions, machine, schemes, properties with their sources, and its case.
+         */
+        get: operations["wattikos_web_api_runs_record_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/case.json": {
         parameters: {
             query?: never;
@@ -1692,7 +1712,12 @@ export interface components {
              *       "method": "automatic",
              *       "flow": "automatic",
              *       "grid_check": false,
-             *       "stops": []
+             *       "stops": [],
+             *       "study": {
+             *         "good_enough": 0.01,
+             *         "grids": 4,
+             *         "ratio": 1.4
+             *       }
              *     }
              */
             solve: components["schemas"]["SolveWishes"];
@@ -3134,6 +3159,14 @@ export interface components {
              * @default []
              */
             stops: components["schemas"]["StopRule"][];
+            /**
+             * @default {
+             *       "grids": 4,
+             *       "ratio": 1.4,
+             *       "good_enough": 0.01
+             *     }
+             */
+            study: components["schemas"]["StudyWishes"];
         };
         /**
          * StationLines
@@ -3185,6 +3218,28 @@ export interface components {
             x1: string;
             /** Y1 */
             y1: string;
+        };
+        /**
+         * StudyWishes
+         * @description A grid study: how many grids, how much finer each is along its edges than the one before, and what is good enough: a share of
+         *     the value, or, of a temperature, of the span of those given.
+         */
+        StudyWishes: {
+            /**
+             * Grids
+             * @default 4
+             */
+            grids: number;
+            /**
+             * Ratio
+             * @default 1.4
+             */
+            ratio: number;
+            /**
+             * Good Enough
+             * @default 0.01
+             */
+            good_enough: number;
         };
         /**
          * SurfaceLine
@@ -3957,7 +4012,7 @@ export interface components {
              * @default solve
              * @enum {string}
              */
-            kind: "solve" | "sizing";
+            kind: "solve" | "sizing" | "grid_study";
             /** Revision */
             revision: number;
             /**
@@ -5764,6 +5819,39 @@ export interface operations {
                 content: {
                     "application/json": string;
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_runs_record_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             /** @description Not Found */

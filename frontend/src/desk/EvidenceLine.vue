@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 
 import { plain } from '../quantity/units'
 import { inTime, useCase } from '../stores/case'
+import BalanceBars, { type Balance } from './BalanceBars.vue'
 
 /** Evidence: why to believe the numbers, in one line that opens. */
 defineProps<{ still?: boolean }>()
@@ -16,6 +17,7 @@ const findings = computed(() => {
   const why = failure.value
   return why ? [{ severity: 'fault' as const, place: '', text: why.problem, remedy: why.remedy }, ...found] : found
 })
+const balances = computed(() => (theCase.solution?.summary.balances as Balance[] | undefined) ?? [])
 const worst = computed(() => ['fault', 'doubt', 'note'].find((s) => findings.value.some((f) => f.severity === s)) ?? '')
 const words = computed(() => {
   const said: string[] = []
@@ -41,6 +43,7 @@ const words = computed(() => {
 
 <template>
   <div class="evidence" data-test="evidence">
+    <BalanceBars v-if="(open || still) && fresh && balances.length" :balances="balances" />
     <ul v-if="open || still">
       <li v-for="(f, i) in findings" :key="i">
         <b :class="{ fault: f.severity === 'fault', doubt: f.severity === 'doubt' }">{{ f.severity }}</b> {{ f.text }};

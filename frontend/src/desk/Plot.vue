@@ -149,6 +149,8 @@ const option = computed(() => {
           ? {
               silent: true,
               symbol: 'none',
+              // As they are; the library would round them to two decimals.
+              precision: 12,
               lineStyle: { color: p.heat, type: 'dashed' as const },
               label: { color: p.heat, position: 'insideStartTop' as const },
               data: marks,

@@ -6,6 +6,7 @@ import { ApiError, fetchFile, saveFile, upload, type Schemas } from '../../api/c
 import { plain, useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import { useReading } from '../../stores/reading'
+import GridStudyDialog from './GridStudyDialog.vue'
 import LocalFineness from './LocalFineness.vue'
 
 /** The grid: one number for fineness, finer places, what it makes and how good it is; grids in and out as files. */
@@ -16,6 +17,7 @@ const files = useFileDialog({ accept: '.vtu,.vtk', multiple: false, reset: true 
 files.onChange((chosen) => void read(chosen?.[0]))
 const fileError = ref('')
 const busy = ref(false)
+const studying = ref(false)
 const fineness = computed(() => theCase.document?.grid.fineness ?? 1)
 const wantedCells = computed(() => theCase.document?.grid.cells ?? null)
 const imported = computed(() => theCase.document?.grid.file ?? '')
@@ -146,6 +148,15 @@ onMounted(() => void reading.loadGrid())
       </div>
       <p v-if="reading.gridError || fileError" class="fault" role="alert">{{ fileError || reading.gridError }}</p>
       <LocalFineness v-if="!imported" />
+      <v-btn
+        v-if="!imported"
+        v-tip="'the case on three to six grids: what each quantity points to, and which grid is good enough'"
+        size="small"
+        data-test="open-study"
+        @click="studying = true"
+        >grid study…</v-btn
+      >
+      <GridStudyDialog v-model="studying" />
     </div>
     <div v-if="reading.grid" class="scroll">
       <v-table class="dense">

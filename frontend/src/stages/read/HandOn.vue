@@ -181,6 +181,14 @@ async function film(): Promise<void> {
         :href="`/api/runs/${run.id}/history.csv`"
         >history</v-btn
       >
+      <v-btn
+        v-if="run.summary.record"
+        v-tip="'JSON: versions, machine, schemes, properties with their sources; `wattikos repeat` solves it again'"
+        variant="text"
+        size="small"
+        :href="`/api/runs/${run.id}/record.json`"
+        >record</v-btn
+      >
       <v-btn v-tip="'JSON'" variant="text" size="small" :href="`/api/runs/${run.id}/case.json`">case</v-btn>
     </span>
   </div>

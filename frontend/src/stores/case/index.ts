@@ -121,6 +121,7 @@ export const useCase = defineStore('case', () => {
     redo: undoing.redo,
     run: runs.run,
     sizing: runs.sizing,
+    study: runs.study,
     history: runs.history,
     runError: runs.runError,
     start: runs.start,

@@ -5,7 +5,7 @@ import { api, ApiError, take, type CaseDocument, type Run } from '../../api/clie
 
 const POLL = 250
 
-type Kind = 'solve' | 'sizing'
+type Kind = 'solve' | 'sizing' | 'grid_study'
 
 interface Solved {
   id: Ref<number>
@@ -30,6 +30,8 @@ export function isOver(run: Run): boolean {
 export function useRuns({ id, revision, document, changed, save }: Solved) {
   const run = shallowRef<Run | null>(null)
   const sizing = shallowRef<Run | null>(null)
+  const study = shallowRef<Run | null>(null)
+  const targets = { solve: run, sizing, grid_study: study }
   const history = shallowRef<Record<string, unknown>[]>([])
   const runError = shallowRef<ApiError | null>(null)
   /** Runs that are read until they are over; what comes of another one is not heard. */
@@ -38,7 +40,7 @@ export function useRuns({ id, revision, document, changed, save }: Solved) {
 
   async function load(): Promise<void> {
     const lines = await take(api.GET('/api/cases/{case}/runs', { params: { path: { case: id.value } } }))
-    for (const kind of ['solve', 'sizing'] as const) {
+    for (const kind of ['solve', 'sizing', 'grid_study'] as const) {
       const line = lines.find((one) => one.kind === kind)
       if (line) await follow(line.id, kind)
     }
@@ -49,7 +51,7 @@ export function useRuns({ id, revision, document, changed, save }: Solved) {
     runError.value = null
     if (!(await save())) return
     try {
-      const body = { kind, revision: revision.value, warm: true, go_on: goOn }
+      const body = { kind, revision: revision.value, warm: kind !== 'grid_study', go_on: goOn }
       const queued = await take(api.POST('/api/cases/{case}/runs', { params: { path: { case: id.value } }, body }))
       await follow(queued.id, kind)
     } catch (error) {
@@ -60,15 +62,15 @@ export function useRuns({ id, revision, document, changed, save }: Solved) {
 
   /** Read a run, and go on reading it until it is over. */
   async function follow(runId: number, kind: Kind): Promise<void> {
-    const target = kind === 'sizing' ? sizing : run
+    const target = targets[kind]
     const since = target.value?.id === runId ? history.value.length : 0
     followed.set(kind, runId)
     const mine = followed
     try {
-      const params = { path: { run: runId }, query: { since: kind === 'sizing' ? 0 : since } }
+      const params = { path: { run: runId }, query: { since: kind === 'solve' ? since : 0 } }
       const now = await take(api.GET('/api/runs/{run}', { params }))
       if (mine !== followed || followed.get(kind) !== runId) return
-      if (kind !== 'sizing') {
+      if (kind === 'solve') {
         // A run that was queued again begins its history anew.
         const keep = since && now.steps >= since ? history.value.slice(0, since) : []
         history.value = [...keep, ...now.history]
@@ -116,20 +118,21 @@ export function useRuns({ id, revision, document, changed, save }: Solved) {
       ? true
       : changed.length > 0 || JSON.stringify(last.document.time.end) !== JSON.stringify(document.value.time.end)
   })
-  const busy = computed(() => [run.value, sizing.value].some((r) => r !== null && !isOver(r)))
+  const busy = computed(() => [run.value, sizing.value, study.value].some((r) => r !== null && !isOver(r)))
 
-  const known = () => [run.value, sizing.value].flatMap((r) => (r ? [r.id] : []))
+  const known = () => [run.value, sizing.value, study.value].flatMap((r) => (r ? [r.id] : []))
 
   function forget(): void {
     poll.stop()
     followed = new Map()
-    run.value = sizing.value = runError.value = null
+    run.value = sizing.value = study.value = runError.value = null
     history.value = []
   }
 
   return {
     run,
     sizing,
+    study,
     history,
     runError,
     load,
