@@ -9,6 +9,7 @@ from __future__ import annotations
 import statistics
 import sys
 import time
+from typing import Any
 from urllib.parse import urlsplit
 
 from playwright.sync_api import Page, sync_playwright
@@ -54,6 +55,8 @@ def main(link: str) -> None:
         page.wait_for_selector("[data-test=colour-scale]", timeout=60_000)
         print(f"click to picture on {page.inner_text('[data-stage=grid] .words')}, cold start: {time.perf_counter() - begun:.1f} s")
         change_of_field(page)
+        reading(page)
+        film(page, base)
 
 
 def change_of_field(page: Page) -> None:
@@ -84,6 +87,87 @@ def change_of_field(page: Page) -> None:
         )
         page.wait_for_timeout(200)
     print(f"another field on {page.inner_text('[data-stage=grid] .words')}: median {statistics.median(times):.0f} ms")
+
+
+def reading(page: Page) -> None:
+    """On the same 50,000 cells: another range, moving the drawing, streamlines, and profiles."""
+    handle = "[aria-label='low end of the colour range']"
+    times = []
+    for _ in range(9):
+        times.append(
+            page.locator(handle).evaluate(
+                """(handle) => new Promise((done) => {
+                    const begun = performance.now()
+                    handle.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true }))
+                    requestAnimationFrame(() => requestAnimationFrame(() => done(performance.now() - begun)))
+                })"""
+            )
+        )
+        page.wait_for_timeout(120)
+    print(f"another range, until it is on the screen: median {statistics.median(times):.0f} ms")
+    box = page.locator("[data-test=sketch]").bounding_box()
+    assert box is not None
+    page.evaluate(
+        """() => {
+            window.frames60 = []
+            let before = performance.now()
+            const tick = (now) => { window.frames60.push(now - before); before = now; requestAnimationFrame(tick) }
+            requestAnimationFrame(tick)
+        }"""
+    )
+    page.mouse.move(box["x"] + 500, box["y"] + 150)
+    page.mouse.down()
+    for k in range(90):
+        page.mouse.move(box["x"] + 500 + 2 * (k % 45), box["y"] + 150)
+        page.wait_for_timeout(8)
+    page.mouse.up()
+    gaps = page.evaluate("window.frames60.slice(3)")
+    print(
+        f"moving the drawing: median {statistics.median(gaps):.0f} ms a frame, 95 % within {sorted(gaps)[int(0.95 * len(gaps))]:.0f} ms"
+    )
+    waits: dict[str, list[float]] = {"streamlines": [], "lines": []}
+
+    def note(request: Any) -> None:
+        for name, found in waits.items():
+            if request.url.endswith(f"/{name}"):
+                found.append(request.timing["responseEnd"])
+
+    page.on("requestfinished", note)
+    page.click("[data-test=read-flow]")
+    for how in ("evenly spaced", "from a boundary or line", "evenly spaced", "none"):
+        page.click("[data-test=streamlines]")
+        page.get_by_role("option", name=how, exact=True).click()
+        page.wait_for_timeout(1500)
+    page.click("[data-test=read-lines]")
+    for row in page.locator("[data-line-row] .v-checkbox").all():
+        row.click()
+        page.wait_for_timeout(1000)
+    page.click("[data-test=close-plot]")
+    print(", ".join(f"{name}: {' '.join(f'{t:.0f}' for t in found)} ms" for name, found in waits.items()))
+
+
+def film(page: Page, base: str) -> None:
+    """How many frames of the tank are shown a second, at a pace that asks for twenty-five."""
+    page.goto(f"{base}/")
+    page.click("[data-open='Hot-water tank']")
+    page.click("[data-stage=read]")
+    page.wait_for_selector("[data-test=frames]")
+    page.press("[data-test=frame] [role=slider]", "Home")
+    page.wait_for_timeout(1500)
+    page.click("[aria-label='frames a second']")
+    page.get_by_role("option", name="25/s").click()
+    page.evaluate(
+        """() => {
+            window.shown = 0
+            new MutationObserver(() => window.shown++).observe(
+                document.querySelector('[data-test=frames]'), { characterData: true, childList: true, subtree: true })
+        }"""
+    )
+    page.click("[data-test=play]")
+    page.wait_for_timeout(2000)
+    print(
+        f"a film of {page.inner_text('[data-test=frames] .muted').split()[-1]} frames: {page.evaluate('window.shown') / 2:.0f} a second"
+    )
 
 
 def typing(page: Page, base: str) -> None:

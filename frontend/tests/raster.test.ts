@@ -7,6 +7,7 @@ import {
   middles,
   rasterise,
   readFields,
+  readPacked,
   readMesh,
   slopes,
   type Paint,
@@ -157,5 +158,22 @@ describe('reading what the server sends', () => {
     expect(readMesh(sent)).toEqual(mesh)
     const fields = readFields([{ name: 'p', kind: 'pressure', values: base64(new Float32Array([1, 2, 3, 4])), low: 1, high: 4 }])
     expect([...fields[0]!.values]).toEqual([1, 2, 3, 4])
+  })
+})
+
+describe('frames as they are kept', () => {
+  it('reads codes of sixteen bits over the range of each field', () => {
+    const heading = JSON.stringify([
+      { name: 'temperature', kind: 'temperature', low: 280, high: 300 },
+      { name: 'speed', kind: 'velocity', low: 0, high: 1 },
+    ])
+    const text = new TextEncoder().encode(heading.length % 2 ? `${heading} ` : heading)
+    const data = new ArrayBuffer(4 + text.length + 2 * 2 * 3)
+    new DataView(data).setUint32(0, text.length, true)
+    new Uint8Array(data, 4, text.length).set(text)
+    new Uint16Array(data, 4 + text.length).set([0, 65_534, 32_767, 65_535, 0, 65_534])
+    const [temperature, speed] = readPacked(data)
+    expect([...temperature!.values]).toEqual([280, 300, 290])
+    expect([...speed!.values]).toEqual([NaN, 0, 1])
   })
 })

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import gzip
 import io
 import json
 import tempfile
@@ -76,6 +77,23 @@ class Reading(TestCase):
         told = [next(f for f in one["fields"] if f["name"] == "temperature")["statistics"]["flow_mean"] for one in stations]
         self.assertEqual(sorted(told, reverse=True), told)
         self.assertEqual(len(told), 8)
+
+    def test_a_frame_as_it_is_kept(self) -> None:
+        """Heading and codes say what the fields of the frame are, to the precision of frames; compressed on the way."""
+        answer = self.client.get(f"/api/runs/{self.run_.pk}/frames/0/packed")
+        self.assertEqual(answer["Content-Encoding"], "gzip")
+        data = gzip.decompress(answer.content)
+        length = int.from_bytes(data[:4], "little")
+        heading = json.loads(data[4 : 4 + length])
+        codes = np.frombuffer(data[4 + length :], dtype="<u2").reshape(len(heading), -1)
+        kept = unpack_frame(bytes(self.run_.frames.get().data))
+        for field, own in zip(heading, codes, strict=True):
+            values = field["low"] + own / 65_534 * (field["high"] - field["low"])
+            there = np.isfinite(kept[field["name"]])
+            np.testing.assert_allclose(values[there], kept[field["name"]][there], rtol=1e-12)
+            self.assertTrue((own[~there] == 65_535).all())
+        self.assertEqual(self.client.get(f"/api/runs/{self.run_.pk}/frames/7/packed").status_code, 404)
+        self.assertEqual(self.client.get(f"/api/runs/{self.run_.pk}/mesh").json()["cells"], codes.shape[1])
 
     def test_a_line_that_is_none(self) -> None:
         line = {"name": "lost", "along": {"type": "straight", "x0": "nowhere", "y0": "0 m", "x1": "1 m", "y1": "0 m"}}

@@ -1,7 +1,7 @@
 """Reading a solution: integrals on boundaries, streams, the solved ledger, and fields for pictures."""
 
 from wattikos_core.read.fields import FIELDS, cell_fields, flow_fields
-from wattikos_core.read.frames import pack_frame, unpack_frame, unpack_surfaces
+from wattikos_core.read.frames import codes_of, pack_frame, unpack_frame, unpack_surfaces
 from wattikos_core.read.fronts import front_distance
 from wattikos_core.read.instant import Instant
 from wattikos_core.read.interpolation import interpolant_of
@@ -19,6 +19,7 @@ __all__ = [
     "Instant",
     "Stream",
     "cell_fields",
+    "codes_of",
     "even_streamlines",
     "flow_fields",
     "front_distance",

@@ -15,7 +15,7 @@ import numpy as np
 from wattikos_core.physics.faces import Array
 
 _STEPS = 65_534
-_NOTHING = 65_535
+NOTHING = 65_535
 _ON_CELLS, _ON_SURFACES = "codes:", "surface codes:"
 
 
@@ -35,6 +35,14 @@ def unpack_frame(data: bytes, names: Sequence[str] | None = None) -> dict[str, A
     return _unpacked(data, _ON_CELLS, names)
 
 
+def codes_of(data: bytes) -> dict[str, tuple[np.ndarray, float, float]]:
+    """The fields of cells in a frame as they are kept: codes of sixteen bits, and the ends of their range; 65,535 is no value."""
+    with np.load(io.BytesIO(data), allow_pickle=False) as stored:
+        names = [key.removeprefix(_ON_CELLS) for key in stored.files if key.startswith(_ON_CELLS)]
+        ranges = {name: stored[_range(_ON_CELLS) + name] for name in names}
+        return {name: (stored[_ON_CELLS + name], float(ranges[name][0]), float(ranges[name][1])) for name in names}
+
+
 def unpack_surfaces(data: bytes) -> dict[str, Array]:
     """The fields of surfaces in a frame, in the order of `surface_faces`; none in frames of before they were kept."""
     return _unpacked(data, _ON_SURFACES)
@@ -47,7 +55,7 @@ def _range(prefix: str) -> str:
 def _coded(values: Array) -> tuple[np.ndarray, Array]:
     there = np.isfinite(values)
     low, high = (float(values[there].min()), float(values[there].max())) if there.any() else (0.0, 0.0)
-    codes = np.full(values.shape, _NOTHING, dtype="<u2")
+    codes = np.full(values.shape, NOTHING, dtype="<u2")
     codes[there] = np.rint((values[there] - low) / (high - low if high > low else 1.0) * _STEPS)
     return codes, np.array([low, high])
 
@@ -67,5 +75,5 @@ def _unpacked(data: bytes, prefix: str, names: Sequence[str] | None = None) -> d
             if prefix == _ON_SURFACES and low < 0.0 < high:
                 # Walls at rest are at rest, though zero lies between two codes.
                 values[np.abs(values) <= 0.5001 * (high - low) / _STEPS] = 0.0
-            fields[name] = np.where(codes == _NOTHING, np.nan, values)
+            fields[name] = np.where(codes == NOTHING, np.nan, values)
     return fields

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import gzip
 import io
 import json
 import tempfile
@@ -23,9 +24,9 @@ from wattikos_core.quantities import KINDS, from_si, unit_label
 from wattikos_core.quantities.values import show
 from wattikos_core.read import unpack_frame
 from wattikos_web.api.access import grid_file_of, own_case, own_run, user_of
-from wattikos_web.api.schemas import WORKBOOK, FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut, file_of
+from wattikos_web.api.schemas import WORKBOOK, FieldOut, FieldsOut, MeshOut, NewRunBody, ProblemsOut, RunLineOut, RunOut, file_of
 from wattikos_web.aside import aside
-from wattikos_web.aside.arrays import fields_out, mesh_out
+from wattikos_web.aside.arrays import fields_out, frame_out, mesh_out
 from wattikos_web.aside.tasks import GRIDDING, refuse
 from wattikos_web.models import CaseRecord, Frame, Run
 from wattikos_web.reading import read_instant, read_run
@@ -33,6 +34,8 @@ from wattikos_web.waiting import waits_for
 
 router = Router(tags=["runs"])
 _LEDGER_COLUMNS = ["quantity", "unit", "sense", "wanted", "by hand", "solved", "grid ±", "verdict", "definition"]
+# Compression of frames: codes are small already, and the next frame is waited for.
+_QUICKLY = 1
 _SIGNS = {"at_least": "≥", "at_most": "≤", "equal": "="}
 
 
@@ -124,6 +127,26 @@ def fields(request: HttpRequest, run: int, frame: int | None = None) -> Any:
     """The fields of a frame of a run with their grid; the last one that there is when none is named."""
     instant = read_instant(own_run(request, run), frame)
     return {"mesh": mesh_out(instant.grid), "fields": fields_out(instant.fields)}
+
+
+@router.get("/runs/{int:run}/mesh", response={200: MeshOut, 404: ProblemsOut})
+def mesh(request: HttpRequest, run: int) -> Any:
+    """The grid that the fields of a run are on."""
+    return mesh_out(read_run(own_run(request, run)).between.grid)
+
+
+@router.get(
+    "/runs/{int:run}/frames/{int:frame}/packed",
+    response={200: bytes, 404: ProblemsOut},
+    openapi_extra=file_of("application/octet-stream"),
+)
+def packed_frame(request: HttpRequest, run: int, frame: int) -> HttpResponse:
+    """The fields of a frame as they are kept, sixteen bits a value, compressed; see `aside.arrays.frame_out`."""
+    data = own_run(request, run).frames.filter(number=frame).values_list("data", flat=True).first()
+    if data is None:
+        raise Http404
+    content = gzip.compress(frame_out(bytes(data)), compresslevel=_QUICKLY, mtime=0)
+    return HttpResponse(content, content_type="application/octet-stream", headers={"Content-Encoding": "gzip"})
 
 
 @router.get("/runs/{int:run}/frames/{int:frame}", response={200: list[FieldOut], 404: ProblemsOut})

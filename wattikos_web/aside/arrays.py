@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from base64 import b64encode
 from collections.abc import Mapping
 from dataclasses import asdict
@@ -10,7 +11,8 @@ from typing import Any
 import numpy as np
 
 from wattikos_core.grid import Grid, quality_of, worst_cells
-from wattikos_core.read import FIELDS
+from wattikos_core.read import FIELDS, codes_of
+from wattikos_core.read.frames import NOTHING
 
 
 def packed(values: np.ndarray, kind: str) -> str:
@@ -34,6 +36,17 @@ def mesh_out(grid: Grid) -> dict[str, Any]:
         },
         "worst": [asdict(cell) for cell in worst_cells(grid)],
     }
+
+
+def frame_out(data: bytes) -> bytes:
+    """A frame for the browser, before compression, little-endian: the length of a heading (uint32), the heading (JSON: name, kind,
+    low and high of each field) with padding to an even place, and the codes of all fields (uint16). Fields without any value are
+    left out."""
+    kept = {name: entry for name, entry in codes_of(data).items() if name in FIELDS and (entry[0] != NOTHING).any()}
+    heading = json.dumps([{"name": name, "kind": FIELDS[name], "low": low, "high": high} for name, (_, low, high) in kept.items()])
+    text = heading.encode()
+    text += b" " * (len(text) % 2)
+    return b"".join([len(text).to_bytes(4, "little"), text, *(codes.astype("<u2").tobytes() for codes, _, _ in kept.values())])
 
 
 def fields_out(fields: Mapping[str, np.ndarray]) -> list[dict[str, Any]]:

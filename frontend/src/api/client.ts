@@ -88,6 +88,19 @@ export async function upload<T>(path: string, file: File, fields: Record<string,
   return answer
 }
 
+/** What the server has at a path, as it is. */
+export async function fetchBytes(path: string): Promise<ArrayBuffer> {
+  let response: Response
+  try {
+    response = await fetch(path, { credentials: 'same-origin' })
+  } catch {
+    throw new ApiError(0, [{ field: '', problem: 'the server does not answer', remedy: 'look whether it is running' }])
+  }
+  if (response.status === 401) onSignedOut()
+  if (!response.ok) throw new ApiError(response.status, [])
+  return response.arrayBuffer()
+}
+
 /** A file the server makes from a body. */
 export async function fetchFile(path: string, body: unknown): Promise<Blob> {
   const response = await fetch(path, {

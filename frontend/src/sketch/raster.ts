@@ -42,6 +42,26 @@ export function readFields(fields: Fields['fields']): Field[] {
   return fields.map((f) => ({ name: f.name, kind: f.kind, values: new Float32Array(bytes(f.values)), low: f.low, high: f.high }))
 }
 
+const STEPS = 65_534
+const NOTHING = 65_535
+
+/** The fields of a frame as the server keeps them: a heading of names, kinds and ranges, then codes of sixteen bits for each cell. */
+export function readPacked(data: ArrayBuffer): Field[] {
+  const length = new DataView(data).getUint32(0, true)
+  const heading = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, length))) as Omit<Field, 'values'>[]
+  const codes = new Uint16Array(data, 4 + length)
+  const cells = codes.length / Math.max(heading.length, 1)
+  return heading.map((field, i) => {
+    const values = new Float32Array(cells)
+    const step = (field.high - field.low) / STEPS
+    for (let k = 0, at = i * cells; k < cells; k++, at++) {
+      const code = codes[at]!
+      values[k] = code === NOTHING ? NaN : field.low + code * step
+    }
+    return { ...field, values }
+  })
+}
+
 /** Which cell each pixel shows; -1 outside. A pixel belongs to the cell that contains its centre. */
 export function rasterise(mesh: Polygons, view: Viewport, width: number, height: number, ratio: number): Int32Array {
   const ids = new Int32Array(width * height).fill(-1)

@@ -1,14 +1,16 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, ApiError, take, type Mesh, type Problem } from '../api/client'
+import { api, ApiError, fetchBytes, take, type Mesh, type Problem } from '../api/client'
 import { mapOfKind } from '../design/colourMaps'
 import { copiesOf, layField, layMesh, mirrorLines, type Copy, type GoesOn } from '../sketch/copies'
-import { cellAreas, readFields, readMesh, type Field, type Polygons } from '../sketch/raster'
+import { cellAreas, readMesh, readPacked, type Field, type Polygons } from '../sketch/raster'
 import { useCase } from './case'
 
 /** Frames kept in the browser. */
 const FRAMES_KEPT = 80
+/** Frames fetched before they are asked for. */
+const AHEAD = 4
 
 /** What lies in the drawing: the fields of a run, or the grid of the case. */
 export const useReading = defineStore('reading', () => {
@@ -25,6 +27,7 @@ export const useReading = defineStore('reading', () => {
   const allFrames = ref(true)
   const seen = ref<Record<string, [number, number]>>({})
   const kept = new Map<string, Field[]>()
+  const coming = new Map<string, Promise<Field[]>>()
   const own = shallowRef<Polygons | null>(null)
   const fields = shallowRef<Field[]>([])
   const fieldName = ref('temperature')
@@ -77,15 +80,55 @@ export const useReading = defineStore('reading', () => {
     const run = theCase.readable
     if (!run || run.id === runId.value || !run.frames.length) return
     const last = run.frames.at(-1)!.number
-    const data = await take(api.GET('/api/runs/{run}/fields', { params: { path: { run: run.id }, query: { frame: last } } }))
-    own.value = readMesh(data.mesh)
+    const [mesh, fields] = await Promise.all([
+      take(api.GET('/api/runs/{run}/mesh', { params: { path: { run: run.id } } })),
+      frameOf(run.id, last),
+    ])
+    if (run.id !== theCase.readable?.id) return
+    own.value = readMesh(mesh)
     if (!locked.value) ranges.value = {}
     seen.value = {}
     kept.clear()
     runId.value = run.id
     following = true
     asked = last
-    show(last, readFields(data.fields))
+    show(last, fields)
+  }
+
+  /** The fields of a frame, asked for once. */
+  function frameOf(run: number, number: number): Promise<Field[]> {
+    const key = `${run}.${number}`
+    const known = kept.get(key)
+    if (known) return Promise.resolve(known)
+    const waiting = coming.get(key)
+    if (waiting) return waiting
+    const answer = fetchBytes(`/api/runs/${run}/frames/${number}/packed`)
+      .then(readPacked)
+      .finally(() => coming.delete(key))
+    coming.set(key, answer)
+    return answer
+  }
+
+  /** Fetch the frames that come next, so that a film does not wait for them. */
+  function fetchAhead(number: number): void {
+    const run = runId.value
+    const at = frames.value.findIndex((f) => f.number === number)
+    for (const frame of frames.value.slice(at + 1, at + 1 + AHEAD)) {
+      const key = `${run}.${frame.number}`
+      if (kept.has(key) || coming.has(key)) continue
+      void frameOf(run, frame.number)
+        .then((fields) => run === runId.value && keep(key, fields))
+        .catch(() => undefined)
+    }
+  }
+
+  function keep(key: string, fields: Field[]): void {
+    kept.set(key, fields)
+    // The oldest frames go, so that a long run does not fill the memory.
+    for (const old of kept.keys()) {
+      if (kept.size <= FRAMES_KEPT) break
+      kept.delete(old)
+    }
   }
 
   function show(number: number, now: Field[]): void {
@@ -97,12 +140,8 @@ export const useReading = defineStore('reading', () => {
     seen.value = wider
     fields.value = now
     frameNumber.value = number
-    kept.set(`${runId.value}.${number}`, now)
-    // The oldest frames go, so that a long run does not fill the memory.
-    for (const key of kept.keys()) {
-      if (kept.size <= FRAMES_KEPT) break
-      kept.delete(key)
-    }
+    keep(`${runId.value}.${number}`, now)
+    fetchAhead(number)
   }
 
   /** Show a frame of the run that is loaded; frames come one by one as they are asked for. */
@@ -110,11 +149,9 @@ export const useReading = defineStore('reading', () => {
     const run = runId.value
     following = number === newest()
     asked = number
-    const known = kept.get(`${run}.${number}`)
-    if (known) return show(number, known)
-    const data = await take(api.GET('/api/runs/{run}/frames/{frame}', { params: { path: { run, frame: number } } }))
+    const fields = await frameOf(run, number)
     // Answers may come in another order than they were asked for.
-    if (run === runId.value && number === asked) show(number, readFields(data))
+    if (run === runId.value && number === asked) show(number, fields)
   }
 
   /** While a run goes on, its newest frame is shown, unless an older one has been chosen. */
