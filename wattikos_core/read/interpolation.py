@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numba import njit
@@ -53,6 +54,12 @@ class Interpolant:
     def locate(self, points: Array) -> Index:
         """The cell around each of the points (n, 2); -1 outside the section."""
         return np.asarray(_locate_all(*self.geometry, np.ascontiguousarray(points, dtype=float)))
+
+    @cached_property
+    def edge_boxes(self) -> tuple[Array, Array]:
+        """The lower and upper corners of the boxes around all edges, shape (n_faces, 2) each, m."""
+        ends = self.grid.nodes[self.grid.edges]
+        return ends.min(axis=1), ends.max(axis=1)
 
     @property
     def geometry(self) -> tuple[Array, Array, Index, Index, Bins]:

@@ -102,8 +102,9 @@ def path_along(name: str, between: Interpolant, corners: Array, points: int = _P
     whole = float(place[-1])
     grid = between.grid
     # Where it passes from cell to cell, so that every piece lies in one; twice where parts meet.
-    passed = _crossings(grid.nodes, grid.edges, corners, place)
-    met = _crossings(grid.nodes, grid.edges[surface_faces(grid)], corners, place)
+    crossed, edges = _crossings(between, corners, place)
+    on_surface = np.isin(edges, surface_faces(grid))
+    passed, met = np.unique(crossed[~on_surface]), np.unique(crossed[on_surface])
     eps = _BESIDE * whole
     plain = np.concatenate([np.linspace(0.0, whole, points + 1), place, passed])
     if met.size:
@@ -120,22 +121,23 @@ def path_along(name: str, between: Interpolant, corners: Array, points: int = _P
     return Path(name, places, along, np.stack([way[:, 1], -way[:, 0]], axis=1), cells, whole)
 
 
-def _crossings(nodes: Array, edges: Index, corners: Array, place: Array) -> Array:
-    """Distances along a line at which it crosses edges."""
-    first, second = nodes[edges[:, 0]], nodes[edges[:, 1]]
-    low, high = np.minimum(first, second), np.maximum(first, second)
-    found = [np.zeros(0)]
+def _crossings(between: Interpolant, corners: Array, place: Array) -> tuple[Array, Index]:
+    """Distances along a line at which it crosses edges of the grid, and the faces that these are."""
+    grid, (low, high) = between.grid, between.edge_boxes
+    found, faces = [np.zeros(0)], [np.zeros(0, dtype=np.int64)]
     for k in range(len(corners) - 1):
         p, q = corners[k], corners[k + 1]
         near = np.nonzero(((low <= np.maximum(p, q)) & (high >= np.minimum(p, q))).all(axis=1))[0]
-        a, e, d = first[near], second[near] - first[near], q - p
+        a, b = grid.nodes[grid.edges[near, 0]], grid.nodes[grid.edges[near, 1]]
+        e, d = b - a, q - p
         across = d[0] * e[:, 1] - d[1] * e[:, 0]
         with np.errstate(divide="ignore", invalid="ignore"):
             t = ((a[:, 0] - p[0]) * e[:, 1] - (a[:, 1] - p[1]) * e[:, 0]) / across
             u = ((a[:, 0] - p[0]) * d[1] - (a[:, 1] - p[1]) * d[0]) / across
         hit = (np.abs(across) > 1e-12 * np.hypot(*d) * np.hypot(*e.T)) & (t > 0.0) & (t < 1.0) & (u >= 0.0) & (u <= 1.0)
         found.append(place[k] + t[hit] * (place[k + 1] - place[k]))
-    return np.unique(np.concatenate(found))
+        faces.append(near[hit])
+    return np.concatenate(found), np.concatenate(faces)
 
 
 @dataclass(frozen=True)
