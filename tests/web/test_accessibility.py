@@ -8,6 +8,7 @@ from django.conf import settings
 from playwright.sync_api import Page
 
 from tests.web.browser import BrowserTestCase
+from tests.web.test_api import finished_run
 from wattikos_core.case import starter_case
 
 _AXE = settings.BASE_DIR / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
@@ -53,9 +54,41 @@ class EveryView(BrowserTestCase):
         page.wait_for_selector("[data-test=palette] input")
         page.wait_for_timeout(200)
         found += [f"palette {v}" for v in self.violations(page)]
+        found += self.reading()
         page.goto(f"{root}/cases/{self.record.pk}/print")
         page.wait_for_selector("[data-ready]")
         return found + [f"print {v}" for v in self.violations(page)]
+
+    def reading(self) -> list[str]:
+        """Every part of Read with a plot beside the drawing, a grid study, and two runs compared."""
+        page, root = self.page, self.live_server_url
+        first, second = finished_run(self.record), finished_run(self.record)
+        page.goto(f"{root}/cases/{self.record.pk}/read")
+        page.wait_for_selector("[data-test=colour-scale]")
+        found = []
+        for tab in ("field", "flow", "lines", "probes", "places", "files"):
+            page.click(f"[data-test=read-{tab}]")
+            if tab == "flow":
+                self.choose("[data-test=streamlines]", "evenly spaced")
+            if tab == "lines":
+                page.click("[data-line-row='across the middle'] .v-checkbox")
+                page.wait_for_selector("[data-test=line-statistics] td")
+                page.click("[data-line-row='across the middle'] button")
+                page.wait_for_selector("[data-test=line-form]")
+            page.mouse.move(1, 1)
+            self.until(lambda: page.locator(".pad-tip").count() == 0)
+            found += [f"{tab} {v}" for v in self.violations(page)]
+        page.click("[data-test=evidence] button")
+        page.wait_for_selector("[data-test=balances]")
+        found += [f"balances {v}" for v in self.violations(page)]
+        page.goto(f"{root}/cases/{self.record.pk}/grid")
+        page.click("[data-test=open-study]")
+        page.wait_for_selector("[data-test=start-study]")
+        found += [f"study {v}" for v in self.violations(page)]
+        page.goto(f"{root}/compare?runs={first.pk},{second.pk}")
+        page.wait_for_selector("[data-test=compared-ledgers] td")
+        found += [f"compare {v}" for v in self.violations(page)]
+        return found
 
     def test_axe_finds_nothing_on_paper(self) -> None:
         found = self.visit("light")
@@ -69,7 +102,8 @@ class EveryView(BrowserTestCase):
         """640 by 400 points are what is left of 1280 by 800 at 200 %: the page is scrolled down, never aside."""
         page = self.page
         page.set_viewport_size({"width": 640, "height": 400})
-        addresses = [self.live_server_url, f"{self.live_server_url}/help"]
+        runs = ",".join(str(finished_run(self.record).pk) for _ in range(2))
+        addresses = [self.live_server_url, f"{self.live_server_url}/help", f"{self.live_server_url}/compare?runs={runs}"]
         for address in [*addresses, *(f"{self.live_server_url}/cases/{self.record.pk}/{stage}" for stage in _STAGES)]:
             page.goto(address)
             page.wait_for_selector("main h1", state="attached")

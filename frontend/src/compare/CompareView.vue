@@ -235,7 +235,7 @@ const said = (run: { cells: number | null }) => (run.cells ? `${run.cells.toLoca
             <v-table v-else class="dense" data-test="given-differently">
               <thead>
                 <tr>
-                  <th></th>
+                  <td></td>
                   <th v-for="(title, i) in short" :key="i" class="number">{{ title }}</th>
                 </tr>
               </thead>

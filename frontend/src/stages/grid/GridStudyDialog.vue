@@ -89,7 +89,7 @@ function handOn(how: 'csv' | 'xlsx'): void {
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="1080">
+  <v-dialog v-model="open" max-width="1080" aria-label="Grid study">
     <v-card class="study" data-test="grid-study">
       <h2 class="pad-title row">
         Grid study
@@ -158,7 +158,7 @@ function handOn(how: 'csv' | 'xlsx'): void {
                 <th class="number">{{ quantity ? units.label(quantity.kind) : '' }}</th>
                 <th class="number">±</th>
                 <th class="number">s</th>
-                <th></th>
+                <td></td>
               </tr>
             </thead>
             <tbody>

@@ -114,7 +114,7 @@ async function copy(): Promise<void> {
   <v-table v-if="offered.length" class="dense small">
     <thead>
       <tr>
-        <th></th>
+        <td></td>
         <th v-for="[quantity, label, kind] in columns" :key="quantity">{{ label }}<br />{{ units.label(kind) }}</th>
       </tr>
     </thead>

@@ -62,7 +62,7 @@ const spread = (value: number) => Number(units.shownDifference(value, kind.value
           <th class="number">highest</th>
           <th v-tip="'standard deviation'" class="number">±</th>
           <th v-tip="'1 - half the mean deviation over the mean: 1 where it is the same everywhere'" class="number">even</th>
-          <th></th>
+          <td></td>
         </tr>
       </thead>
       <tbody>
