@@ -15,16 +15,17 @@ from playwright.sync_api import Page, sync_playwright
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 # Views of further demo cases: their place after the first one, stage and name.
 OTHERS = (
-    (1, "read", "feed-line"),
-    (2, "draw", "bundle-draw"),
     (2, "grid", "bundle-grid"),
     (2, "read", "bundle-read"),
     (3, "read", "module-read"),
     (5, "read", "vane"),
     (8, "read", "holding-tube"),
     (9, "solve", "tank-solve"),
-    (11, "read", "ice-bank"),
+    (2, "read", "lines"),
+    (0, "grid", "grid-study"),
 )
+# The sinks of the demo, which are compared.
+SINKS = "Sink of the pump drive"
 STAGES = ("draw", "conditions", "grid", "solve", "read", "vary", "size")
 
 
@@ -48,6 +49,15 @@ def main(link: str) -> None:
             visit(page, f"{base}/cases/{case}/{stage}", stage)
         for offset, stage, name in OTHERS:
             visit(page, f"{base}/cases/{int(case) + offset}/{stage}", name)
+        page.goto(base)
+        for box in page.locator(f"[data-compare^='{SINKS}'] input").all():
+            box.click()
+        page.click("[data-test=compare]")
+        page.wait_for_selector("[data-test=compared-ledgers] td")
+        page.wait_for_timeout(2000)
+        page.screenshot(path=FOLDER / "compare.png")
+        page.goto(f"{base}/cases/{case}/read")
+        page.wait_for_selector("[data-test=ledger] tbody tr")
         page.click("header >> text=dark")
         visit(page, f"{base}/cases/{case}/read", "read-dark")
         page.set_viewport_size({"width": 900, "height": 1200})
@@ -67,9 +77,6 @@ def visit(page: Page, address: str, name: str) -> None:
     if name == "conditions":
         page.click("[data-boundary='hot, left']")
         page.wait_for_timeout(300)
-    if name == "bundle-draw":
-        page.click("[data-part=tube]")
-        page.wait_for_timeout(300)
     if name == "holding-tube":
         page.click("[data-test=field]")
         page.get_by_role("option", name="age", exact=True).click()
@@ -79,6 +86,21 @@ def visit(page: Page, address: str, name: str) -> None:
         page.get_by_role("option", name="3 modules").click()
         page.check("[data-test=mirror-0] input")
         page.wait_for_timeout(800)
+    if name == "bundle-read":
+        page.click("[data-test=view]")
+        page.get_by_role("option", name="wakes").click()
+        page.wait_for_timeout(1500)
+    if name == "lines":
+        page.click("[data-test=view]")
+        page.get_by_role("option", name="around the first tube").click()
+        page.wait_for_selector("[data-test=line-statistics] td")
+        page.click("[data-test=read-lines]")
+        page.wait_for_timeout(1500)
+    if name == "grid-study":
+        page.click("[data-test=open-study]")
+        page.click("[data-test=start-study]")
+        page.wait_for_selector("[data-test=good-enough]", timeout=180_000)
+        page.wait_for_timeout(1000)
     if name == "bundle-grid":
         page.wait_for_selector(".worst circle")
     page.screenshot(path=FOLDER / f"{name}.png")

@@ -37,6 +37,10 @@ const WORDS: [string, string][] = [
   ['Evidence', 'why to believe it: balances, convergence, and findings (notes, doubts, faults)'],
   ['Run', 'a solution, with the case as it stood'],
   ['Frame', 'the field of one instant of a run in time'],
+  ['Line, probe', 'a place of the case that is read in every run: along a line, at a point, in a box or a part'],
+  ['View', 'how a run is looked at, kept by name with the case'],
+  ['Watch', 'a quantity followed while a case is solved'],
+  ['Grid study', 'the same case on several grids: what its quantities point to'],
   ['Sizing', 'the search for an input at which a solved quantity meets its target'],
   ['Starter', 'a ready case for a kind of equipment'],
 ]
@@ -50,6 +54,7 @@ const WRITING: [string, string][] = [
   ['step(t - 10 s)', '0 before ten seconds, 1 after'],
   ['sqrt abs min max sin cos tan exp log round step', 'functions; pi is π; angles are in rad or deg'],
   ['≤ 20 Pa', 'in the Wanted column: a target to stay below; 0.85 is one to reach; empty takes it away'],
+  ['11 to 13 °C', 'in the Wanted column: between two values'],
 ]
 </script>
 
