@@ -33,6 +33,7 @@ _WORDS = {
     "conditions": "conditions",
     "contacts": "contacts",
     "reading": "what is read",
+    "answers": "answers to findings",
 }
 
 

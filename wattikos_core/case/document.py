@@ -286,6 +286,10 @@ class Case(Model):
     estimates: Annotated[list[Estimate], Field(max_length=20)] = []
     sizing: SizingWish = SizingWish()
     reading: Reading = Reading()
+    # What the engineer has answered to findings, by the finding without its numbers.
+    answers: Annotated[
+        dict[Annotated[str, Field(max_length=300)], Annotated[str, Field(max_length=1000)]], Field(max_length=100)
+    ] = {}
 
     @property
     def exchanger(self) -> CounterflowPlates | DoublePipe | None:

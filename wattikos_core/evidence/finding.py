@@ -8,6 +8,27 @@ from typing import Literal
 
 
 @dataclass(frozen=True)
+class Fix:
+    """A remedy that the desk carries out in one step.
+
+    Attributes:
+        label: on its button.
+        refine: boundaries and parts whose cells become twice as fine.
+        path, value: a field of the document and what it becomes; no field where the path is empty.
+    """
+
+    label: str
+    refine: tuple[str, ...] = ()
+    path: str = ""
+    value: str | float | bool = ""
+
+
+def refine(*places: str) -> Fix:
+    """Cells twice as fine at some places."""
+    return Fix("finer there", refine=places)
+
+
+@dataclass(frozen=True)
 class Finding:
     """One finding.
 
@@ -15,6 +36,7 @@ class Finding:
         severity: `note`, `doubt` (the number may be wrong) or `fault` (the number is wrong).
         place: a boundary, part or input; empty for the whole case.
         about: what can be told before a solve and better after it; empty for what is told once.
+        fix: the remedy in one step, where there is one.
     """
 
     severity: Literal["note", "doubt", "fault"]
@@ -22,6 +44,7 @@ class Finding:
     text: str
     remedy: str
     about: str = ""
+    fix: Fix | None = None
 
 
 def latest(findings: Iterable[Finding]) -> list[Finding]:

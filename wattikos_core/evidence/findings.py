@@ -12,9 +12,10 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate import HandValue
 from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
 from wattikos_core.estimate.gaps import CRITICAL_RAYLEIGH
-from wattikos_core.evidence.finding import Finding
+from wattikos_core.evidence.finding import Finding, Fix
 from wattikos_core.evidence.findings_of_bodies import findings_after_bodies, findings_of_bodies
 from wattikos_core.evidence.findings_of_gases import findings_of_fast_gases, findings_of_gases
+from wattikos_core.evidence.findings_of_surfaces import findings_of_surfaces
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.ledger import Key
 from wattikos_core.ledger.streams import OF_STREAMS
@@ -151,7 +152,10 @@ def findings_after(
         last = solution.history[-1]
         worst = max(("momentum", "mass", "energy"), key=lambda name: last[name])
         text = f"not converged: the {worst} residual stands at {last[worst]:.1e} after {len(solution.history)} steps"
-        found.append(Finding("fault", "", text, "allow more steps, start on a coarser grid, or look for a flow that is not steady"))
+        remedy = "allow more steps, start on a coarser grid, or look for a flow that is not steady"
+        steps = min(2 * resolved.case.solve.max_steps, 500)
+        fix = Fix(f"allow {steps} steps", path="solve.max_steps", value=steps)
+        found.append(Finding("fault", "", text, remedy, fix=fix))
     for note in solution.notes:
         found.append(Finding("note", "", note, "nothing to do"))
     streams = streams_of(problem, evaluation, solution.state.periodicity)
@@ -165,6 +169,7 @@ def findings_after(
                 Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model", "order of flow")
             )
     found += findings_of_gases(problem, solution, evaluation, streams)
+    found += findings_of_surfaces(resolved, problem, evaluation)
     found += findings_after_bodies(resolved, section, ledger)
     found.extend(_still_fluids(problem, evaluation))
     found.extend(_beyond_what_is_given(problem, evaluation))

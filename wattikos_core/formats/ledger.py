@@ -19,8 +19,13 @@ def ledger_json(title: str, rows: Sequence[LedgerRow], findings: Sequence[Findin
     return {
         "title": title,
         "quantities": [_row(row) for row in rows],
-        "findings": [{"severity": f.severity, "place": f.place, "text": f.text, "remedy": f.remedy} for f in findings],
+        "findings": [_finding(finding) for finding in findings],
     }
+
+
+def _finding(finding: Finding) -> dict[str, Any]:
+    told = {name: getattr(finding, name) for name in ("severity", "place", "text", "remedy")}
+    return told | {"fix": asdict(finding.fix) if finding.fix is not None else None}
 
 
 def _row(row: LedgerRow) -> dict[str, Any]:

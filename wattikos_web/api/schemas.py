@@ -242,13 +242,23 @@ class LedgerRowOut(Schema):
     verdict: str
 
 
+class FixOut(Schema):
+    """A remedy in one step: cells finer at places, or a field of the document that becomes a value."""
+
+    label: str
+    refine: list[str] = []
+    path: str = ""
+    value: str | float | bool = ""
+
+
 class FindingOut(Schema):
-    """A finding."""
+    """A finding, with its remedy in one step where there is one."""
 
     severity: Literal["note", "doubt", "fault"]
     place: str
     text: str
     remedy: str
+    fix: FixOut | None = None
 
 
 class InputOut(Schema):

@@ -1794,6 +1794,13 @@ export interface components {
              *     }
              */
             reading: components["schemas"]["Reading"];
+            /**
+             * Answers
+             * @default {}
+             */
+            answers: {
+                [key: string]: string;
+            };
         };
         /**
          * CaseMaterial
@@ -3724,7 +3731,7 @@ export interface components {
         };
         /**
          * FindingOut
-         * @description A finding.
+         * @description A finding, with its remedy in one step where there is one.
          */
         FindingOut: {
             /**
@@ -3738,6 +3745,30 @@ export interface components {
             text: string;
             /** Remedy */
             remedy: string;
+            fix?: components["schemas"]["FixOut"] | null;
+        };
+        /**
+         * FixOut
+         * @description A remedy in one step: cells finer at places, or a field of the document that becomes a value.
+         */
+        FixOut: {
+            /** Label */
+            label: string;
+            /**
+             * Refine
+             * @default []
+             */
+            refine: string[];
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string | number | boolean;
         };
         /**
          * GridCountOut

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import type { Finding } from '../api/client'
 import { plain } from '../quantity/units'
 import { inTime, useCase } from '../stores/case'
 import BalanceBars, { type Balance } from './BalanceBars.vue'
@@ -17,6 +18,47 @@ const findings = computed(() => {
   const why = failure.value
   return why ? [{ severity: 'fault' as const, place: '', text: why.problem, remedy: why.remedy }, ...found] : found
 })
+/** A finding by its words without numbers: an answer stays when they change a little. */
+const nameOf = (f: Finding) => `${f.severity} ${f.place} ${f.text.replace(/[-+]?[\d.,]+(?:e[-+]?\d+)?/gi, '#')}`.slice(0, 300)
+const answerTo = (f: Finding) => theCase.document?.answers?.[nameOf(f)] ?? ''
+const answering = ref(-1)
+const text = ref('')
+
+function begin(f: Finding, i: number): void {
+  text.value = answerTo(f)
+  answering.value = i
+}
+
+function answer(f: Finding): void {
+  answering.value = -1
+  theCase.edit(`answers.${nameOf(f)}`, (d) => {
+    const others = Object.entries(d.answers ?? {}).filter(([name]) => name !== nameOf(f))
+    const mine = text.value.trim() ? [[nameOf(f), text.value.trim()]] : []
+    d.answers = Object.fromEntries([...others, ...mine]) as Record<string, string>
+  })
+}
+
+/** The boundaries a finding is about: of a part all that are its own. */
+const placeOf = (f: Finding) =>
+  (theCase.sketch?.boundaries ?? [])
+    .filter((b) => f.place && (b.name === f.place || b.general === f.place || b.name.startsWith(`${f.place}, `)))
+    .map((b) => b.name)
+    .join('\n')
+function show(f: Finding): void {
+  theCase.picked = placeOf(f).split('\n')
+}
+
+const FINER = 2
+function carryOut(fix: NonNullable<Finding['fix']>): void {
+  if (fix.refine?.length) {
+    const at = fix.refine
+    theCase.edit(`grid.local.fix ${Date.now()}`, (d) => d.grid.local.push({ at: [...at], box: [], fineness: FINER }))
+  } else if (fix.path) {
+    const [room, field] = fix.path.split('.') as ['solve', string]
+    theCase.edit(fix.path, (d) => Object.assign(d[room], { [field]: fix.value }))
+  }
+}
+
 const balances = computed(() => (theCase.solution?.summary.balances as Balance[] | undefined) ?? [])
 const worst = computed(() => ['fault', 'doubt', 'note'].find((s) => findings.value.some((f) => f.severity === s)) ?? '')
 const words = computed(() => {
@@ -45,9 +87,28 @@ const words = computed(() => {
   <div class="evidence" data-test="evidence">
     <BalanceBars v-if="(open || still) && fresh && balances.length" :balances="balances" />
     <ul v-if="open || still">
-      <li v-for="(f, i) in findings" :key="i">
+      <li v-for="(f, i) in findings" :key="i" :data-finding="f.severity">
         <b :class="{ fault: f.severity === 'fault', doubt: f.severity === 'doubt' }">{{ f.severity }}</b> {{ f.text }};
         <span class="muted">{{ f.remedy }}</span>
+        <template v-if="!still">
+          <v-btn v-if="placeOf(f)" v-tip="'on the drawing'" variant="text" size="small" @click="show(f)">show</v-btn>
+          <v-btn v-if="f.fix" variant="text" size="small" data-test="fix" @click="carryOut(f.fix)">{{ f.fix.label }}</v-btn>
+          <v-btn v-if="answering !== i" variant="text" size="small" data-test="answer" @click="begin(f, i)">{{
+            answerTo(f) ? 'change the answer' : 'answer'
+          }}</v-btn>
+          <v-text-field
+            v-else
+            v-model="text"
+            autofocus
+            maxlength="1000"
+            placeholder="why this is as it should be, or what was done"
+            :aria-label="`answer to: ${f.text}`"
+            data-test="answer-text"
+            @keydown.enter="answer(f)"
+            @keydown.esc="answering = -1"
+          />
+        </template>
+        <em v-if="answerTo(f) && answering !== i" class="answer">{{ answerTo(f) }}</em>
       </li>
       <li v-if="!findings.length" class="muted">no findings</li>
     </ul>
@@ -83,6 +144,13 @@ const words = computed(() => {
 }
 .line.doubt {
   color: var(--doubt);
+}
+li .v-btn {
+  margin: 0 2px;
+}
+.answer {
+  display: block;
+  color: var(--good);
 }
 ul {
   margin: 0;
