@@ -32,6 +32,20 @@ const bins = computed(() => {
   const most = Math.max(...sums, 1e-30)
   return sums.map((sum) => sum / most)
 })
+/** The share of the area whose values lie beyond the colours. */
+const CLIPPED = 0.02
+const beyond = computed(() => {
+  let [outside, all] = [0, 0]
+  for (const { field, areas } of props.parts) {
+    for (let cell = 0; cell < areas.length; cell++) {
+      const value = field.values[cell]!
+      if (value !== value) continue
+      all += areas[cell]!
+      if (value < props.range[0] || value > props.range[1]) outside += areas[cell]!
+    }
+  }
+  return all > 0 ? outside / all : 0
+})
 const shape = computed(() => {
   // Rare values must be seen beside common ones: heights by the square root.
   const points = bins.value.map(
@@ -115,6 +129,13 @@ function nudge(event: KeyboardEvent, end: 'low' | 'high'): void {
       ></div>
     </div>
     <span class="end">{{ units.withUnit(range[1], kind) }}</span>
+    <span
+      v-if="beyond > CLIPPED"
+      v-tip="'of the area lies beyond the ends of the colours, and cannot be told apart'"
+      class="doubt small"
+      data-test="beyond"
+      >{{ (100 * beyond).toPrecision(2) }} % beyond</span
+    >
     <v-btn class="no-print" variant="text" size="small" :disabled="!narrowed" @click="emit('whole')">whole range</v-btn>
   </div>
 </template>
