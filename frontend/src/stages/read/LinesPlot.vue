@@ -1,15 +1,18 @@
 <script setup lang="ts">
 import { useStorage } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 
+import { api, take } from '../../api/client'
 import Plot, { type Series } from '../../desk/Plot.vue'
 import { useUnits } from '../../quantity/units'
+import { useCase } from '../../stores/case'
 import { useLines } from '../../stores/lines'
 import { useReading } from '../../stores/reading'
 import { bulkAlong, curvesOf, isClosed, type Across, type Curve, type Scaled } from './curves'
 
 /** What lies along the lines that are plotted: fields, frames and runs over each other, with what is said of each beneath. */
 defineProps<{ tall: boolean }>()
+const theCase = useCase()
 const lines = useLines()
 const reading = useReading()
 const units = useUnits()
@@ -83,6 +86,21 @@ const series = computed<Series[]>(() =>
 )
 /** Heat through a line, or the flow through it. */
 const summed = computed(() => kind.value === 'heat_flux' || (kind.value === 'velocity' && curves.value.some((c) => c.massFlow)))
+// Other runs of the case, laid over this one.
+const runs = shallowRef<{ value: number; title: string }[]>([])
+watch(
+  () => reading.runId,
+  async (id) => {
+    const lines = id
+      ? await take(api.GET('/api/cases/{case}/runs', { params: { path: { case: theCase.id } } })).catch(() => [])
+      : []
+    runs.value = lines
+      .filter((run) => run.kind === 'solve' && run.state === 'done' && run.id !== reading.runId)
+      .map((run) => ({ value: run.id, title: `run ${run.id}, ${run.queued.slice(0, 16).replace('T', ' ')}` }))
+  },
+  { immediate: true },
+)
+const MOST_RUNS = 5
 const told = (value: number | null | undefined) => units.format(value, kind.value, 5)
 const waiting = computed(() =>
   shownLines.value.some((line) => !lines.at(line, reading.runId, reading.frameNumber) && !lines.problemOf(line)),
@@ -150,6 +168,28 @@ const waiting = computed(() =>
           >let go of {{ lines.keptFrames.length }}</v-btn
         >
       </template>
+      <v-select
+        v-if="runs.length"
+        v-model="lines.otherRuns"
+        v-tip="'earlier runs of this case, laid over this one'"
+        class="what"
+        multiple
+        placeholder="with earlier runs"
+        aria-label="earlier runs"
+        data-test="other-runs"
+        :items="runs"
+      >
+        <template #selection="{ index }">
+          <span v-if="index === 0">with {{ lines.otherRuns.length }} more</span>
+        </template>
+      </v-select>
+      <v-btn
+        v-if="lines.otherRuns.length"
+        variant="text"
+        size="small"
+        :to="`/compare?runs=${[reading.runId, ...lines.otherRuns.slice(0, MOST_RUNS)].join()}`"
+        >side by side</v-btn
+      >
       <span class="grow"></span>
       <v-btn variant="text" size="small" aria-label="close the plot" data-test="close-plot" @click="lines.plotted = []"
         >close</v-btn
