@@ -50,6 +50,7 @@ def main(link: str) -> None:
         for offset, stage, name in OTHERS:
             visit(page, f"{base}/cases/{int(case) + offset}/{stage}", name)
         page.goto(base)
+        page.wait_for_selector(f"[data-compare^='{SINKS}']")
         for box in page.locator(f"[data-compare^='{SINKS}'] input").all():
             box.click()
         page.click("[data-test=compare]")

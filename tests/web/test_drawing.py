@@ -228,5 +228,6 @@ class Drawing(BrowserTestCase):
         page.click("[data-test=ledger] >> text=fewer")
         page.wait_for_selector("[data-row='drag on tube 2']")
         page.keyboard.press("5")
+        page.click("[data-test=read-places]")
         self.choose("[data-test=places]", "drag and lift")
         page.wait_for_selector("[data-place='tube 6']")

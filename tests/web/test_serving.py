@@ -16,6 +16,9 @@ from wattikos_web.management.commands.serve import HOST, free_port
 from wattikos_web.models import CaseRecord, Project, Run, SignInLink
 from wattikos_web.signin import new_link
 
+# One sink with three numbers of fins, to be compared.
+SINKS = [f"Sink of the pump drive, {fins} fins" for fins in (5, 8, 12)]
+
 
 class Page(TestCase):
     def test_every_address_of_the_desk_is_the_one_page(self) -> None:
@@ -63,10 +66,9 @@ class Demo(TestCase):
         self.assertTrue(load_demo())
         self.assertFalse(load_demo())
         self.assertEqual(Project.objects.get().name, "Ferrow Dairy")
-        self.assertEqual(
-            list(CaseRecord.objects.values_list("title", flat=True)), [STARTERS[key].document["title"] for key in DEMO_CASES]
-        )
-        self.assertEqual(Run.objects.filter(kind="solve").count(), len(DEMO_CASES))
+        titles = [STARTERS[key].document["title"] for key in DEMO_CASES] + SINKS
+        self.assertEqual(list(CaseRecord.objects.values_list("title", flat=True)), titles)
+        self.assertEqual(Run.objects.filter(kind="solve").count(), len(DEMO_CASES) + len(SINKS))
         self.assertEqual(Run.objects.filter(kind="sizing").count(), 2)
         call_command("load_demo", verbosity=0)
         self.assertEqual(Project.objects.count(), 1)

@@ -85,7 +85,7 @@ const words = computed(() => {
 
 <template>
   <div class="evidence" data-test="evidence">
-    <BalanceBars v-if="(open || still) && fresh && balances.length" :balances="balances" />
+    <BalanceBars v-if="open && !still && fresh && balances.length" :balances="balances" />
     <ul v-if="open || still">
       <li v-for="(f, i) in findings" :key="i" :data-finding="f.severity">
         <b :class="{ fault: f.severity === 'fault', doubt: f.severity === 'doubt' }">{{ f.severity }}</b> {{ f.text }};
