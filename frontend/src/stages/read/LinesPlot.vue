@@ -17,11 +17,14 @@ const lines = useLines()
 const reading = useReading()
 const units = useUnits()
 const across = useStorage<Across>('wattikos.plot.across', 'along')
-const scaled = ref<Scaled>('plain')
-const logarithmic = ref(false)
-const logarithmicX = ref(false)
+/** Temperatures from the wall to the bulk and velocities over their mean; logarithms; bulk values of stations. */
+const axes = ref<('scaled' | 'log' | 'logX' | 'bulk')[]>([])
+const AXES = { scaled: 'no dimension', log: 'logarithmic', logX: 'log along', bulk: 'bulk' }
+const scaled = computed<Scaled>(() => (axes.value.includes('scaled') ? 'temperature' : 'plain'))
+const logarithmic = computed(() => axes.value.includes('log'))
+const logarithmicX = computed(() => axes.value.includes('logX'))
 /** Of rows of stations: each profile, or bulk values along the stream. */
-const bulk = ref(false)
+const bulk = computed(() => axes.value.includes('bulk') && hasStations.value)
 
 const timeOf = (frame: number | null) => {
   const time = reading.frames.find((f) => f.number === frame)?.time
@@ -133,16 +136,24 @@ const waiting = computed(() =>
           ...(closed || across === 'angle' ? [{ value: 'angle', title: 'angle from the front' }] : []),
         ]"
       />
-      <v-checkbox
-        v-tip="'temperatures from the wall to the bulk, velocities over their mean'"
-        :model-value="scaled !== 'plain'"
-        label="without dimension"
-        data-test="dimensionless"
-        @update:model-value="scaled = $event ? 'temperature' : 'plain'"
-      />
-      <v-checkbox v-if="hasStations" v-model="bulk" v-tip="'weighted by the flow, station by station'" label="bulk" />
-      <v-checkbox v-model="logarithmic" label="log" aria-label="logarithmic upright axis" />
-      <v-checkbox v-model="logarithmicX" label="log x" aria-label="logarithmic lying axis" />
+      <v-select
+        v-model="axes"
+        class="what"
+        multiple
+        placeholder="plain axes"
+        aria-label="axes"
+        data-test="axes"
+        :items="[
+          { value: 'scaled', title: 'without dimension' },
+          { value: 'log', title: 'logarithmic upright' },
+          { value: 'logX', title: 'logarithmic along' },
+          ...(hasStations ? [{ value: 'bulk', title: 'bulk, station by station' }] : []),
+        ]"
+      >
+        <template #selection="{ index }">
+          <span v-if="index === 0">{{ axes.length > 1 ? `${axes.length} choices` : AXES[axes[0]!] }}</span>
+        </template>
+      </v-select>
       <v-select
         v-if="['local h', 'local Nusselt number'].includes(lines.field)"
         v-model="lines.reference"
@@ -273,7 +284,7 @@ const waiting = computed(() =>
   row-gap: 0;
 }
 .what {
-  flex: 0 1 150px;
+  flex: 0 1 132px;
 }
 .bar > .v-checkbox {
   flex: none;
