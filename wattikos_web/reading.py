@@ -18,29 +18,31 @@ from wattikos_core.read.walls import StreamScales
 from wattikos_core.solve.checkpoint import unpack_checkpoint
 from wattikos_web.models import Run
 
-_RUNS_KEPT, _INSTANTS_KEPT = 6, 24
+# Cells of the grids, and values of the fields, that are kept: some 300 MB each.
+_CELLS_KEPT, _VALUES_KEPT = 1_000_000, 40_000_000
 _V = TypeVar("_V")
 
 
 class Kept(Generic[_V]):
-    """What was made last, up to a number of them."""
+    """What was made last, up to a size of all together; the last one whatever its size."""
 
     def __init__(self, most: int) -> None:
         self._most, self._lock = most, Lock()
-        self._made: OrderedDict[Any, _V] = OrderedDict()
+        self._made: OrderedDict[Any, tuple[_V, int]] = OrderedDict()
 
     def find(self, key: Any) -> _V | None:
         """What was made for a key, if it is still there."""
         with self._lock:
-            if key in self._made:
-                self._made.move_to_end(key)
-            return self._made.get(key)
+            if key not in self._made:
+                return None
+            self._made.move_to_end(key)
+            return self._made[key][0]
 
-    def keep(self, key: Any, made: _V) -> _V:
+    def keep(self, key: Any, made: _V, size: int) -> _V:
         """Keep it, and let go of what was asked for longest ago."""
         with self._lock:
-            self._made[key] = made
-            while len(self._made) > self._most:
+            self._made[key] = made, size
+            while len(self._made) > 1 and sum(kept for _, kept in self._made.values()) > self._most:
                 self._made.popitem(last=False)
         return made
 
@@ -54,8 +56,8 @@ class ReadRun:
     streams: dict[str, StreamScales]
 
 
-_runs: Kept[ReadRun] = Kept(_RUNS_KEPT)
-_instants: Kept[Instant] = Kept(_INSTANTS_KEPT)
+_runs: Kept[ReadRun] = Kept(_CELLS_KEPT)
+_instants: Kept[Instant] = Kept(_VALUES_KEPT)
 
 
 def read_run(run: Run) -> ReadRun:
@@ -73,7 +75,7 @@ def read_run(run: Run) -> ReadRun:
         )
         for part, scales in run.summary.get("streams", {}).items()
     }
-    return _runs.keep(_key(run), ReadRun(read_case(run.document), between, streams))
+    return _runs.keep(_key(run), ReadRun(read_case(run.document), between, streams), between.grid.n_cells)
 
 
 def read_instant(run: Run, number: int | None) -> Instant:
@@ -86,11 +88,16 @@ def read_instant(run: Run, number: int | None) -> Instant:
         return known
     between = read_run(run).between
     if number is None:
-        return _instants.keep(key, Instant(between, _without_frames(run)))
+        return _keep(key, Instant(between, _without_frames(run)))
     data = run.frames.filter(number=number).values_list("data", flat=True).first()
     if data is not None:
-        return _instants.keep(key, Instant(between, unpack_frame(bytes(data)), unpack_surfaces(bytes(data))))
+        return _keep(key, Instant(between, unpack_frame(bytes(data)), unpack_surfaces(bytes(data))))
     raise Http404
+
+
+def _keep(key: tuple[Any, ...], instant: Instant) -> Instant:
+    # Each field has values in cells and, once it is asked for between them, at their corners.
+    return _instants.keep(key, instant, 4 * len(instant.fields) * instant.grid.n_cells)
 
 
 def _key(run: Run) -> tuple[Any, ...]:

@@ -49,6 +49,12 @@ class Differences(unittest.TestCase):
         found = carried(source, "temperature", overlap_of(first, second), first.n_cells)
         self.assertAlmostEqual(float(found @ first.volume) / float(source.fields["temperature"] @ second.volume), 1.0, places=9)
 
+    def test_between_grids_too_large_to_be_laid_over_each_other(self) -> None:
+        """Taken at the centres of cells: within the error of a grid of a 250th."""
+        first, second = grid(250), grid(200)
+        found = difference(instant(first, one(first.centre)), instant(second, other(second.centre)), "temperature")
+        np.testing.assert_allclose(found, one(first.centre) - other(first.centre), atol=2e-4)
+
     def test_on_the_same_grid_it_is_just_subtracted(self) -> None:
         g = grid(10)
         found = difference(instant(g, one(g.centre)), instant(grid(10), other(g.centre)), "temperature")

@@ -14,7 +14,7 @@ from wattikos_core.case import read_case
 from wattikos_core.case.comparing import given_differently
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.read import FIELDS
-from wattikos_core.read.comparing import Overlap, difference, overlap_of, same_grid
+from wattikos_core.read.comparing import MOST_OVERLAID, Overlap, difference, overlap_of, same_grid
 from wattikos_web.api.access import own_run
 from wattikos_web.api.schemas import FieldOut, Id, ProblemsOut, SketchOut
 from wattikos_web.aside import aside
@@ -25,7 +25,8 @@ from wattikos_web.reading import Kept, read_instant
 
 router = Router(tags=["comparing"])
 _FEWEST, _MOST = 2, 6
-_OVERLAPS_KEPT = 8
+# Pairs of cells that are kept.
+_OVERLAPS_KEPT = 2_000_000
 _overlaps: Kept[Overlap] = Kept(_OVERLAPS_KEPT)
 
 
@@ -134,7 +135,10 @@ def difference_of(
     overlap = None
     if not same_grid(first.grid, second.grid):
         key = (one.pk, one.queued, two.pk, two.queued)
-        overlap = _overlaps.find(key) or _overlaps.keep(key, overlap_of(first.grid, second.grid))
+        overlap = _overlaps.find(key)
+        if overlap is None and max(first.grid.n_cells, second.grid.n_cells) <= MOST_OVERLAID:
+            found_overlap = overlap_of(first.grid, second.grid)
+            overlap = _overlaps.keep(key, found_overlap, found_overlap.area.size)
     values = difference(first, second, field, overlap)
     if np.isnan(values).all():
         raise CaseError(InputProblem("other", "the sections of both runs have nothing in common", "compare others"))

@@ -36,6 +36,8 @@ router = Router(tags=["runs"])
 _LEDGER_COLUMNS = ["quantity", "unit", "sense", "wanted", "by hand", "solved", "grid ±", "verdict", "definition"]
 # Compression of frames: codes are small already, and the next frame is waited for.
 _QUICKLY = 1
+# Frames times cells in one archive of VTU files.
+_MOST_IN_A_SERIES = 20_000_000
 _SIGNS = {"at_least": "≥", "at_most": "≤", "equal": "="}
 
 
@@ -165,11 +167,19 @@ def vtu(request: HttpRequest, run: int, frame: int | None = None) -> HttpRespons
         return _file(path.read_bytes(), "application/xml", f"run-{run}.vtu")
 
 
-@router.get("/runs/{int:run}/series.zip", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("application/zip"))
+@router.get(
+    "/runs/{int:run}/series.zip",
+    response={200: bytes, 404: ProblemsOut, 422: ProblemsOut},
+    openapi_extra=file_of("application/zip"),
+)
 def series(request: HttpRequest, run: int) -> HttpResponse:
     """All frames of a run in time as VTU files, with the collection of their times (PVD), in one archive."""
     found = own_run(request, run)
     grid = read_run(found).between.grid
+    count = found.frames.count()
+    if count * grid.n_cells > _MOST_IN_A_SERIES:
+        remedy = "write them with `wattikos solve --frames`, or keep fewer frames"
+        raise CaseError(InputProblem("run", f"{count} frames of {grid.n_cells:,} cells are too many for one file", remedy))
     frames = found.frames.values_list("time", "data").iterator(chunk_size=4)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "series.zip"
