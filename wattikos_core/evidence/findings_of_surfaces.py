@@ -75,7 +75,7 @@ def _forgotten_contacts(resolved: ResolvedCase, problem: Problem, evaluation: Ev
         flux = float(np.abs(evaluation.heat[group]).sum() / problem.faces.area[group].sum())
         if flux * _DRY_CONTACT > _COUNTS * span:
             drop = show(flux * _DRY_CONTACT, "temperature_difference", digits=2)
-            text = f"'{first}' and '{second}' touch as if they were one; a bare dry contact would take {drop} or more"
+            text = f"'{first}' and '{second}' touch as if they were one; a bare dry contact would take {drop} at this heat flux"
             yield Finding(
                 "note", name, text, "give the contact between them (Conditions, inside the section) unless they are joined"
             )

@@ -101,7 +101,7 @@ function target(row: LedgerRow): string {
 /** By how much a limit is kept or missed, in words. */
 function marginOf(row: LedgerRow): string {
   if (typeof row.margin !== 'number') return ''
-  const size = `${plain(units.shownDifference(Math.abs(row.margin), row.kind), 3)} ${units.label(row.kind)}`.trim()
+  const size = `${plain(units.shownDifference(Math.abs(row.margin), row.kind), 3)} ${units.differenceLabel(row.kind)}`.trim()
   return `${row.meets ? 'met by' : 'missed by'} ${size}\n`
 }
 

@@ -12,7 +12,8 @@ const close = useTemplateRef<ComponentPublicInstance>('close')
 
 const SENSES: Record<string, string> = { at_least: 'at least', at_most: 'at most', equal: 'equal to', between: 'from' }
 const withUnit = (value: number | null) => units.withUnit(value, props.row.kind, 5)
-const difference = (value: number) => `${plain(units.shownDifference(value, props.row.kind), 2)} ${units.label(props.row.kind)}`
+const difference = (value: number) =>
+  `${plain(units.shownDifference(value, props.row.kind), 2)} ${units.differenceLabel(props.row.kind)}`
 
 const lines = computed<[string, string][]>(() => {
   const { row } = props

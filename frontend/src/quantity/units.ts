@@ -67,6 +67,12 @@ export const useUnits = defineStore('units', () => {
     return unitOf(kind)?.label ?? ''
   }
 
+  /** The unit of differences: kelvins, but degrees where they are read on another scale. */
+  function differenceLabel(kind: string): string {
+    const own = label(kind)
+    return kind !== 'temperature' ? own : own === '°F' ? 'Δ°F' : 'K'
+  }
+
   function withUnit(value: number | null | undefined, kind: string, digits = 4): string {
     const text = format(value, kind, digits)
     return text ? `${text} ${label(kind)}`.trim() : ''
@@ -83,7 +89,22 @@ export const useUnits = defineStore('units', () => {
     return `${plain(at(other), digits)} ${other.label}`.trim()
   }
 
-  return { catalogue, kinds, load, unitOf, fit, nextUnit, shown, toSi, shownDifference, format, label, withUnit, readably }
+  return {
+    catalogue,
+    kinds,
+    load,
+    unitOf,
+    fit,
+    nextUnit,
+    shown,
+    toSi,
+    shownDifference,
+    differenceLabel,
+    format,
+    label,
+    withUnit,
+    readably,
+  }
 })
 
 /** A number with so many significant digits, without an exponent where people would not write one. */
