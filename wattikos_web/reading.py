@@ -11,6 +11,7 @@ import numpy as np
 from django.http import Http404
 
 from wattikos_core.case import Case, read_case
+from wattikos_core.grid import Grid
 from wattikos_core.physics.faces import Array
 from wattikos_core.read import Instant, flow_fields, interpolant_of, unpack_frame, unpack_surfaces
 from wattikos_core.read.interpolation import Interpolant
@@ -49,11 +50,12 @@ class Kept(Generic[_V]):
 
 @dataclass(frozen=True)
 class ReadRun:
-    """What is read of a run, whatever the frame."""
+    """What is read of a run, whatever the frame; `whole` once the run is over, and its scales are known."""
 
     case: Case
     between: Interpolant
     streams: dict[str, StreamScales]
+    whole: bool
 
 
 _runs: Kept[ReadRun] = Kept(_CELLS_KEPT)
@@ -63,19 +65,23 @@ _instants: Kept[Instant] = Kept(_VALUES_KEPT)
 def read_run(run: Run) -> ReadRun:
     """The grid and the scales of a run; Http404 when it has no fields."""
     known = _runs.find(_key(run))
-    if known is not None and (known.streams or not run.over):
+    if known is not None and (known.whole or not run.over):
         return known
-    checkpoint = Run.objects.values_list("checkpoint", flat=True).get(pk=run.pk)
-    if not checkpoint:
-        raise Http404
-    between = known.between if known is not None else interpolant_of(unpack_checkpoint(bytes(checkpoint)).grid)
+    between = known.between if known is not None else interpolant_of(_grid_of(run))
     streams = {
         part: StreamScales(
             scales["entering"], float("nan") if scales["hydraulic_diameter"] is None else scales["hydraulic_diameter"]
         )
         for part, scales in run.summary.get("streams", {}).items()
     }
-    return _runs.keep(_key(run), ReadRun(read_case(run.document), between, streams), between.grid.n_cells)
+    return _runs.keep(_key(run), ReadRun(read_case(run.document), between, streams, run.over), between.grid.n_cells)
+
+
+def _grid_of(run: Run) -> Grid:
+    checkpoint = Run.objects.values_list("checkpoint", flat=True).get(pk=run.pk)
+    if not checkpoint:
+        raise Http404
+    return unpack_checkpoint(bytes(checkpoint)).grid
 
 
 def read_instant(run: Run, number: int | None) -> Instant:

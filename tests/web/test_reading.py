@@ -11,6 +11,7 @@ import zipfile
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 from xml.etree import ElementTree
 
 import meshio
@@ -20,6 +21,7 @@ from django.contrib.auth.models import User
 from django.test import TestCase
 
 from tests.web.test_api import finished_run, quick_case
+from wattikos_core.case import starter_case
 from wattikos_core.read import pack_frame, unpack_frame
 from wattikos_web.api.projects import create_case
 from wattikos_web.models import CaseRecord, Frame, Project, Run
@@ -147,6 +149,14 @@ class Reading(TestCase):
         self.assertLess(other["low"], -1.0)
         wrong = self.client.get(f"/api/runs/{self.run_.pk}/difference/{self.longer.pk}?field=wind")
         self.assertEqual(wrong.json()["problems"][0]["field"], "field")
+
+    def test_the_grid_of_a_run_is_unpacked_once(self) -> None:
+        """Also of one in which nothing flows, which has no streams to tell of."""
+        run = finished_run(create_case(self.record.project, starter_case("plate_sink")))
+        body = {"probes": [{"name": "base", "at": {"type": "part", "part": "base"}}]}
+        self.post(f"/runs/{run.pk}/probes", body)
+        with patch("wattikos_web.reading.unpack_checkpoint", side_effect=AssertionError):
+            self.post(f"/runs/{run.pk}/probes", body)
 
     def test_nobody_elses(self) -> None:
         self.client.force_login(User.objects.create_user("bert"))

@@ -82,7 +82,8 @@ const change = (row: { values: (number | null)[]; kind: string }, i: number): st
   const [first, value] = [row.values[0], row.values[i]]
   if (i === 0 || typeof first !== 'number' || typeof value !== 'number') return ''
   // A percentage of a temperature depends on its scale: its difference is told.
-  if (row.kind === 'temperature') return `${signed(units.shownDifference(value - first, 'temperature'))} K`
+  if (row.kind === 'temperature')
+    return `${signed(units.shownDifference(value - first, row.kind))} ${units.differenceLabel(row.kind)}`
   return first === 0 ? '' : `${signed((100 * (value - first)) / Math.abs(first))} %`
 }
 const signed = (value: number) => `${value > 0 ? '+' : ''}${Number(value.toPrecision(3))}`

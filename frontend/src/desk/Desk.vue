@@ -15,8 +15,10 @@ import HandCalculations from '../hand/HandCalculations.vue'
 import { useCase } from '../stores/case'
 import { useLines } from '../stores/lines'
 import { useLook } from '../stores/look'
+import { useProbes } from '../stores/probes'
 import { useReading } from '../stores/reading'
 import { useTheme } from '../stores/theme'
+import { useViews } from '../stores/views'
 import CommandPalette, { type Command } from './CommandPalette.vue'
 import ConflictDialog from './ConflictDialog.vue'
 import DeskLayout from './DeskLayout.vue'
@@ -38,6 +40,8 @@ const theCase = useCase()
 const reading = useReading()
 const look = useLook()
 const lines = useLines()
+const probes = useProbes()
+const views = useViews()
 const units = useUnits()
 const theme = useTheme()
 const palette = ref(false)
@@ -77,6 +81,8 @@ watch(
     reading.clear()
     look.clear()
     lines.clear()
+    probes.course = ''
+    views.current = ''
     await units.load().catch(() => undefined)
     await theCase.open(Number(id))
   },

@@ -169,7 +169,14 @@ export const useLook = defineStore('look', () => {
   /** The drawing that is shown, told by it, for pictures of it. */
   const easel = shallowRef<{ host: HTMLElement; canvas: HTMLCanvasElement; paint: () => void } | null>(null)
 
+  /** Another case begins with a plain look: what was chosen may not be there in it. */
   function clear(): void {
+    look.value = 'smooth'
+    shown.value = 'all'
+    chosenMap.value = ''
+    streamStart.value = 'none'
+    seedLine.value = ''
+    streamField.value = ''
     band.value = null
     middle.value = null
     seedPoints.value = []
