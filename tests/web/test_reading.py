@@ -150,12 +150,12 @@ class Reading(TestCase):
         wrong = self.client.get(f"/api/runs/{self.run_.pk}/difference/{self.longer.pk}?field=wind")
         self.assertEqual(wrong.json()["problems"][0]["field"], "field")
 
-    def test_the_grid_of_a_run_is_unpacked_once(self) -> None:
+    def test_what_is_read_of_a_run_is_made_once(self) -> None:
         """Also of one in which nothing flows, which has no streams to tell of."""
         run = finished_run(create_case(self.record.project, starter_case("plate_sink")))
         body = {"probes": [{"name": "base", "at": {"type": "part", "part": "base"}}]}
         self.post(f"/runs/{run.pk}/probes", body)
-        with patch("wattikos_web.reading.unpack_checkpoint", side_effect=AssertionError):
+        with patch("wattikos_web.reading.read_case", side_effect=AssertionError):
             self.post(f"/runs/{run.pk}/probes", body)
 
     def test_nobody_elses(self) -> None:
