@@ -225,11 +225,24 @@ class StudyWishes(Model):
     good_enough: Annotated[float, Field(gt=0.0, le=1.0)] = 0.01
 
 
+class GoodEnough(Model):
+    """A solve that finds its own grid: finer, and where it matters, until the Grid ± of all that is wanted is small enough.
+
+    Attributes:
+        within: the ± as a share of the value, or, of a temperature, of the span of temperatures in the case.
+        most_cells: a grid with more is not begun.
+    """
+
+    within: Annotated[float, Field(ge=1e-5, le=0.5)] = 0.01
+    most_cells: Annotated[int, Field(ge=1_000, le=400_000)] = 100_000
+
+
 class SolveWishes(Model):
     """How far to converge, and by which method; `grid_check` adds two coarser grids for the Grid ± column.
 
     `flow` says whether a former run's flow is kept and heat alone is solved: where it still holds, always, or never. In time,
-    `kept` keeps the flow of the beginning. A solve ends before its end when all of its `stops` hold.
+    `kept` keeps the flow of the beginning. A solve ends before its end when all of its `stops` hold. A steady case with
+    `good_enough` chooses its own grids instead of the fineness it has.
     """
 
     tolerance: Annotated[float, Field(ge=1e-12, le=1e-2)] = 1e-8
@@ -237,6 +250,7 @@ class SolveWishes(Model):
     method: Literal["automatic", "coupled", "segregated"] = "automatic"
     flow: Literal["automatic", "kept", "solved"] = "automatic"
     grid_check: bool = False
+    good_enough: GoodEnough | None = None
     stops: Annotated[list[StopRule], Field(max_length=6)] = []
     study: StudyWishes = StudyWishes()
 

@@ -1,5 +1,6 @@
 """Grids: the face-based grid every solver works on, the gridders that make it, and its quality."""
 
+from wattikos_core.grid.density import ALONE, Density, Family, density_of
 from wattikos_core.grid.grid import Grid, Polygons, build_grid
 from wattikos_core.grid.gridder import check_sizes, grid_section, section_lines
 from wattikos_core.grid.joining import join_ends
@@ -8,6 +9,9 @@ from wattikos_core.grid.rectilinear import cells_between, grid_rectangles
 from wattikos_core.grid.transfer import transfer
 
 __all__ = [
+    "ALONE",
+    "Density",
+    "Family",
     "Grid",
     "Polygons",
     "Quality",
@@ -15,6 +19,7 @@ __all__ = [
     "build_grid",
     "cells_between",
     "check_sizes",
+    "density_of",
     "grid_rectangles",
     "grid_section",
     "join_ends",

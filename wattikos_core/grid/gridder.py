@@ -5,6 +5,7 @@ from __future__ import annotations
 from wattikos_core.case import ResolvedCase
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid.bodyfitted import grid_outlines, size_field
+from wattikos_core.grid.density import ALONE, Family
 from wattikos_core.grid.grid import Array, Grid
 from wattikos_core.grid.rectilinear import MAX_CELLS, cells_between, grid_rectangles, lines_of, too_many_cells
 from wattikos_core.grid.thermal_layers import layer_fineness
@@ -13,15 +14,14 @@ from wattikos_core.grid.wakes import wake_fineness, wake_sizes
 from wattikos_core.section import PaintedSection, symmetry_planes, without_layers
 
 
-def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: float, coarser: float = 1.0) -> Grid:
+def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: float, family: Family = ALONE) -> Grid:
     """Grid a painted section at a fineness.
 
     Args:
         resolved: the case in SI.
         section: the painted section.
         fineness: one number; doubling it halves every cell.
-        coarser: by how much this grid is to be coarser than the one a user asked for, which has at least some cells in every
-            layer: the same share of them is enough here, so that every layer is refined from grid to grid.
+        family: of the grids that it is compared with.
 
     Raises:
         CaseError: the section cannot be gridded, with the place; or the grid would be too large.
@@ -55,7 +55,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
             ungraded=symmetry_planes(resolved, section),
             local=local,
             uniform=uniform_directions(resolved, section),
-            coarser=coarser,
+            family=family,
         )
     return grid_outlines(
         section,
@@ -64,7 +64,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
         depth=resolved.depth,
         bare=without_layers(resolved, section),
         local=local,
-        coarser=coarser,
+        family=family,
     )
 
 

@@ -6,13 +6,15 @@ refinement: doubling the fineness halves every cell and takes the square root of
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.case import LocalSize
 from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.grid.density import ALONE, Family
 from wattikos_core.grid.grid import Array, Grid, Polygons, build_grid
 from wattikos_core.grid.uniform import STRIP_FINER
 from wattikos_core.section import PaintedSection, Tensor, side_names
@@ -24,6 +26,7 @@ _CELLS_NO_WALL = 8.0
 _CELLS_THIN_SOLID = 4.0
 _CELLS_THICK_SOLID = 10.0
 _LENGTH_EXPONENT = 0.25
+_DENSITY_SAMPLES = 401
 _FEWEST_FLUID, _FEWEST_SOLID = 4.0, 3.0
 MAX_CELLS = 400_000
 
@@ -51,7 +54,7 @@ def grid_rectangles(
     ungraded: Collection[str] = (),
     local: Sequence[LocalSize] = (),
     uniform: tuple[bool, bool] = (False, False),
-    coarser: float = 1.0,
+    family: Family = ALONE,
 ) -> Grid:
     """Grid a painted section of upright rectangles.
 
@@ -63,12 +66,12 @@ def grid_rectangles(
         ungraded: boundaries without a layer along them (symmetry), towards which cells need not become thinner.
         local: places to grid finer or coarser; lines run through the whole section.
         uniform: whether nothing varies along x, and along y (see `uniform`): one cell there, and more along the other.
-        coarser: see `grid_section`.
+        family: of the grids that it is compared with.
 
     Raises:
         CaseError: the grid would have more than MAX_CELLS cells.
     """
-    x, y = lines_of(section, fineness, ungraded, local, uniform, coarser)
+    x, y = lines_of(section, fineness, ungraded, local, uniform, family)
     if (cells := cells_between(section, x, y)) > MAX_CELLS:
         raise too_many_cells(fineness, cells)
     tensor = _tensor(section)
@@ -110,7 +113,7 @@ def lines_of(
     ungraded: Collection[str] = (),
     local: Sequence[LocalSize] = (),
     uniform: tuple[bool, bool] = (False, False),
-    coarser: float = 1.0,
+    family: Family = ALONE,
 ) -> tuple[Array, Array]:
     """The grid lines x and y (m) of a painted section of rectangles at a fineness."""
     tensor = _tensor(section)
@@ -120,8 +123,11 @@ def lines_of(
     finer_x, finer_y = _finer(section, local)
     if any(uniform):
         fineness *= STRIP_FINER
-    x = _axis(tensor.x, fluid, _layered(section, ungraded, vertical=True), thinnest, fineness * finer_x, coarser)
-    y = _axis(tensor.y, fluid.T, _layered(section, ungraded, vertical=False), thinnest, fineness * finer_y, coarser)
+    denser = [None if family.density is None else partial(family.density.along_axis, axis) for axis in (0, 1)]
+    x = _axis(tensor.x, fluid, _layered(section, ungraded, vertical=True), thinnest, fineness * finer_x, family.coarser, denser[0])
+    y = _axis(
+        tensor.y, fluid.T, _layered(section, ungraded, vertical=False), thinnest, fineness * finer_y, family.coarser, denser[1]
+    )
     return (tensor.x.copy() if uniform[0] else x), (tensor.y.copy() if uniform[1] else y)
 
 
@@ -165,7 +171,15 @@ def _layered(section: PaintedSection, ungraded: Collection[str], *, vertical: bo
     return found
 
 
-def _axis(breaks: Array, fluid: NDArray[np.bool_], layered: set[float], thinnest: float, fineness: Array, coarser: float) -> Array:
+def _axis(
+    breaks: Array,
+    fluid: NDArray[np.bool_],
+    layered: set[float],
+    thinnest: float,
+    fineness: Array,
+    coarser: float,
+    denser: Callable[[Array], Array] | None,
+) -> Array:
     """Grid lines along one axis; `fluid` has the intervals of this axis as its last dimension, `fineness` one value each."""
     pieces = [breaks[:1]]
     for i in range(breaks.size - 1):
@@ -175,23 +189,38 @@ def _axis(breaks: Array, fluid: NDArray[np.bool_], layered: set[float], thinnest
         walls = (low in layered, high in layered)
         if fluid[:, i].any():
             cells = (_CELLS_NO_WALL, _CELLS_ONE_WALL, _CELLS_TWO_WALLS)[sum(walls)] * stretch
-            cells = max(cells * float(fineness[i]), _FEWEST_FLUID / coarser)
-            ratio = float(np.clip(20.0 * length / cells / thinnest, 5.0, 80.0))
+            cells, fewest = cells * float(fineness[i]), _FEWEST_FLUID / coarser
+            ratio = float(np.clip(20.0 * length / max(cells, fewest) / thinnest, 5.0, 80.0))
         else:
             base = _CELLS_THIN_SOLID if length <= thinnest else _CELLS_THICK_SOLID
-            cells = max(base * stretch * float(fineness[i]), _FEWEST_SOLID / coarser)
+            cells, fewest = base * stretch * float(fineness[i]), _FEWEST_SOLID / coarser
             ratio = 1.0 if length < 4.0 * thinnest else 4.0
-        pieces.append(low + length * graded(max(round(cells), 1), walls, ratio)[1:])
+        if denser is None:
+            share = np.linspace(0.0, 1.0, max(round(max(cells, fewest)), 1) + 1)
+        else:
+            at = np.linspace(0.0, 1.0, _DENSITY_SAMPLES)
+            factor = denser(low + length * graded_at(0.5 * (at[1:] + at[:-1]), walls, ratio))
+            count = np.concatenate([[0.0], np.cumsum(factor)]) / factor.size
+            number = max(round(max(cells * count[-1], fewest)), 1)
+            share = np.interp(np.linspace(0.0, count[-1], number + 1), count, at)
+        pieces.append(low + length * graded_at(share, walls, ratio)[1:])
         pieces[-1][-1] = high
     return np.concatenate(pieces)
 
 
 def graded(cells: int, walls: tuple[bool, bool], ratio: float) -> Array:
     """Positions 0..1 of `cells + 1` lines, thinner by `ratio` at the ends that are walls."""
+    return graded_at(np.linspace(0.0, 1.0, cells + 1), walls, ratio)
+
+
+def graded_at(share: Array, walls: tuple[bool, bool], ratio: float) -> Array:
+    """Positions 0..1 of lines whose number, counted from the first, is a `share` (0..1) of all: thinner by `ratio` at the ends
+    that are walls."""
     if not any(walls) or ratio == 1.0:
-        return np.linspace(0.0, 1.0, cells + 1)
+        return share
     if all(walls):
-        half = np.linspace(-1.0, 1.0, cells + 1)
+        half = 2.0 * share - 1.0
         return np.asarray(0.5 * (1.0 + np.sign(half) * (1.0 - (ratio ** (1.0 - np.abs(half)) - 1.0) / (ratio - 1.0))))
-    one_sided = (ratio ** np.linspace(0.0, 1.0, cells + 1) - 1.0) / (ratio - 1.0)
-    return one_sided if walls[0] else np.asarray(1.0 - one_sided[::-1])
+    from_wall = share if walls[0] else 1.0 - share
+    one_sided = (ratio**from_wall - 1.0) / (ratio - 1.0)
+    return np.asarray(one_sided if walls[0] else 1.0 - one_sided)

@@ -95,7 +95,7 @@ def study_grids(
 def _cases(case: Case) -> list[Case]:
     """The case on its grids, from coarse to fine: the last but one is its own."""
     wishes = case.solve.study
-    solve = case.solve.model_copy(update={"grid_check": False})
+    solve = case.solve.model_copy(update={"grid_check": False, "good_enough": None})
     powers = range(2 - wishes.grids, 2)
     if case.grid.cells is not None:
         counts = [max(20, min(400_000, round(case.grid.cells * wishes.ratio ** (2 * power)))) for power in powers]

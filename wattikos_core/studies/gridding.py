@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from wattikos_core.grid import Grid, grid_section
+from wattikos_core.grid import ALONE, Family, Grid, grid_section
 from wattikos_core.studies.preparation import Prepared
 
 # From this many cells on, a grid of twice the spacing gives the fine one its start.
@@ -18,12 +18,12 @@ _CHECK_RATIO = 1.5
 _AS_MANY, _MOST_GRIDS, _FINENESS = 0.05, 6, (0.05, 100.0)
 
 
-def grid_of(prepared: Prepared, fineness: float | None = None, coarser: float = 1.0) -> Grid:
-    """The grid of a prepared case at its own fineness, or another (`coarser`: see `grid_section`); an imported one as it is."""
+def grid_of(prepared: Prepared, fineness: float | None = None, family: Family = ALONE) -> Grid:
+    """The grid of a prepared case at its own fineness, or another, of a family of grids; an imported one as it is."""
     if prepared.imported is not None:
         return prepared.imported
     wanted = fineness_of(prepared) if fineness is None else fineness
-    return grid_section(prepared.resolved, prepared.section, wanted, coarser)
+    return grid_section(prepared.resolved, prepared.section, wanted, family)
 
 
 def fineness_of(prepared: Prepared) -> float:
@@ -47,7 +47,7 @@ def grid_chain(prepared: Prepared, *, warm: bool) -> list[tuple[Grid, float]]:
     fineness, tolerance = fineness_of(prepared), prepared.case.solve.tolerance
     if prepared.case.solve.grid_check and prepared.imported is None:
         steps = [_CHECK_RATIO**power for power in (2, 1, 0)]
-        return [(grid_of(prepared, fineness / coarser, coarser), tolerance) for coarser in steps]
+        return [(grid_of(prepared, fineness / coarser, Family(coarser)), tolerance) for coarser in steps]
     chain = [(grid_of(prepared), tolerance)]
     if prepared.imported is not None or warm:
         return chain

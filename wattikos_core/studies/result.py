@@ -33,13 +33,18 @@ class FieldSolution:
 
 @dataclass(frozen=True)
 class Result:
-    """A finished study of a case: its ledger and evidence, and the field they come from where there is one."""
+    """A finished study of a case: its ledger and evidence, and the field they come from where there is one.
+
+    Attributes:
+        good_enough: whether all that is wanted is known as well as was asked for; None where that was not asked.
+    """
 
     case: Case
     ledger: list[LedgerRow]
     findings: list[Finding]
     seconds: float
     field_solution: FieldSolution | None = None
+    good_enough: bool | None = None
 
     def value(self, key: Key | str) -> float:
         """The solved value of a ledger quantity, SI, by its key or as it is written; KeyError when it was not solved."""

@@ -66,7 +66,7 @@ def size_case(
     Raises:
         CaseError: the case cannot be solved at the first trial, or the quantity is not in its ledger.
     """
-    plain = case.model_copy(update={"solve": case.solve.model_copy(update={"grid_check": False})})
+    plain = case.model_copy(update={"solve": case.solve.model_copy(update={"grid_check": False, "good_enough": None})})
     hand = _Hand(plain, task)
     model = CorrectedModel(hand, task.lower, task.upper, task.target)
     trials: list[Trial] = []

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from wattikos_core.case import Case
 from wattikos_core.solve import Cancel, Event, Listen, never_cancel, silent
+from wattikos_core.studies.accuracy import solve_to_accuracy
 from wattikos_core.studies.in_time import OnFrame, solve_case_in_time
 from wattikos_core.studies.preparation import prepare
 from wattikos_core.studies.result import Result
@@ -49,6 +50,8 @@ def solve_case(
     listen(Event("gridding", 0))
     if prepared.resolved.time is not None:
         result = solve_case_in_time(prepared, start, go_on, on_frame, listen, cancel)
+    elif case.solve.good_enough is not None:
+        result = solve_to_accuracy(prepared, listen, cancel)
     else:
         result = solve_steady_case(prepared, start, listen, cancel)
     return replace(result, seconds=time.perf_counter() - begun)

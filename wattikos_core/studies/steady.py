@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Mapping, Sequence
 
 from wattikos_core.errors import SolveError
 from wattikos_core.evidence import (
@@ -19,7 +20,7 @@ from wattikos_core.evidence.findings_in_time import findings_after_weight, unste
 from wattikos_core.evidence.findings_of_modules import findings_after_module
 from wattikos_core.grid import quality_of
 from wattikos_core.ledger import Key
-from wattikos_core.physics import Problem, problem_of
+from wattikos_core.physics import Evaluation, Problem, problem_of
 from wattikos_core.read import solved_quantities, watch_for
 from wattikos_core.solve import Cancel, Event, Listen, Solution, SolveSettings, solve_steady, start_from
 from wattikos_core.solve.checkpoint import unpack_checkpoint
@@ -44,21 +45,50 @@ def solve_steady_case(prepared: Prepared, start: bytes | None, listen: Listen, c
     """
     begun = time.perf_counter()
     solutions = _on_all_grids(prepared, start, listen, cancel)
-    case, resolved = prepared.case, prepared.resolved
     problem, solution = solutions[-1]
+    uncertainty: dict[Key, GridUncertainty] | None = None
+    withheld: list[Finding] = []
+    if len(solutions) == 3 and prepared.case.solve.grid_check and not solution.stopped:
+        uncertainty, withheld = _uncertainty(prepared, solutions, values_of(prepared, problem, solution)[1])
+    return steady_result(prepared, solutions, uncertainty, withheld, begun)
+
+
+def values_of(prepared: Prepared, problem: Problem, solution: Solution) -> tuple[Evaluation, dict[Key, float]]:
+    """The balances at a solution, and all quantities that are read of it.
+
+    Raises:
+        SolveError: there is no finite solution to read.
+    """
     if not solution.state.finite():
         raise SolveError("the solve broke down", "check dimensions and flows, or try a coarser grid first")
     evaluation = evaluate_state(problem, solution.state, solution.interpolation)
-    values = solved_quantities(resolved, problem, evaluation, solution.state)
-    uncertainty: dict[Key, GridUncertainty] | None = None
-    withheld: list[Finding] = []
-    if len(solutions) == 3 and case.solve.grid_check and not solution.stopped:
-        uncertainty, withheld = _uncertainty(prepared, solutions, values)
+    return evaluation, solved_quantities(prepared.resolved, problem, evaluation, solution.state)
+
+
+def steady_result(
+    prepared: Prepared,
+    solutions: Sequence[tuple[Problem, Solution]],
+    uncertainty: Mapping[Key, GridUncertainty] | None,
+    told: Sequence[Finding],
+    begun: float,
+) -> Result:
+    """The result of a steady study: the last of its solutions, read and weighed.
+
+    Args:
+        prepared: the case made ready.
+        solutions: on all grids, the one that counts last.
+        uncertainty: of its quantities, where several grids tell it.
+        told: findings of the study itself.
+        begun: when it began, by the clock of `time.perf_counter`, s.
+    """
+    case, resolved = prepared.case, prepared.resolved
+    problem, solution = solutions[-1]
+    evaluation, values = values_of(prepared, problem, solution)
     ledger = build_ledger(resolved, prepared.hand, values, uncertainty)
     findings = prepared.findings + findings_after(resolved, prepared.section, problem, solution, evaluation, ledger)
     findings += findings_after_weight(problem, solution, evaluation, ledger)
     findings += findings_after_module(resolved, problem, solution.state, evaluation, ledger)
-    findings += withheld
+    findings += told
     swings = unsteady(problem, solution)
     findings += [swings] if swings is not None else []
     grids = [{"cells": float(p.grid.n_cells), "steps": float(len(s.history)), "seconds": s.seconds} for p, s in solutions]
@@ -131,8 +161,7 @@ def _uncertainty(
         return None, [Finding("doubt", layers[0], text, remedy)]
     coarser = []
     for problem, solution in solutions[:-1]:
-        evaluation = evaluate_state(problem, solution.state, solution.interpolation)
-        coarser.append(solved_quantities(prepared.resolved, problem, evaluation, solution.state))
+        coarser.append(values_of(prepared, problem, solution)[1])
     counts = tuple(grid.n_cells for grid in grids)
     dimensions = 1 if 1.0 in (grids[0].spacing.get("rows"), grids[0].spacing.get("columns")) else 2
     found = {}

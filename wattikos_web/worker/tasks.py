@@ -114,6 +114,7 @@ def _packed(run: Result) -> dict[str, Any]:
         "summary": {
             "converged": run.solution.converged,
             "ended_by": run.solution.ended_by,
+            "good_enough": run.good_enough,
             "method": run.solution.method,
             "cells": run.field.quality.cells,
             "solver_seconds": run.field.solver_seconds,

@@ -1752,6 +1752,7 @@ export interface components {
              *       "method": "automatic",
              *       "flow": "automatic",
              *       "grid_check": false,
+             *       "good_enough": null,
              *       "stops": [],
              *       "study": {
              *         "good_enough": 0.01,
@@ -2212,6 +2213,26 @@ export interface components {
             heat: string;
             /** Surface */
             surface: string;
+        };
+        /**
+         * GoodEnough
+         * @description A solve that finds its own grid: finer, and where it matters, until the Grid ± of all that is wanted is small enough.
+         *
+         *     Attributes:
+         *         within: the ± as a share of the value, or, of a temperature, of the span of temperatures in the case.
+         *         most_cells: a grid with more is not begun.
+         */
+        GoodEnough: {
+            /**
+             * Within
+             * @default 0.01
+             */
+            within: number;
+            /**
+             * Most Cells
+             * @default 100000
+             */
+            most_cells: number;
         };
         /**
          * GridWishes
@@ -3171,7 +3192,8 @@ export interface components {
          * @description How far to converge, and by which method; `grid_check` adds two coarser grids for the Grid ± column.
          *
          *     `flow` says whether a former run's flow is kept and heat alone is solved: where it still holds, always, or never. In time,
-         *     `kept` keeps the flow of the beginning. A solve ends before its end when all of its `stops` hold.
+         *     `kept` keeps the flow of the beginning. A solve ends before its end when all of its `stops` hold. A steady case with
+         *     `good_enough` chooses its own grids instead of the fineness it has.
          */
         SolveWishes: {
             /**
@@ -3201,6 +3223,7 @@ export interface components {
              * @default false
              */
             grid_check: boolean;
+            good_enough?: components["schemas"]["GoodEnough"] | null;
             /**
              * Stops
              * @default []

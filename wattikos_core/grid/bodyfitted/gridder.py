@@ -32,6 +32,7 @@ from wattikos_core.grid.bodyfitted.regions import Piece, Use, pieces_of
 from wattikos_core.grid.bodyfitted.seeds import outline_of_loops
 from wattikos_core.grid.bodyfitted.sizes import SizeField, size_field
 from wattikos_core.grid.bodyfitted.thickness import Layers, Shrunk, carries, plan_layers
+from wattikos_core.grid.density import ALONE, Family
 from wattikos_core.grid.grid import Grid, Polygons, build_grid
 from wattikos_core.grid.rectilinear import MAX_CELLS, graded, too_many_cells
 from wattikos_core.quantities.values import show
@@ -64,7 +65,7 @@ def grid_outlines(
     depth: float = 1.0,
     bare: Collection[str] = (),
     local: Sequence[LocalSize] = (),
-    coarser: float = 1.0,
+    family: Family = ALONE,
 ) -> Grid:
     """Grid a painted section of any shapes.
 
@@ -75,12 +76,12 @@ def grid_outlines(
         depth: of a flat section, m.
         bare: boundaries and interfaces that no layer need lie along.
         local: finer or coarser places.
-        coarser: see `grid_section`.
+        family: of the grids that it is compared with.
 
     Raises:
         CaseError: the section cannot be gridded, with the place; or the grid would be too large.
     """
-    work = _Work(section, fineness, bare, local, coarser)
+    work = _Work(section, fineness, bare, local, family)
     best: Grid | None = None
     fewest = np.inf
     failed: Unfilled | None = None
@@ -116,19 +117,24 @@ class _Work:
     """One section on its way to a grid."""
 
     def __init__(
-        self, section: PaintedSection, fineness: float, bare: Collection[str], local: Sequence[LocalSize], coarser: float
+        self,
+        section: PaintedSection,
+        fineness: float,
+        bare: Collection[str],
+        local: Sequence[LocalSize],
+        family: Family,
     ) -> None:
         self.section = section
         self.chains = section.chains
         self.fineness = fineness
         self.pieces = pieces_of(self.chains, len(section.names))
         self.bare = {i for i, chain in enumerate(self.chains) if chain.name in bare}
-        self.fewest_rows = max(round(_FEWEST_ROWS / coarser), 1)
+        self.fewest_rows = max(round(_FEWEST_ROWS / family.coarser), 1)
         self.rows = max(round(_ROWS * fineness), self.fewest_rows)
         self.shares = heights(self.rows, _GROWTH ** (_ROWS / self.rows))
         self.mapped = mappings(self.chains, self.pieces, [self._movable(piece) for piece in self.pieces])
         across = {(chain, self.pieces[m.piece].region) for m in self.mapped for chain in m.chains}
-        self.size: SizeField = size_field(section, fineness, local, across)
+        self.size: SizeField = size_field(section, fineness, local, across, family.density)
         self.groups = opposite_groups(len(self.chains), self.mapped)
         self.hanging: list[tuple[int, int, float, int]] = []
 
@@ -323,7 +329,8 @@ class _Work:
         if fluid:
             ends = (mapping.chains[1] not in self.bare, mapping.chains[0] not in self.bare)
             wanted = (_ACROSS_TWO_WALLS if all(ends) else _ACROSS_ONE_WALL) * self.fineness
-            share = graded(max(round(wanted), round(gap / size), self.fewest_rows), ends, _WALL_RATIO)
+            count = max(round(wanted), round(gap / size), self.fewest_rows)
+            share = graded(count, ends, _WALL_RATIO)
         else:
             count = max(round(gap / size), round(_ACROSS_SOLID * self.fineness), self.fewest_rows)
             share = np.linspace(0.0, 1.0, count + 1)

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from wattikos_core.case import LocalSize
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid.bodyfitted.gaps import gaps_of
+from wattikos_core.grid.density import Density
 from wattikos_core.section import Chain, PaintedSection
 
 Array = NDArray[np.float64]
@@ -50,6 +51,7 @@ class SizeField:
     Attributes:
         base: size far from everything, m.
         fineness: what `base` and all sources have been divided by; areas divide it further.
+        density: what all sizes are divided by in the end.
     """
 
     base: float
@@ -57,12 +59,13 @@ class SizeField:
     chains: list[ChainSizes] = field(default_factory=list)
     _trees: list[tuple[Any, Array]] = field(default_factory=list)
     _areas: list[tuple[Any, float]] = field(default_factory=list)
+    density: Density | None = None
 
     def refine(self, places: Array, size: Array) -> None:
         """Ask for a size at places, shape (n, 2), and around them."""
         from scipy.spatial import cKDTree
 
-        self._trees.append((cKDTree(places), size))
+        self._trees.append((cKDTree(places), size if self.density is None else size * self.density.at(places)))
         self.chains = [replace(chain, size=np.minimum(chain.size, self.at(chain.points))) for chain in self.chains]
 
     def at(self, points: Array) -> Array:
@@ -76,7 +79,7 @@ class SizeField:
             distance = np.hypot(*(points - nearest).T)
             own = self._without_areas(nearest) / factor
             result = np.where(distance > 0.0, np.minimum(result, own + GRADATION * distance), result / factor)
-        return np.asarray(result)
+        return np.asarray(result if self.density is None else result / self.density.at(points))
 
     def _without_areas(self, points: Array) -> Array:
         result = np.full(len(points), self.base)
@@ -88,7 +91,11 @@ class SizeField:
 
 
 def size_field(
-    section: PaintedSection, fineness: float, local: Sequence[LocalSize] = (), mapped: Collection[tuple[int, int]] = ()
+    section: PaintedSection,
+    fineness: float,
+    local: Sequence[LocalSize] = (),
+    mapped: Collection[tuple[int, int]] = (),
+    density: Density | None = None,
 ) -> SizeField:
     """The sizes a section asks for at a fineness, with finer places.
 
@@ -97,6 +104,7 @@ def size_field(
         fineness: one number; doubling it halves every cell.
         local: finer or coarser places.
         mapped: (chain, region) pairs across which rows of their own lie, so that gaps there do not count.
+        density: where cells are to be finer, learnt from a solution.
     """
     import shapely
     from scipy.spatial import cKDTree
@@ -113,7 +121,7 @@ def size_field(
         for region, gap in ((chain.left, left), (chain.right, right)):
             if (i, region) not in mapped:
                 np.minimum(size, gap / _CELLS_IN_GAP, out=size)
-    result = SizeField(base / fineness, fineness)
+    result = SizeField(base / fineness, fineness, density=density)
     for wish in local:
         if wish.box:
             result._areas.append((shapely.box(*wish.box), wish.fineness))

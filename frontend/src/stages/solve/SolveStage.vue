@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useUnits } from '../../quantity/units'
@@ -18,8 +18,25 @@ const percent = computed(() => Math.round(100 * Number(run.value?.progress.fract
 const summary = computed(
   () =>
     run.value?.summary as
-      { ended_by?: string; cells?: number; solver_seconds?: number; seconds?: number; steps?: number; method?: string } | undefined,
+      | {
+          ended_by?: string
+          good_enough?: boolean
+          cells?: number
+          solver_seconds?: number
+          seconds?: number
+          steps?: number
+          method?: string
+        }
+      | undefined,
 )
+const steady = computed(() => theCase.document?.physics.regime === 'steady')
+const wrong = ref('')
+function setEnough(name: 'within' | 'most_cells', value: number, low: number, high: number): void {
+  const said = name === 'within' ? `between ${100 * low} and ${100 * high} %` : `between ${low} and ${high.toLocaleString('en')}`
+  wrong.value =
+    value >= low && value <= high ? '' : `${name === 'within' ? 'Wanted within' : 'Cells at most'}: give a number ${said}`
+  if (!wrong.value) theCase.edit(`solve.good_enough.${name}`, (d) => Object.assign(d.solve.good_enough!, { [name]: value }))
+}
 const waiting = computed(() => (run.value ? stageOf(run.value) : ''))
 </script>
 
@@ -91,8 +108,40 @@ const waiting = computed(() => (run.value ? stageOf(run.value) : ''))
           id="check"
           :model-value="wishes?.grid_check"
           label="solve on three grids"
+          :disabled="steady && !!wishes?.good_enough"
           @update:model-value="theCase.edit('solve.grid_check', (d) => (d.solve.grid_check = Boolean($event)))"
         />
+        <template v-if="steady">
+          <v-label
+            id="enough-label"
+            v-tip="'the solve chooses its own grids, finer where what is wanted depends on it, until its Grid ± is small enough'"
+            for="enough"
+            >Good enough</v-label
+          >
+          <v-checkbox
+            id="enough"
+            :model-value="!!wishes?.good_enough"
+            label="find the grid"
+            @update:model-value="
+              theCase.edit('solve.good_enough', (d) => (d.solve.good_enough = $event ? { within: 0.01, most_cells: 100000 } : null))
+            "
+          />
+          <template v-if="wishes?.good_enough">
+            <v-label id="within-label" for="within">Wanted within</v-label>
+            <QuantityField
+              id="within"
+              :value="`${Number((100 * wishes.good_enough.within).toPrecision(6))}`"
+              unit="%"
+              @enter="setEnough('within', 0.01 * Number.parseFloat($event), 1e-5, 0.5)"
+            />
+            <v-label id="most-label" for="most">Cells at most</v-label>
+            <QuantityField
+              id="most"
+              :value="`${wishes.good_enough.most_cells}`"
+              @enter="setEnough('most_cells', Math.round(Number($event.replaceAll(',', ''))), 1000, 400000)"
+            />
+          </template>
+        </template>
       </div>
       <FollowForm />
     </div>
@@ -107,11 +156,13 @@ const waiting = computed(() => (run.value ? stageOf(run.value) : ''))
           {{ theCase.canGoOn ? 'Go on carries it to its end.' : 'Solve again to go on.' }}
         </p>
         <p v-else-if="run?.state === 'done' && summary" class="small muted">
+          <template v-if="summary.good_enough">All that is wanted is within what was asked (Grid ±). </template>
           <template v-if="summary.ended_by">Ended by its rule: {{ summary.ended_by }}. </template>
           {{ summary.cells?.toLocaleString('en') }} cells, {{ summary.steps }} steps on the last grid,
           {{ summary.solver_seconds?.toFixed(1) }} s in the solver, {{ summary.method }} method
         </p>
         <p v-else class="muted small">Not solved yet. The hand calculation in the Ledger is there already.</p>
+        <p v-if="wrong" class="fault small" role="alert">{{ wrong }}</p>
         <ul v-if="theCase.runError" class="fault" role="alert">
           <li v-for="p in theCase.runError.problems" :key="p.field">{{ p.problem }}; {{ p.remedy }}</li>
         </ul>

@@ -1,0 +1,147 @@
+"""On which places of its grid an answer depends: each is made finer by itself, and what that changes is seen.
+
+What a quantity changes by when a place is refined tells the share of its error that is made there; a scheme of second order
+leaves E/m² of it where cells are m times as fine. The fewest cells for a given error follow from that (Lagrange): m⁴ ~ E/n for
+n cells of any shape, and m³ ~ E/n for n lines, whose cells go through the whole section.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+
+import numpy as np
+
+from wattikos_core.errors import CaseError
+from wattikos_core.grid import Density, Grid, density_of
+from wattikos_core.grid.density import graded_to_corners
+from wattikos_core.grid.places import Place, places_of
+from wattikos_core.ledger import Key
+from wattikos_core.ledger.key import in_sense
+from wattikos_core.physics.faces import Array
+from wattikos_core.section import PaintedSection
+
+# How many times as fine a place is made to see what it does.
+_FINER = 2.0
+_LEFT = 1.0 - _FINER**-2
+# A place counts as if it made at least this share of the largest error per cell: below that a change is noise of gridding.
+_NOISE = 0.01
+_COARSEST, _FINEST = 0.5, 4.0
+_FEWEST = 3.0
+_WAYS = 4
+# What the step to a grid twice as fine is of what is still to come, at an order between the first and the second.
+_FURTHER = _FINER**1.5 - 1.0
+
+Solved = tuple[Grid, Mapping[Key, float], Array]
+
+
+def learn_density(
+    section: PaintedSection,
+    base: Solved,
+    solve: Callable[[Density | None, float], Solved],
+    tolerances: Mapping[Key, float],
+    tell: Callable[[int, int], None],
+) -> Density | None:
+    """Where cells are to be finer and where they may be coarser for the sake of some quantities.
+
+    Of four ways to share out the cells (evenly; by the trials; within places also by where the solution bends, or towards corners)
+    the one is taken whose error is least, seen from grids twice as fine.
+
+    Args:
+        section: the painted section.
+        base: grid, values and bending (see `read.indicator`) of the solution that is learnt from.
+        solve: solves on a grid of a density that is so many times as fine as the base.
+        tolerances: the quantities, each with the error that is allowed, in its unit.
+        tell: called before each trial with its number and how many there are.
+
+    Returns:
+        The density with about as many cells as the base; None where even cells are best.
+    """
+    grid, values, bending = base
+    places = places_of(section, grid)
+    count = len(places) + _WAYS
+    errors, sizes = np.zeros(len(places)), np.ones(len(places))
+    for i, place in enumerate(places):
+        tell(i, count)
+        factors = [_FINER if other is place else 1.0 for other in places]
+        try:
+            finer, there, _ = solve(density_of(grid, places, factors), 1.0)
+        except CaseError:
+            # A grid that cannot be made tells nothing of its place.
+            continue
+        errors[i] = max(_change(values, there, key) / allowed for key, allowed in tolerances.items()) / _LEFT
+        more = finer.n_cells - grid.n_cells
+        sizes[i] = max(more / (_FINER - 1.0 if place.axis is not None else _FINER**2 - 1.0), _FEWEST)
+    best = best_factors(places, errors, sizes).tolist()
+    tried = density_of(grid, places, best)
+    ways = [None, tried, density_of(grid, places, best, bending), graded_to_corners(tried, section, grid)]
+    solved: list[tuple[Density | None, Mapping[Key, float], Solved]] = []
+    for i, way in enumerate(ways):
+        tell(len(places) + i, count)
+        try:
+            solved.append((way, solve(way, 1.0)[1], solve(way, _FINER)))
+        except CaseError:
+            continue
+    return _least_error(solved, tolerances) if solved else None
+
+
+def _least_error(
+    solved: Sequence[tuple[Density | None, Mapping[Key, float], Solved]], tolerances: Mapping[Key, float]
+) -> Density | None:
+    """The density whose error is least for its cells on the finer grid, seen from the mean of what all of them point to."""
+    scores: list[tuple[float, int, Density | None]] = []
+    for way, _, (grid, values, _) in solved:
+        errors = []
+        for key, allowed in tolerances.items():
+            pairs = [(in_sense(coarse, key), in_sense(finer, key)) for _, coarse, (_, finer, _) in solved]
+            known = [fine + (fine - coarse) / _FURTHER for coarse, fine in pairs if coarse is not None and fine is not None]
+            mine = in_sense(values, key)
+            if known and mine is not None:
+                errors.append(abs(mine - float(np.mean(known))) / allowed)
+        scores.append((max(errors, default=0.0) * grid.n_cells, len(scores), way))
+    return min(scores, key=lambda score: score[:2])[2]
+
+
+def _change(before: Mapping[Key, float], after: Mapping[Key, float], key: Key) -> float:
+    one, other = in_sense(before, key), in_sense(after, key)
+    return abs(one - other) if one is not None and other is not None else 0.0
+
+
+def best_factors(places: Sequence[Place], errors: Array, sizes: Array) -> Array:
+    """How many times as fine each place is to be for the least error with the cells there are.
+
+    Args:
+        places: of cells, or stretches along both axes.
+        errors: made at each place, in any one unit.
+        sizes: cells of each place, or cells on the lines of each stretch.
+
+    Example:
+        >>> import numpy as np
+        >>> place = Place(np.zeros(0, dtype=np.int64))
+        >>> best_factors([place, place], np.array([16.0, 1.0]), np.array([100.0, 100.0])).round(3).tolist()
+        [1.265, 0.632]
+    """
+    if not errors.any():
+        return np.ones(errors.size)
+    factors = np.ones(errors.size)
+    axes = np.array([-1 if place.axis is None else place.axis for place in places])
+    left = {}
+    for axis in np.unique(axes):
+        mine = np.nonzero(axes == axis)[0]
+        dense = errors[mine] / sizes[mine]
+        dense = np.maximum(dense, _NOISE * max(float(dense.max()), 1e-300))
+        power = 2.0 if axis < 0 else 1.0
+        factors[mine] = _kept(dense ** (1.0 / (power + 2.0)), sizes[mine], power)
+        left[int(axis)] = float((errors[mine] / factors[mine] ** 2).sum())
+    if len(left) == 2 and min(left.values()) > 0.0:
+        # With the same number of cells the error is least where both directions leave as much of it.
+        more = float(np.clip((left[0] / left[1]) ** 0.25, _COARSEST, 1.0 / _COARSEST))
+        factors[axes == 0] *= more
+        factors[axes == 1] /= more
+    return np.clip(factors, _COARSEST, _FINEST)
+
+
+def _kept(factors: Array, sizes: Array, power: float) -> Array:
+    """Factors within their limits that leave the number of cells as it is."""
+    for _ in range(20):
+        factors = np.clip(factors / ((sizes @ factors**power) / sizes.sum()) ** (1.0 / power), _COARSEST, _FINEST)
+    return np.asarray(factors)
