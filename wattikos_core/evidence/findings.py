@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 import numpy as np
@@ -14,7 +14,10 @@ from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
 from wattikos_core.estimate.gaps import CRITICAL_RAYLEIGH
 from wattikos_core.evidence.finding import Finding, Fix
 from wattikos_core.evidence.findings_of_bodies import findings_after_bodies, findings_of_bodies
+from wattikos_core.evidence.findings_of_ends import findings_of_ends
 from wattikos_core.evidence.findings_of_gases import findings_of_fast_gases, findings_of_gases
+from wattikos_core.evidence.findings_of_grids import findings_of_grids
+from wattikos_core.evidence.findings_of_inputs import findings_of_inputs, heat_without_a_way_out
 from wattikos_core.evidence.findings_of_surfaces import findings_of_surfaces
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.ledger import Key
@@ -25,12 +28,13 @@ from wattikos_core.quantities.values import show
 from wattikos_core.read import streams_of
 from wattikos_core.section import PaintedSection, open_boundaries
 from wattikos_core.solve import Solution
+from wattikos_core.solve.convergence import WATCH_TOLERANCE
 
 # Swings below this share of all temperatures are not worth a word.
 _UNDERSHOOT = 0.01
-_FAR_COLD, _FAR_HOT = 173.15, 1273.15
 # From this many bands on, a hand value outside its range is told as well.
 _FAR_APART = 1.0
+_NOT_WATCHED = ("momentum", "mass", "energy", "mass balance", "heat balance", "inner iterations")
 
 
 def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
@@ -66,6 +70,8 @@ def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
                 "give an inlet, a wall temperature, convection or radiation somewhere",
             )
         )
+    else:
+        problems += heat_without_a_way_out(resolved, section)
     if problems:
         raise CaseError(problems)
 
@@ -102,14 +108,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
     found += _streams_that_go_on(resolved, section, hand)
     found += findings_of_bodies(resolved, section)
     found += findings_of_fast_gases(resolved, section)
-    seen: set[str] = set()
-    for condition in resolved.conditions:
-        for given in condition.temperatures:
-            if _FAR_COLD <= given <= _FAR_HOT or condition.field in seen:
-                continue
-            seen.add(condition.field)
-            text = f"{show(given, 'temperature')} at '{condition.boundary}' is far from everyday equipment"
-            found.append(Finding("doubt", condition.boundary, text, "check the unit: °C and K are easily mixed up"))
+    found += findings_of_inputs(resolved, section)
     roles = resolved.case.exchanger
     if roles is not None and Key("duty") in hand and hand[Key("duty")].value < 0.0:
         text = f"the stream called hot ('{roles.hot}') enters colder than the cold one"
@@ -152,6 +151,8 @@ def findings_after(
         last = solution.history[-1]
         worst = max(("momentum", "mass", "energy"), key=lambda name: last[name])
         text = f"not converged: the {worst} residual stands at {last[worst]:.1e} after {len(solution.history)} steps"
+        if last[worst] <= resolved.case.solve.tolerance and (moving := still_moving(solution.history)):
+            text = f"the residuals are met, but {moving[0]} still moves by {moving[1]:.1e} of itself a step"
         remedy = "allow more steps, start on a coarser grid, or look for a flow that is not steady"
         steps = min(2 * resolved.case.solve.max_steps, 500)
         fix = Fix(f"allow {steps} steps", path="solve.max_steps", value=steps)
@@ -169,7 +170,9 @@ def findings_after(
                 Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model", "order of flow")
             )
     found += findings_of_gases(problem, solution, evaluation, streams)
+    found += findings_of_ends(resolved, section, problem, solution, evaluation, streams)
     found += findings_of_surfaces(resolved, problem, evaluation)
+    found += findings_of_grids(problem, evaluation)
     found += findings_after_bodies(resolved, section, ledger)
     found.extend(_still_fluids(problem, evaluation))
     found.extend(_beyond_what_is_given(problem, evaluation))
@@ -187,6 +190,20 @@ def findings_after(
         found.append(Finding("doubt" if kept else "fault", "", f"the heat balance is open by {last['heat balance']:.1e}", remedy))
     found.extend(_disagreements(ledger))
     return found
+
+
+def still_moving(history: Sequence[Mapping[str, float]]) -> tuple[str, float] | None:
+    """What was watched and moved most in the last step, by its label, and by what share of itself; None where nothing did."""
+    if len(history) < 2:
+        return None
+    before, last = history[-2], history[-1]
+    moved = {
+        name: abs(value - before[name]) / max(abs(value), 1e-300)
+        for name, value in last.items()
+        if name in before and name not in _NOT_WATCHED
+    }
+    name = max(moved, key=moved.__getitem__, default="")
+    return (name, moved[name]) if name and moved[name] > WATCH_TOLERANCE else None
 
 
 def _still_fluids(problem: Problem, evaluation: Evaluation) -> list[Finding]:

@@ -8,10 +8,12 @@ import numpy as np
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.estimate.gaps import CRITICAL_RAYLEIGH
-from wattikos_core.evidence.finding import Finding
+from wattikos_core.evidence.finding import Finding, Fix
 from wattikos_core.evidence.ledger import LedgerRow
+from wattikos_core.evidence.settling import time_to_settle
 from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Problem
+from wattikos_core.quantities.values import show
 from wattikos_core.read import heated_from_below
 from wattikos_core.section import PaintedSection
 from wattikos_core.solve import Solution
@@ -25,6 +27,9 @@ _MOST_CELLS = 20.0
 _STANDARD_GRAVITY = 9.80665
 # A fluid whose Péclet number on its height is below this is at rest.
 _STILL = 0.1
+# Density may differ by this share where it varies in the weight alone: Gray and Giorgini (1976), Int. J. Heat Mass Transfer 19, 545
+# (from memory).
+_BOUSSINESQ = 0.1
 
 
 def findings_of_weight(resolved: ResolvedCase, section: PaintedSection) -> list[Finding]:
@@ -69,6 +74,25 @@ def findings_after_weight(
                 "start it disturbed: solve once with one wall a degree warmer at one end, then go on from there, or solve in time"
             )
             found.append(Finding("doubt", part, text, remedy))
+    return found + _thins_out(problem, evaluation)
+
+
+def _thins_out(problem: Problem, evaluation: Evaluation) -> list[Finding]:
+    """Fluids whose density varies in the weight alone, though by more than that may be."""
+    found: list[Finding] = []
+    if not problem.physics.heavy or problem.physics.varying_density:
+        return found
+    for index, name in enumerate(problem.grid.region_names):
+        mine = problem.grid.region == index
+        if not problem.cells.fluid[mine].any():
+            continue
+        density = problem.materials[index].density(evaluation.temperature[mine])
+        share = float(np.ptp(density) / density.mean())
+        if share > _BOUSSINESQ:
+            text = f"the density of '{name}' differs by {share:.0%}, and varies in its weight alone"
+            fix = Fix("let density vary in all balances", path="physics.density", value="varying")
+            remedy = "let density vary in all balances (Solve), or make the differences of temperature smaller"
+            found.append(Finding("doubt", name, text, remedy, fix=fix))
     return found
 
 
@@ -103,12 +127,29 @@ def findings_in_time(problem: Problem, solution: Solution, unsettled: Sequence[K
     if unsettled and not solution.stopped and not solution.ended_by:
         names = ", ".join(key.label for key in unsettled[:3]) + (", …" if len(unsettled) > 3 else "")
         text = f"not settled at {solution.time:.4g} s: {names} still moves"
-        found.append(Finding("note", "", text, "extend the run if what it settles to is wanted"))
+        found.append(_unsettled(solution, unsettled, text))
     crossed = _cells_crossed(problem, evaluation, solution)
     if problem.physics.heavy and crossed > _MOST_CELLS:
         text = f"in one of the last steps fluid crosses {crossed:.0f} cells: fast plumes are smeared"
         found.append(Finding("doubt", "", text, "ask for a smaller error of steps, or a shorter longest step"))
     return found
+
+
+def _unsettled(solution: Solution, unsettled: Sequence[Key], text: str) -> Finding:
+    """Said of what still moves, with the time it would take where that can be told."""
+    history = solution.history
+    time = [row["time"] for row in history]
+    courses = [[row[key.label] for row in history] for key in unsettled if all(key.label in row for row in history)]
+    more = [time_to_settle(time, course) for course in courses]
+    known = [seconds for seconds in more if seconds is not None]
+    if not known or len(known) < len(courses) or solution.time is None:
+        return Finding("note", "", text, "extend the run if what it settles to is wanted")
+    end = float(f"{solution.time + max(known):.2g}")
+    if end <= solution.time:
+        end = float(f"{1.1 * (solution.time + max(known)):.2g}")
+    remedy = f"it would settle (within 1 %) after about {show(max(known), 'time', None, 2)} more: let it end at {show(end, 'time')}"
+    fix = Fix(f"end at {show(end, 'time')}", path="time.end", value=f"{end:g} s")
+    return Finding("note", "", text, remedy, fix=fix)
 
 
 def _cells_crossed(problem: Problem, evaluation: Evaluation, solution: Solution) -> float:

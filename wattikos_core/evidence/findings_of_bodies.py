@@ -24,7 +24,9 @@ _TURBULENT = 1e3
 # Room that a body needs, in diameters, to the inlet and to the outlet, and behind the last of several (common practice, no source).
 _AHEAD, _BEHIND, _BEHIND_SEVERAL = 4.0, 8.0, 4.0
 # A body that fills more than this share of its stream is not a free one (common practice, no source).
-_BLOCKS = 0.1
+_BLOCKS = 0.05
+# Up to this one its drag is still near that of a free one.
+_DRAGS_FREELY = 0.1
 # The usual scatter of measured drag about its curve, and Reynolds numbers of it (common practice, no source).
 _SCATTER, _CURVE = 0.2, (1.0, CRISIS)
 
@@ -54,7 +56,7 @@ def findings_after_bodies(resolved: ResolvedCase, section: PaintedSection, ledge
     for body in bodies:
         drag = next((row.solved for row in ledger if row.key == Key("drag_coefficient", body.name)), None)
         alone = len([other for other in bodies if other.fluid == body.fluid]) == 1
-        if drag is None or not body.round or not alone or _blocked(resolved, section, body) > _BLOCKS:
+        if drag is None or not body.round or not alone or _blocked(resolved, section, body) > _DRAGS_FREELY:
             continue
         reynolds = numbers.get(body.name, 0.0)
         if not _CURVE[0] <= reynolds <= _CURVE[1]:

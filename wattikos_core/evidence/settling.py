@@ -16,6 +16,8 @@ _LAST, _STILL = 0.1, 0.01
 _SUDDEN = 0.01
 # A travel below this share of the quantity's size is none.
 _NO_TRAVEL = 1e-6
+# How far back is looked to see how what is left dies away, as a share of the run, and what hardly does.
+_LOOK_BACK, _DIES_AWAY = 0.2, 0.98
 
 
 @dataclass(frozen=True)
@@ -68,6 +70,23 @@ def settling(time: Sequence[float], value: Sequence[float], *, singular: bool = 
 def _from(time: Array, value: Array, since: float) -> Array:
     """Values from a time on, the one at that time between two steps included."""
     return np.append(np.interp(since, time, value), value[time >= since])
+
+
+def time_to_settle(time: Sequence[float], value: Sequence[float]) -> float | None:
+    """How much longer a quantity takes to come within 1 % of its travel of where it goes, s; None where it does not die away.
+
+    It is taken to approach its end exponentially, by its values at the end and at two earlier times.
+    """
+    t, v = np.asarray(time, dtype=float), np.asarray(value, dtype=float)
+    step = _LOOK_BACK * float(t[-1] - t[0])
+    first, second, last = np.interp([t[-1] - 2.0 * step, t[-1] - step, t[-1]], t, v)
+    before, after = second - first, last - second
+    ratio = after / before if before != 0.0 else 1.0
+    if not 0.0 < ratio < _DIES_AWAY:
+        return None
+    rest = after * ratio / (1.0 - ratio)
+    travel = abs(last + rest - v[0])
+    return max(step * float(np.log(abs(rest) / max(_STILL * travel, 1e-300)) / -np.log(ratio)), 0.0)
 
 
 def first_time(time: Sequence[float], value: Sequence[float], level: float) -> float | None:

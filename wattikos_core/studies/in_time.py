@@ -13,6 +13,7 @@ from wattikos_core.case.reader import Along
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.evidence import build_ledger, findings_after, latest
 from wattikos_core.evidence.findings_in_time import findings_after_weight, findings_in_time
+from wattikos_core.evidence.findings_of_solids import findings_of_solids
 from wattikos_core.grid import Grid, quality_of
 from wattikos_core.grid.wakes import wake_step
 from wattikos_core.ledger import Key, in_sense
@@ -158,6 +159,7 @@ def solve_case_in_time(
     findings = prepared.findings + findings_after(resolved, prepared.section, problem, solution, last.evaluation, ledger)
     findings += findings_in_time(problem, solution, unsettled, last.evaluation)
     findings += findings_after_weight(problem, solution, last.evaluation, ledger)
+    findings += findings_of_solids(problem, last.evaluation)
     grids = [{"cells": float(grid.n_cells), "steps": float(len(done.history)), "seconds": done.seconds}]
     field = FieldSolution(problem, solution, last.evaluation, quality_of(problem.grid), done.seconds, grids)
     return Result(prepared.case, ledger, latest(findings), clock.perf_counter() - begun, field)
