@@ -82,7 +82,7 @@ class Findings(unittest.TestCase):
             "thermal": "temperature",
             "temperature": "40 K",
         }
-        self.assertIn("doubt", self.texts(data))
+        self.assertIn("absolute zero", self.texts(data))
 
 
 class Ledger(unittest.TestCase):

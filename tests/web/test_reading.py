@@ -57,7 +57,9 @@ class Reading(TestCase):
 
     def line(self, run: Run, name: str) -> Any:
         line = next(one for one in self.record.document["reading"]["lines"] if one["name"] == name)
-        return self.post(f"/runs/{run.pk}/lines", {"line": line})[0]
+        (answer,) = self.post(f"/runs/{run.pk}/lines", {"lines": [line]})
+        self.assertEqual((answer["name"], answer["problem"]), (name, ""))
+        return answer["at"][0]
 
     def test_lines_of_the_case_lie_where_each_runs_inputs_put_them(self) -> None:
         """`length/2` is 300 mm in one run and 450 mm in the other; the plate's temperature lies between the streams'."""
@@ -99,8 +101,10 @@ class Reading(TestCase):
 
     def test_a_line_that_is_none(self) -> None:
         line = {"name": "lost", "along": {"type": "straight", "x0": "nowhere", "y0": "0 m", "x1": "1 m", "y1": "0 m"}}
-        problems = self.post(f"/runs/{self.run_.pk}/lines", {"line": line}, 422)["problems"]
-        self.assertEqual(problems[0]["field"], "line.along.x0")
+        whole = next(one for one in self.record.document["reading"]["lines"])
+        lost, read = self.post(f"/runs/{self.run_.pk}/lines", {"lines": [line, whole]})
+        self.assertIn("nowhere", lost["problem"])
+        self.assertEqual((lost["at"], read["problem"], len(read["at"])), ([], "", 1))
 
     def test_probes_each_answer_for_themselves(self) -> None:
         probes = [

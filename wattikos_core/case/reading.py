@@ -115,6 +115,7 @@ class View(Model):
         lines: that are plotted, `plotted` the field that is.
         time: of the frame, s; the last one when None.
         zoom: x0, y0, x1, y1 of what is in view, m; all when empty.
+        printed: whether the report has it.
     """
 
     name: Name
@@ -135,11 +136,13 @@ class View(Model):
     plotted: Annotated[str, Field(max_length=60)] = ""
     time: float | None = None
     zoom: Annotated[list[float], Field(max_length=4)] = []
+    printed: bool = False
 
 
 class Reading(Model):
-    """Lines, probes and views of a case; a solution does not depend on them."""
+    """Lines, probes and views of a case; a solution does not depend on them. `balances`: whether they are in the report."""
 
     lines: Annotated[list[ReadLine], Field(max_length=40)] = []
     probes: Annotated[list[Probe], Field(max_length=40)] = []
     views: Annotated[list[View], Field(max_length=40)] = []
+    balances: bool = False

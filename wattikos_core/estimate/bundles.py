@@ -120,6 +120,19 @@ def sphere_nusselt(reynolds: float, prandtl: float, viscosity_ratio: float) -> f
     return float(2.0 + (0.4 * math.sqrt(reynolds) + 0.06 * reynolds ** (2.0 / 3.0)) * prandtl**0.4 * viscosity_ratio**0.25)
 
 
+def churchill_bernstein(reynolds: float, prandtl: float) -> float:
+    """Mean Nu of a cylinder, properties at the film's temperature, Re Pr above 0.2: Churchill and Bernstein (1977), J. Heat
+    Transfer 99, 300, as in the ht library."""
+    from ht.conv_external import Nu_cylinder_Churchill_Bernstein
+
+    return float(Nu_cylinder_Churchill_Bernstein(Re=reynolds, Pr=prandtl))
+
+
+def ranz_marshall(reynolds: float, prandtl: float) -> float:
+    """Mean Nu of a sphere, properties at the film's temperature: Ranz and Marshall (1952), Chem. Eng. Prog. 48 (from memory)."""
+    return float(2.0 + 0.6 * math.sqrt(reynolds) * prandtl ** (1.0 / 3.0))
+
+
 def sphere_drag(reynolds: float) -> float:
     """Drag coefficient of a sphere below its crisis: Clift, Grace and Weber (1978), as in the fluids library."""
     from fluids.drag import Clift

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from wattikos_core.case import ResolvedPart
@@ -14,9 +15,11 @@ from wattikos_core.estimate.bundles import (
     Bundle,
     bundle_nusselt,
     bundle_pressure_drop,
+    churchill_bernstein,
     cylinder_drag,
     holds,
     range_of,
+    ranz_marshall,
     sphere_drag,
     sphere_nusselt,
 )
@@ -26,12 +29,15 @@ from wattikos_core.ledger import Key
 ZUKAUSKAS = "Zukauskas (1972), Adv. Heat Transfer 8, 93"
 WHITAKER = "Whitaker (1972), AIChE J. 18, 361 (from memory)"
 SUCKER_BRAUER = "Sucker and Brauer (1975), Wärme- und Stoffübertragung 8, 149"
+CHURCHILL_BERNSTEIN = "Churchill and Bernstein (1977), J. Heat Transfer 99, 300"
+RANZ_MARSHALL = "Ranz and Marshall (1952), Chem. Eng. Prog. 48, 141 (from memory)"
 CLIFT = "Clift, Grace and Weber (1978), Bubbles, Drops and Particles, as in the fluids library"
 
 _SCATTER = {"single": 0.15, "in_line": 0.25, "staggered": 0.25}
 _SCATTER_DRAG, _SCATTER_DROP = 0.15, 0.25
 _SPHERE = (3.5, 8e4)
 _ROUNDS = 20
+_MOST_RANZ, _LEAST_PECLET = 200.0, 0.2
 
 
 @dataclass(frozen=True)
@@ -58,6 +64,7 @@ def cross_flow(bound: Bound, roles: CrossFlow) -> dict[Key, HandValue]:
     fluid, bundle = task.fluid, task.bundle
     scatter = _SCATTER[bundle.arrangement]
     low, middle, high = (_solve(task, 1.0 + way * scatter) for way in (-1.0, 0.0, 1.0))
+    other = _by_another(task)
     reynolds = middle["reynolds"]
     inside = _SPHERE[0] <= reynolds <= _SPHERE[1] if task.sphere else holds(bundle, reynolds)
     where = f"Reynolds number {reynolds:.0f}, from 3.5 to 80,000" if task.sphere else range_of(bundle, reynolds)
@@ -80,7 +87,8 @@ def cross_flow(bound: Bound, roles: CrossFlow) -> dict[Key, HandValue]:
         source = f"film of {shape}: {WHITAKER if task.sphere else ZUKAUSKAS}"
         if bounds[0] == bounds[-1] and what in ("out", "heat"):
             source = "energy balance of the stream"
-        result[key] = HandValue(key, middle[what], bounds[0], bounds[-1], source, where, inside)
+        also = (other(key, what),) if other is not None and bounds[0] != bounds[-1] else ()
+        result[key] = HandValue(key, middle[what], bounds[0], bounds[-1], source, where, inside, also=also)
     if alone:
         key = Key("drag_coefficient", body)
         drag = sphere_drag(reynolds) if task.sphere else cylinder_drag(reynolds)
@@ -102,6 +110,27 @@ def cross_flow(bound: Bound, roles: CrossFlow) -> dict[Key, HandValue]:
         charts = "pitches of 1.25 to 2.5 diameters, Reynolds number in the gap from 10 to 2e6; the bundle alone"
         result[key] = HandValue(key, drop, *limits, f"charts of {ZUKAUSKAS}, as in the ht library", charts, on_chart)
     return result
+
+
+def _by_another(task: _Task) -> Callable[[Key, str], HandValue] | None:
+    """The same by the other relation that is usual for a single cylinder or sphere; None for bundles."""
+    if not task.sphere and task.bundle.arrangement != "single":
+        return None
+    name, shape, scatter = (RANZ_MARSHALL, "a sphere", 0.15) if task.sphere else (CHURCHILL_BERNSTEIN, "a cylinder", 0.2)
+    low, middle, high = (_solve(task, 1.0 + way * scatter, other=True) for way in (-1.0, 0.0, 1.0))
+    reynolds, peclet = middle["film_reynolds"], middle["film_peclet"]
+    inside = 2.0 <= reynolds <= _MOST_RANZ if task.sphere else peclet > _LEAST_PECLET
+    where = (
+        f"Reynolds number {reynolds:.0f} at the film's temperature, from 2 to {_MOST_RANZ:.0f}"
+        if task.sphere
+        else f"Re Pr {peclet:.3g} at the film's temperature, above {_LEAST_PECLET}"
+    )
+
+    def value(key: Key, what: str) -> HandValue:
+        bounds = sorted((low[what], high[what]))
+        return HandValue(key, middle[what], bounds[0], bounds[1], f"film of {shape}: {name}", where, inside)
+
+    return value
 
 
 def _read(bound: Bound, roles: CrossFlow) -> tuple[_Task, float, str]:
@@ -142,21 +171,26 @@ def _read(bound: Bound, roles: CrossFlow) -> tuple[_Task, float, str]:
     return _Task(fluid, entering, bundle, sphere, flow, velocity, area, across, heated, inside, coating), count, body.name
 
 
-def _solve(task: _Task, factor: float) -> dict[str, float]:
-    """All that follows from the film, multiplied by `factor`."""
+def _solve(task: _Task, factor: float, *, other: bool = False) -> dict[str, float]:
+    """All that follows from the film, multiplied by `factor`; by the `other` relation with properties at the film's temperature."""
     table, start, diameter = task.fluid.material, task.entering.temperature, task.bundle.diameter
     out = surface = start
-    h = nusselt = reynolds = heat = density = 0.0
+    h = nusselt = reynolds = heat = density = film_reynolds = film_prandtl = 0.0
     for _ in range(_ROUNDS):
         mean = 0.5 * (start + out)
         # Zukauskas takes properties at the mean bulk temperature, and the wall's Prandtl number beside them.
         density, viscosity, prandtl = float(table.density(mean)), float(table.viscosity(mean)), float(table.prandtl(mean))
         reynolds = task.velocity * diameter * density / viscosity
-        if task.sphere:
+        film = 0.5 * (mean + surface) if other else mean
+        film_reynolds = task.velocity * diameter * density / float(table.viscosity(film))
+        film_prandtl = float(table.prandtl(film))
+        if other:
+            nusselt = factor * (ranz_marshall if task.sphere else churchill_bernstein)(film_reynolds, film_prandtl)
+        elif task.sphere:
             nusselt = factor * sphere_nusselt(reynolds, prandtl, viscosity / float(table.viscosity(surface)))
         else:
             nusselt = factor * bundle_nusselt(task.bundle, reynolds, prandtl, float(table.prandtl(surface)))
-        h = nusselt * float(table.conductivity(mean)) / diameter
+        h = nusselt * float(table.conductivity(film)) / diameter
         if task.inside is None:
             heat = task.heated
         else:
@@ -170,7 +204,17 @@ def _solve(task: _Task, factor: float) -> dict[str, float]:
         surface = 0.5 * (start + out) + heat / (h * task.area)
         if abs(surface - before) < 1e-7:
             break
-    return {"out": out, "heat": heat, "h": h, "nusselt": nusselt, "reynolds": reynolds, "surface": surface, "density": density}
+    return {
+        "out": out,
+        "heat": heat,
+        "h": h,
+        "nusselt": nusselt,
+        "reynolds": reynolds,
+        "surface": surface,
+        "density": density,
+        "film_reynolds": film_reynolds,
+        "film_peclet": film_reynolds * film_prandtl,
+    }
 
 
 def _behind(bound: Bound, roles: CrossFlow, outer: float) -> tuple[float, float] | None:

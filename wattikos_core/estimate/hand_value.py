@@ -18,6 +18,7 @@ class HandValue:
         source: relation and publication.
         range: where the relation holds, in words; `inside` says whether this case is there.
         leaves_out: what of the case the calculation has not read, in words.
+        also: the same quantity by other relations that are usual for it.
     """
 
     key: Key
@@ -28,3 +29,4 @@ class HandValue:
     range: str
     inside: bool
     leaves_out: tuple[str, ...] = ()
+    also: tuple[HandValue, ...] = ()

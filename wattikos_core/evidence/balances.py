@@ -29,7 +29,7 @@ class Balance:
     """A balance in SI.
 
     Attributes:
-        name: `mass` or `heat`.
+        name: `mass`, `heat`, or `momentum along` an axis.
         kind: of its shares, see `quantities.KINDS`.
         shares: they sum to the remainder.
         remainder: what does not balance.
@@ -79,9 +79,9 @@ def balances_of(problem: Problem, evaluation: Evaluation, periodicity: Periodici
     carried_on = remainder - sum(share.value for share in heat)
     if problem.module is not None:
         heat.append(Share("next module", "carried on", carried_on))
-    balances = [Balance("heat", "power", _told(heat), remainder)]
+    balances = [Balance("heat", "power", told_shares(heat), remainder)]
     if problem.cells.fluid.any() and any(share.value for share in mass):
-        balances.insert(0, Balance("mass", "mass_flow", _told(mass), sum(share.value for share in mass)))
+        balances.insert(0, Balance("mass", "mass_flow", told_shares(mass), sum(share.value for share in mass)))
     return balances
 
 
@@ -94,6 +94,7 @@ def _entering(problem: Problem, evaluation: Evaluation) -> Array:
     return np.divide(carried, flow, out=np.zeros(count), where=flow != 0.0)
 
 
-def _told(shares: list[Share]) -> tuple[Share, ...]:
+def told_shares(shares: list[Share]) -> tuple[Share, ...]:
+    """The shares that are worth telling."""
     largest = max((abs(share.value) for share in shares), default=0.0)
     return tuple(share for share in shares if abs(share.value) > _LEAST * largest)

@@ -12,6 +12,7 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate import HandValue
 from wattikos_core.estimate.ducts import TRANSITION_REYNOLDS
 from wattikos_core.estimate.gaps import CRITICAL_RAYLEIGH
+from wattikos_core.evidence.disagreements import ORDER_OF_FLOW, disagreements
 from wattikos_core.evidence.finding import Finding, Fix
 from wattikos_core.evidence.findings_of_bodies import findings_after_bodies, findings_of_bodies
 from wattikos_core.evidence.findings_of_ends import findings_of_ends
@@ -32,8 +33,6 @@ from wattikos_core.solve.convergence import WATCH_TOLERANCE
 
 # Swings below this share of all temperatures are not worth a word.
 _UNDERSHOOT = 0.01
-# From this many bands on, a hand value outside its range is told as well.
-_FAR_APART = 1.0
 _NOT_WATCHED = ("momentum", "mass", "energy", "mass balance", "heat balance", "inner iterations")
 
 
@@ -103,7 +102,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
             part = key.place
             text = f"Reynolds number {value.value:.0f} in '{part}' is above {TRANSITION_REYNOLDS:.0f}: hardly laminar"
             found.append(
-                Finding("fault", part, text, "lower the flow or the height; turbulence is not in this model", "order of flow")
+                Finding("fault", part, text, "lower the flow or the height; turbulence is not in this model", ORDER_OF_FLOW)
             )
     found += _streams_that_go_on(resolved, section, hand)
     found += findings_of_bodies(resolved, section)
@@ -141,8 +140,9 @@ def findings_after(
     solution: Solution,
     evaluation: Evaluation,
     ledger: list[LedgerRow],
+    before: Sequence[Finding] = (),
 ) -> list[Finding]:
-    """What the solution itself gives reason to doubt."""
+    """What the solution itself gives reason to doubt; `before` is what was found before it, which may explain more."""
     found: list[Finding] = []
     if solution.stopped:
         what = "before its end" if solution.time is not None else "before it had converged"
@@ -167,7 +167,7 @@ def findings_after(
         if stream.reynolds >= TRANSITION_REYNOLDS:
             text = f"solved as laminar at a Reynolds number of {stream.reynolds:.0f} in '{name}'"
             found.append(
-                Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model", "order of flow")
+                Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model", ORDER_OF_FLOW)
             )
     found += findings_of_gases(problem, solution, evaluation, streams)
     found += findings_of_ends(resolved, section, problem, solution, evaluation, streams)
@@ -188,7 +188,7 @@ def findings_after(
         kept = resolved.case.solve.flow == "kept"
         remedy = "the flow that was kept is of other temperatures: solve it anew" if kept else "report this case: it should close"
         found.append(Finding("doubt" if kept else "fault", "", f"the heat balance is open by {last['heat balance']:.1e}", remedy))
-    found.extend(_disagreements(ledger))
+    found += disagreements(ledger, problem, evaluation.temperature, streams, [*before, *found])
     return found
 
 
@@ -244,24 +244,4 @@ def _beyond_what_is_given(problem: Problem, evaluation: Evaluation) -> list[Find
         text = f"'{part}' is up to {beyond[worst]:.2g} K {word} than anything given, at x {x:.3g} mm, y {y:.3g} mm"
         remedy = "steep temperatures swing in coarse cells: raise the fineness there; heat is still balanced"
         found.append(Finding("note", part, text, remedy))
-    return found
-
-
-def _disagreements(ledger: list[LedgerRow]) -> list[Finding]:
-    """Wanted quantities that were solved otherwise than calculated by hand; what that leaves out comes first."""
-    found = []
-    for row in ledger:
-        if not row.wanted or row.hand is None or row.solved is None or row.agrees:
-            continue
-        beyond = abs(row.solved - row.hand.value) > _FAR_APART * abs(row.hand.high - row.hand.low)
-        if row.agrees is None and not (beyond and row.kind != "time"):
-            continue
-        if row.hand.leaves_out:
-            remedy = "judge what it leaves out first: take that into the hand calculation, or see how much it makes"
-        elif not row.hand.inside:
-            remedy = f"trust the solved value if its findings allow it; the relation holds for: {row.hand.range}"
-        else:
-            remedy = "look for entry effects, uneven flow or conduction along walls that the hand calculation does not know"
-        severity: Literal["note", "doubt"] = "doubt" if row.agrees is False else "note"
-        found.append(Finding(severity, "", f"{row.name}: {row.verdict}", remedy))
     return found

@@ -9,6 +9,7 @@ import numpy as np
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.estimate.bundles import CRISIS, cylinder_drag, sphere_drag
+from wattikos_core.evidence.disagreements import ORDER_OF_FLOW
 from wattikos_core.evidence.finding import Finding
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.grid.wakes import VORTICES_REYNOLDS
@@ -99,7 +100,7 @@ def _order_of_flow(resolved: ResolvedCase, name: str, reynolds: float, several: 
         remedy = "solve it in time, or read mean values only"
     else:
         return []
-    return [Finding(severity, name, text, remedy, "order of flow")]
+    return [Finding(severity, name, text, remedy, ORDER_OF_FLOW)]
 
 
 def _room(resolved: ResolvedCase, section: PaintedSection, bodies: Sequence[Body]) -> list[Finding]:

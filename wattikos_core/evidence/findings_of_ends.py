@@ -8,6 +8,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from wattikos_core.case import ResolvedCase
+from wattikos_core.evidence.disagreements import ENTRY_LENGTH
 from wattikos_core.evidence.finding import Finding
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, OUTLET, Array, Index
@@ -141,4 +142,6 @@ def _still_developing(resolved: ResolvedCase, problem: Problem, stream: Stream) 
         f"{what} in '{stream.part}' still {develops} where it leaves: entry lengths are {show(flow, 'length', 'mm', 2)} (flow) and "
         f"{show(heat, 'length', 'mm', 2)} (heat), it is {show(length, 'length', 'mm', 3)} long"
     )
-    yield Finding("note", stream.part, text, "do not compare its means with developed values; they depend on its length")
+    yield Finding(
+        "note", stream.part, text, "do not compare its means with developed values; they depend on its length", ENTRY_LENGTH
+    )

@@ -203,7 +203,10 @@ def _facing(targets: Mapping[Key, float | None], hand: Mapping[Key, HandValue], 
 
 def turned(value: HandValue, key: Key) -> HandValue:
     """A hand value under a key: itself, or its negative under the key of the other sense."""
-    return value if key == value.key else replace(value, key=key, value=-value.value, low=-value.high, high=-value.low)
+    if key == value.key:
+        return value
+    also = tuple(turned(other, key) for other in value.also)
+    return replace(value, key=key, value=-value.value, low=-value.high, high=-value.low, also=also)
 
 
 def solved_in(rows: Sequence[LedgerRow], key: Key | str) -> float | None:

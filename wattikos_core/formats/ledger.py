@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import asdict
 from typing import Any
 
+from wattikos_core.estimate import HandValue
 from wattikos_core.evidence import Finding, LedgerRow
 
 
@@ -23,6 +24,10 @@ def ledger_json(title: str, rows: Sequence[LedgerRow], findings: Sequence[Findin
     }
 
 
+def _hand(value: HandValue) -> dict[str, Any]:
+    return {name: getattr(value, name) for name in ("value", "low", "high", "source", "range", "inside")}
+
+
 def _finding(finding: Finding) -> dict[str, Any]:
     told = {name: getattr(finding, name) for name in ("severity", "place", "text", "remedy")}
     return told | {"fix": asdict(finding.fix) if finding.fix is not None else None}
@@ -31,15 +36,7 @@ def _finding(finding: Finding) -> dict[str, Any]:
 def _row(row: LedgerRow) -> dict[str, Any]:
     hand, opposite = None, row.key.opposite
     if row.hand is not None:
-        hand = {
-            "value": row.hand.value,
-            "low": row.hand.low,
-            "high": row.hand.high,
-            "source": row.hand.source,
-            "range": row.hand.range,
-            "inside": row.hand.inside,
-            "leaves_out": list(row.hand.leaves_out),
-        }
+        hand = _hand(row.hand) | {"leaves_out": list(row.hand.leaves_out), "also": [_hand(other) for other in row.hand.also]}
     value = row.solved if row.solved is not None else (row.hand.value if row.hand else None)
     return {
         "key": asdict(row.key),

@@ -156,7 +156,9 @@ def solve_case_in_time(
     told, unsettled = over_time(problem, beginning.first, last, done.history, content, watched)
     values = solved_quantities(resolved, problem, last.evaluation, last.state) | told
     ledger = build_ledger(resolved, prepared.hand, values)
-    findings = prepared.findings + findings_after(resolved, prepared.section, problem, solution, last.evaluation, ledger)
+    findings = prepared.findings + findings_after(
+        resolved, prepared.section, problem, solution, last.evaluation, ledger, prepared.findings
+    )
     findings += findings_in_time(problem, solution, unsettled, last.evaluation)
     findings += findings_after_weight(problem, solution, last.evaluation, ledger)
     findings += findings_of_solids(problem, last.evaluation)

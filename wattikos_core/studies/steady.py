@@ -85,7 +85,9 @@ def steady_result(
     problem, solution = solutions[-1]
     evaluation, values = values_of(prepared, problem, solution)
     ledger = build_ledger(resolved, prepared.hand, values, uncertainty)
-    findings = prepared.findings + findings_after(resolved, prepared.section, problem, solution, evaluation, ledger)
+    findings = prepared.findings + findings_after(
+        resolved, prepared.section, problem, solution, evaluation, ledger, prepared.findings
+    )
     findings += findings_after_weight(problem, solution, evaluation, ledger)
     findings += findings_after_module(resolved, problem, solution.state, evaluation, ledger)
     findings += told

@@ -27,7 +27,7 @@ from wattikos_core.read.lines import paths_of
 from wattikos_core.read.profiles import Profile
 from wattikos_core.read.walls import WALL_FIELDS, wall_path
 from wattikos_web.api.access import own_run
-from wattikos_web.api.reading_schemas import LineAtOut, LineBody, ProbeOut, ProbesBody, StreamlinesBody, StreamlinesOut
+from wattikos_web.api.reading_schemas import LineOut, LinesBody, ProbeOut, ProbesBody, StreamlinesBody, StreamlinesOut
 from wattikos_web.api.schemas import ProblemsOut
 from wattikos_web.aside.arrays import packed
 from wattikos_web.models import Run
@@ -38,24 +38,33 @@ _MOST_IN_A_CURVE = 250
 _REFUSALS = {404: ProblemsOut, 422: ProblemsOut}
 
 
-@router.post("/runs/{int:run}/lines", response={200: list[LineAtOut], **_REFUSALS})
-def along_line(request: HttpRequest, run: int, body: LineBody) -> Any:
-    """All fields along a line of the case, at some frames of a run; expressions in it have the run's own inputs."""
+@router.post("/runs/{int:run}/lines", response={200: list[LineOut], **_REFUSALS})
+def along_lines(request: HttpRequest, run: int, body: LinesBody) -> Any:
+    """All fields along lines of the case, at some frames of a run; expressions in them have the run's own inputs. One that cannot
+    be read says so for itself."""
     found = own_run(request, run)
     known = read_run(found)
-    placed = placed_line(known.case, body.line)
     times = dict(found.frames.values_list("number", "time"))
     numbers: list[int | None] = [*body.frames] or [max(times) if times else None]
-    return [
-        {
-            "frame": number,
-            "time": times.get(number) if number is not None else None,
-            "profiles": [
-                _profile(profile) for profile in read_line(read_instant(found, number), placed, body.reference, known.streams)
-            ],
-        }
-        for number in numbers
-    ]
+    answers: list[dict[str, Any]] = []
+    for line in body.lines:
+        answers.append({"name": line.name})
+        try:
+            placed = placed_line(known.case, line)
+            answers[-1]["at"] = [
+                {
+                    "frame": number,
+                    "time": times.get(number) if number is not None else None,
+                    "profiles": [
+                        _profile(profile)
+                        for profile in read_line(read_instant(found, number), placed, body.reference, known.streams)
+                    ],
+                }
+                for number in numbers
+            ]
+        except CaseError as error:
+            answers[-1]["problem"] = f"{error.problems[0].problem}; {error.problems[0].remedy}"
+    return answers
 
 
 @router.post("/runs/{int:run}/probes", response={200: list[ProbeOut], **_REFUSALS})

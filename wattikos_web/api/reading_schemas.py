@@ -12,10 +12,10 @@ from wattikos_core.case.reading import Probe, ReadLine
 Frame = Annotated[int, Field(ge=0, le=2**31)]
 
 
-class LineBody(Schema):
-    """A line to read at some frames (the last one when none is named); `reference` of local coefficients along walls."""
+class LinesBody(Schema):
+    """Lines to read at some frames (the last one when none is named); `reference` of local coefficients along walls."""
 
-    line: ReadLine
+    lines: Annotated[list[ReadLine], Field(min_length=1, max_length=40)]
     frames: Annotated[list[Frame], Field(max_length=12)] = []
     reference: Literal["", "bulk", "entering"] = ""
 
@@ -62,6 +62,14 @@ class LineAtOut(Schema):
     frame: int | None
     time: float | None
     profiles: list[ProfileOut]
+
+
+class LineOut(Schema):
+    """A line at all frames that were asked for, or why it cannot be read."""
+
+    name: str
+    problem: str = ""
+    at: list[LineAtOut] = []
 
 
 class ProbesBody(Schema):

@@ -205,8 +205,8 @@ class StarterSketchOut(Schema):
     sketch: SketchOut
 
 
-class HandOut(Schema):
-    """A hand-calculated value with its evidence; `leaves_out` is what of the case it has not read."""
+class RelationOut(Schema):
+    """A value by one relation, with its usual scatter, its source and where it holds."""
 
     value: float
     low: float
@@ -214,7 +214,13 @@ class HandOut(Schema):
     source: str
     range: str
     inside: bool
+
+
+class HandOut(RelationOut):
+    """A hand-calculated value with its evidence; `leaves_out` is what of the case it has not read, `also` the same by others."""
+
     leaves_out: list[str] = []
+    also: list[RelationOut] = []
 
 
 class LedgerRowOut(Schema):

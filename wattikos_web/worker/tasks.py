@@ -13,10 +13,12 @@ from typing import Any
 
 from wattikos_core.case import read_case
 from wattikos_core.errors import CaseError, SolveError
-from wattikos_core.evidence.balances import balances_of
+from wattikos_core.evidence.balances import Balance, balances_of
+from wattikos_core.evidence.momentum import momentum_balances
 from wattikos_core.evidence.record import record_of
 from wattikos_core.formats import ledger_json
 from wattikos_core.ledger import labelled
+from wattikos_core.physics import point_of
 from wattikos_core.read import cell_fields, pack_frame, surface_fields
 from wattikos_core.read.walls import stream_scales
 from wattikos_core.search import Trial
@@ -127,7 +129,7 @@ def _packed(run: Result) -> dict[str, Any]:
             "fluid": [table.fluid for table in run.problem.materials],
             "module": _module(run),
             "streams": _streams(run),
-            "balances": [asdict(balance) for balance in balances_of(run.problem, run.evaluation, run.solution.state.periodicity)],
+            "balances": [asdict(balance) for balance in _balances(run)],
             "record": record_of(run.case, run.problem, run.solution),
         },
     }
@@ -136,6 +138,13 @@ def _packed(run: Result) -> dict[str, Any]:
 def _frame(run: Result) -> bytes:
     at = run.problem, run.solution.state, run.evaluation
     return pack_frame(cell_fields(*at), surface_fields(*at))
+
+
+def _balances(run: Result) -> list[Balance]:
+    state = run.solution.state
+    return balances_of(run.problem, run.evaluation, state.periodicity) + momentum_balances(
+        point_of(run.problem, state), run.evaluation
+    )
 
 
 def _module(run: Result) -> dict[str, Any] | None:

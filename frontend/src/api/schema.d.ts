@@ -842,10 +842,11 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Along Line
-         * @description All fields along a line of the case, at some frames of a run; expressions in it have the run's own inputs.
+         * Along Lines
+         * @description All fields along lines of the case, at some frames of a run; expressions in them have the run's own inputs. One that cannot
+         *     be read says so for itself.
          */
-        post: operations["wattikos_web_api_reading_along_line"];
+        post: operations["wattikos_web_api_reading_along_lines"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1453,7 +1454,7 @@ export interface components {
         };
         /**
          * HandOut
-         * @description A hand-calculated value with its evidence; `leaves_out` is what of the case it has not read.
+         * @description A hand-calculated value with its evidence; `leaves_out` is what of the case it has not read, `also` the same by others.
          */
         HandOut: {
             /** Value */
@@ -1473,6 +1474,11 @@ export interface components {
              * @default []
              */
             leaves_out: string[];
+            /**
+             * Also
+             * @default []
+             */
+            also: components["schemas"]["RelationOut"][];
         };
         /**
          * Key
@@ -1559,6 +1565,24 @@ export interface components {
             meets: boolean | null;
             /** Verdict */
             verdict: string;
+        };
+        /**
+         * RelationOut
+         * @description A value by one relation, with its usual scatter, its source and where it holds.
+         */
+        RelationOut: {
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Source */
+            source: string;
+            /** Range */
+            range: string;
+            /** Inside */
+            inside: boolean;
         };
         /**
          * ArcLine
@@ -1791,7 +1815,8 @@ export interface components {
              * @default {
              *       "lines": [],
              *       "probes": [],
-             *       "views": []
+             *       "views": [],
+             *       "balances": false
              *     }
              */
             reading: components["schemas"]["Reading"];
@@ -3004,7 +3029,7 @@ export interface components {
         };
         /**
          * Reading
-         * @description Lines, probes and views of a case; a solution does not depend on them.
+         * @description Lines, probes and views of a case; a solution does not depend on them. `balances`: whether the report has those of the run.
          */
         Reading: {
             /**
@@ -3022,6 +3047,11 @@ export interface components {
              * @default []
              */
             views: components["schemas"]["View"][];
+            /**
+             * Balances
+             * @default false
+             */
+            balances: boolean;
         };
         /**
          * Rectangle
@@ -3462,6 +3492,7 @@ export interface components {
          *         lines: that are plotted, `plotted` the field that is.
          *         time: of the frame, s; the last one when None.
          *         zoom: x0, y0, x1, y1 of what is in view, m; all when empty.
+         *         printed: whether the report has it.
          */
         View: {
             /** Name */
@@ -3542,6 +3573,11 @@ export interface components {
              * @default []
              */
             zoom: number[];
+            /**
+             * Printed
+             * @default false
+             */
+            printed: boolean;
         };
         /**
          * Wall
@@ -4194,6 +4230,24 @@ export interface components {
             statistics: components["schemas"]["StatisticsOut"];
         };
         /**
+         * LineOut
+         * @description A line at all frames that were asked for, or why it cannot be read.
+         */
+        LineOut: {
+            /** Name */
+            name: string;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+            /**
+             * At
+             * @default []
+             */
+            at: components["schemas"]["LineAtOut"][];
+        };
+        /**
          * ProfileOut
          * @description Fields along a line: `along`, `x` and `y` (m) and fields have one value for each point.
          */
@@ -4240,11 +4294,12 @@ export interface components {
             at_wall: number;
         };
         /**
-         * LineBody
-         * @description A line to read at some frames (the last one when none is named); `reference` of local coefficients along walls.
+         * LinesBody
+         * @description Lines to read at some frames (the last one when none is named); `reference` of local coefficients along walls.
          */
-        LineBody: {
-            line: components["schemas"]["ReadLine"];
+        LinesBody: {
+            /** Lines */
+            lines: components["schemas"]["ReadLine"][];
             /**
              * Frames
              * @default []
@@ -6065,7 +6120,7 @@ export interface operations {
             };
         };
     };
-    wattikos_web_api_reading_along_line: {
+    wattikos_web_api_reading_along_lines: {
         parameters: {
             query?: never;
             header?: never;
@@ -6076,7 +6131,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LineBody"];
+                "application/json": components["schemas"]["LinesBody"];
             };
         };
         responses: {
@@ -6086,7 +6141,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LineAtOut"][];
+                    "application/json": components["schemas"]["LineOut"][];
                 };
             };
             /** @description Not Found */

@@ -120,9 +120,10 @@ watch([line, runs, c.time], async () => {
   const answers = await Promise.all(
     runs.value.map(async (run) => {
       const frame = c.frameOf(run)
-      const body = { line: now, frames: frame === undefined ? [] : [frame], reference: '' as const }
+      const body = { lines: [now], frames: frame === undefined ? [] : [frame], reference: '' as const }
       try {
-        return readLineAt((await take(api.POST('/api/runs/{run}/lines', { params: { path: { run: run.run } }, body })))[0]!)
+        const [line] = await take(api.POST('/api/runs/{run}/lines', { params: { path: { run: run.run } }, body }))
+        return line!.problem || readLineAt(line!.at[0]!)
       } catch (error) {
         return error instanceof Error ? error.message : String(error)
       }

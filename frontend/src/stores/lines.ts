@@ -76,21 +76,24 @@ export const useLines = defineStore('lines', () => {
   const keyOf = (line: ReadLine, run: number, frame: number | null) =>
     JSON.stringify([run, frame, line.along, line.along.type === 'surface' ? reference.value : ''])
 
-  async function ask(line: ReadLine, run: number, frame: number | null): Promise<void> {
-    const key = keyOf(line, run, frame)
-    if (asked.has(key)) return
-    asked.add(key)
-    let answer: LineAt | string
+  /** All lines that are wanted of a frame are asked for at once. */
+  async function ask(wished: ReadLine[], run: number, frame: number | null): Promise<void> {
+    const some = wished.filter((line) => !asked.has(keyOf(line, run, frame)))
+    if (!some.length) return
+    const keys = some.map((line) => keyOf(line, run, frame))
+    for (const key of keys) asked.add(key)
+    let answers: (LineAt | string)[]
     try {
-      const body = { line, frames: frame === null ? [] : [frame], reference: reference.value }
+      const body = { lines: some, frames: frame === null ? [] : [frame], reference: reference.value }
       const data = await take(api.POST('/api/runs/{run}/lines', { params: { path: { run } }, body }))
-      answer = readLineAt(data[0]!)
+      answers = data.map((line) => line.problem || readLineAt(line.at[0]!))
     } catch (error) {
-      answer = error instanceof Error ? error.message : String(error)
+      answers = some.map(() => (error instanceof Error ? error.message : String(error)))
       // What the server could not be asked is asked again.
-      if (error instanceof ApiError && error.status === 0) asked.delete(key)
+      if (error instanceof ApiError && error.status === 0) for (const key of keys) asked.delete(key)
     }
-    const now = new Map(found.value).set(key, answer)
+    const now = new Map(found.value)
+    keys.forEach((key, i) => now.set(key, answers[i]!))
     for (const old of now.keys()) {
       if (now.size <= KEPT) break
       now.delete(old)
@@ -132,7 +135,19 @@ export const useLines = defineStore('lines', () => {
     }
     return list
   })
-  watch([wanted, reference], () => wanted.value.forEach(([line, run, frame]) => void ask(line, run, frame)), { immediate: true })
+  watch(
+    [wanted, reference],
+    () => {
+      const together = new Map<string, [ReadLine[], number, number | null]>()
+      for (const [line, run, frame] of wanted.value) {
+        const of = `${run} ${frame}`
+        if (!together.has(of)) together.set(of, [[], run, frame])
+        together.get(of)![0].push(line)
+      }
+      for (const [some, run, frame] of together.values()) void ask(some, run, frame)
+    },
+    { immediate: true },
+  )
   watch(
     () => reading.runId,
     () => {

@@ -1,6 +1,6 @@
 import { usePreferredDark, useStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, watchEffect } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 
 import { applyTokens, palettes, type ThemeName } from '../design/tokens'
 
@@ -10,12 +10,14 @@ const KEPT = 'wattikos.theme'
 export const useTheme = defineStore('theme', () => {
   const system = usePreferredDark()
   const chosen = useStorage<ThemeName | ''>(KEPT, '')
-  const name = computed<ThemeName>(() => chosen.value || (system.value ? 'dark' : 'light'))
+  /** Paper is light, whatever the desk is. */
+  const onPaper = ref(false)
+  const name = computed<ThemeName>(() => (onPaper.value ? 'light' : chosen.value || (system.value ? 'dark' : 'light')))
   watchEffect(() => applyTokens(name.value))
 
   function toggle(): void {
     chosen.value = name.value === 'light' ? 'dark' : 'light'
   }
 
-  return { name, toggle, palette: () => palettes[name.value] }
+  return { name, onPaper, toggle, palette: () => palettes[name.value] }
 })

@@ -44,6 +44,7 @@ export const useViews = defineStore('views', () => {
       plotted: lines.plottedField,
       time: last ? null : time,
       zoom: look.window ? [...look.window] : [],
+      printed: views.value.find((one) => one.name === name)?.printed ?? false,
     }
   }
 
@@ -91,5 +92,5 @@ export const useViews = defineStore('views', () => {
     if (last) await reading.showFrame((typeof time === 'number' ? nearest(time) : last).number)
   }
 
-  return { views, current, keep, remove, apply }
+  return { views, current, seen, keep, remove, apply }
 })

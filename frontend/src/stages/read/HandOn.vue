@@ -1,15 +1,12 @@
 <script setup lang="ts">
-import { computed, nextTick, ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import { saveFile, type Run } from '../../api/client'
-import { type as typeface } from '../../design/tokens'
 import { useNotices } from '../../pad/notices'
 import { copyPicture, pngOf } from '../../pad/pictures'
-import { useUnits } from '../../quantity/units'
 import type { FilmKind } from '../../sketch/films'
-import { pictureSvg } from '../../sketch/picture'
+import { usePicture } from '../../sketch/handing'
 import { useCase } from '../../stores/case'
-import { useLook } from '../../stores/look'
 import { useReading } from '../../stores/reading'
 import { useTheme } from '../../stores/theme'
 
@@ -17,35 +14,11 @@ import { useTheme } from '../../stores/theme'
 defineProps<{ run: Run }>()
 const theCase = useCase()
 const reading = useReading()
-const look = useLook()
-const units = useUnits()
 const theme = useTheme()
 const notices = useNotices()
 
-const TICKS = 5
+const { svg, settled } = usePicture()
 const name = computed(() => `${theCase.document?.title ?? 'case'}, ${reading.field?.name ?? ''}`)
-
-function svg(): string | null {
-  const { easel } = look
-  const field = reading.field
-  if (!easel || !field) return null
-  const p = theme.palette()
-  const [low, high] = look.range
-  const time = reading.frames.find((f) => f.number === reading.frameNumber)?.time
-  return pictureSvg(easel.host, easel.canvas, {
-    title: theCase.document?.title ?? '',
-    when: time === null || time === undefined ? '' : units.withUnit(time, 'time', 4),
-    field: [field.name, units.label(field.kind)].filter(Boolean).join(', '),
-    map: look.map,
-    bands: look.look === 'bands' ? look.levels : 0,
-    ticks: Array.from({ length: TICKS }, (_, i) => units.format(low + ((high - low) * i) / (TICKS - 1), field.kind, 4)),
-    ground: p.sheet,
-    ink: p.ink,
-    muted: p.muted,
-    font: typeface.text,
-    date: new Date().toISOString().slice(0, 10),
-  })
-}
 
 async function picture(how: 'svg' | 'png' | 'copy'): Promise<void> {
   const text = svg()
@@ -64,12 +37,6 @@ const filmKind = ref<FilmKind>('webm')
 const perSecond = ref(10)
 const filming = ref('')
 let stopped = false
-const settled = async () => {
-  await nextTick()
-  for (let i = 0; look.pending && i < 200; i++) await new Promise((resolve) => setTimeout(resolve, 25))
-  look.easel?.paint()
-  await new Promise((resolve) => requestAnimationFrame(resolve))
-}
 
 async function film(): Promise<void> {
   const { filmOf } = await import('../../sketch/films')

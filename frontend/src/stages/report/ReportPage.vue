@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
+import BalanceBars, { type Balance } from '../../desk/BalanceBars.vue'
 import EvidenceLine from '../../desk/EvidenceLine.vue'
 import type { Key } from '../../quantity/keys'
 import { plain, useUnits } from '../../quantity/units'
@@ -10,7 +11,7 @@ import SketchView from '../../sketch/SketchView.vue'
 import { useCase } from '../../stores/case'
 import { useReading } from '../../stores/reading'
 import { useTheme } from '../../stores/theme'
-import { applyTokens } from '../../design/tokens'
+import ReportViews from './ReportViews.vue'
 
 /** The report on one A4 page; what is seen is what is printed. */
 const theCase = useCase()
@@ -18,6 +19,8 @@ const reading = useReading()
 const units = useUnits()
 const theme = useTheme()
 const ready = ref(false)
+const started = ref(false)
+const balances = computed(() => (theCase.solution?.summary.balances as Balance[] | undefined) ?? [])
 const route = useRoute()
 const fresh = computed(() => theCase.solution !== null && theCase.staleBecause.length === 0)
 /** Left out of a report where nobody asked for them. */
@@ -38,15 +41,15 @@ const sizing = computed(() => {
 })
 
 onMounted(async () => {
-  // Paper is light, whatever the desk is.
-  applyTokens('light')
+  theme.onPaper = true
   await units.load()
   await theCase.open(Number(route.params.id))
   if (fresh.value) await reading.loadFields()
-  ready.value = true
+  started.value = true
+  ready.value = !(fresh.value && reading.mesh)
 })
 
-onBeforeUnmount(() => applyTokens(theme.name))
+onBeforeUnmount(() => (theme.onPaper = false))
 
 function print(): void {
   window.print()
@@ -127,10 +130,15 @@ function print(): void {
         </div>
         <p v-if="sizing" class="small"><b>Sizing</b> {{ sizing }}</p>
         <EvidenceLine still />
+        <section v-if="fresh && theCase.document.reading?.balances && balances.length">
+          <h2>Balances</h2>
+          <BalanceBars :balances="balances" />
+        </section>
         <p class="small muted sources">
           <template v-if="sources.length">By hand: {{ sources.join('; ') }}. </template>Bulk temperatures are mixed-mean, weighted
           with mass flow.
         </p>
+        <ReportViews v-if="fresh && reading.mesh && started" @ready="ready = true" />
       </article>
       <p v-else class="muted">{{ theCase.loadError || 'Loading…' }}</p>
     </main>
