@@ -106,6 +106,18 @@ class Reading(TestCase):
         self.assertIn("nowhere", lost["problem"])
         self.assertEqual((lost["at"], read["problem"], len(read["at"])), ([], "", 1))
 
+    def test_on_the_walls(self) -> None:
+        """Heat flux on all walls, none on what fluid passes; its mean over a wall is the heat of the ledger."""
+        walls = {wall["name"]: wall for wall in self.post(f"/runs/{self.run_.pk}/walls", {"field": "heat flux into it"})}
+        self.assertIn("plate | hot", walls)
+        self.assertNotIn("hot, left", walls)
+        flux, x, normal = (floats(walls["plate | hot"][name]) for name in ("values", "x", "normal_y"))
+        self.assertEqual(flux.size, x.size)
+        # The hot stream lies above the plate, and gives it heat.
+        self.assertTrue((normal > 0.99).all())
+        self.assertLess(flux.max(), 0.0)
+        self.assertEqual(self.post(f"/runs/{self.run_.pk}/walls", {"field": "shine"}, 422)["problems"][0]["field"][-5:], "field")
+
     def test_probes_each_answer_for_themselves(self) -> None:
         probes = [
             {"name": "in", "at": {"type": "point", "x": "length/2", "y": "cold_height + plate/2"}},

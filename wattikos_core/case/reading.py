@@ -113,6 +113,7 @@ class View(Model):
         streamlines: how they begin; `spacing` of even ones, as a share of the drawing's width; `seed` is the line or boundary that
             others begin at.
         lines: that are plotted, `plotted` the field that is.
+        walls: what is drawn on the walls.
         time: of the frame, s; the last one when None.
         zoom: x0, y0, x1, y1 of what is in view, m; all when empty.
         printed: whether the report has it.
@@ -134,6 +135,7 @@ class View(Model):
     spacing: Annotated[float, Field(ge=0.003, le=0.5)] = 0.03
     lines: Annotated[list[Name], Field(max_length=40)] = []
     plotted: Annotated[str, Field(max_length=60)] = ""
+    walls: Literal["", "heat flux into it", "friction", "local h", "local Nusselt number"] = ""
     time: float | None = None
     zoom: Annotated[list[float], Field(max_length=4)] = []
     printed: bool = False

@@ -24,6 +24,8 @@ _OFF = 1e-9
 _LEAST_DIFFERENCE = 1e-9
 # What begins at a boundary begins this share of the section's size inside.
 _INSIDE = 1e-6
+# A boundary is an opening where this share of the speed on it is through it.
+_PASSES = 0.2
 
 # A surface whose ends are nearer to each other than this share of its length is a body's.
 _CLOSED = 0.1
@@ -89,6 +91,26 @@ def wall_profiles(
             faces = group[piece]
             profiles.append(_along(instant, name, faces, forward, cells[piece], outward, reference, streams or {}))
     return profiles
+
+
+def all_walls(
+    instant: Instant, field: str, reference: Reference = "", streams: Mapping[str, StreamScales] | None = None
+) -> list[Profile]:
+    """A field of `WALL_FIELDS` along all walls and interfaces that have it; nothing for openings, through which fluid passes."""
+    names = [name for name, group in instant.grid.groups.items() if not _opening(instant, group)]
+    profiles = wall_profiles(instant, names, "", reference, streams)
+    return [profile for profile in profiles if np.isfinite(profile.fields.get(field, np.full(1, np.nan))).any()]
+
+
+def _opening(instant: Instant, group: Index) -> bool:
+    """Whether fluid passes a boundary."""
+    grid = instant.grid
+    if grid.neighbour[group[0]] >= 0 or "velocity x" not in instant.surfaces:
+        return False
+    velocity = np.stack([instant.on_faces(f"velocity {axis}", group) for axis in "xy"], axis=1)
+    through = np.abs(np.einsum("ij,ij->i", velocity, grid.area[group]))
+    speed = np.hypot(*velocity.T) * np.hypot(*grid.area[group].T)
+    return bool(through.sum() > _PASSES * max(float(speed.sum()), 1e-300))
 
 
 def wall_path(instant: Instant, name: str) -> Path:

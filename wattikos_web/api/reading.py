@@ -25,9 +25,18 @@ from wattikos_core.read import (
 )
 from wattikos_core.read.lines import paths_of
 from wattikos_core.read.profiles import Profile
-from wattikos_core.read.walls import WALL_FIELDS, wall_path
+from wattikos_core.read.walls import WALL_FIELDS, all_walls, wall_path
 from wattikos_web.api.access import own_run
-from wattikos_web.api.reading_schemas import LineOut, LinesBody, ProbeOut, ProbesBody, StreamlinesBody, StreamlinesOut
+from wattikos_web.api.reading_schemas import (
+    LineOut,
+    LinesBody,
+    ProbeOut,
+    ProbesBody,
+    StreamlinesBody,
+    StreamlinesOut,
+    WallOut,
+    WallsBody,
+)
 from wattikos_web.api.schemas import ProblemsOut
 from wattikos_web.aside.arrays import packed
 from wattikos_web.models import Run
@@ -65,6 +74,25 @@ def along_lines(request: HttpRequest, run: int, body: LinesBody) -> Any:
         except CaseError as error:
             answers[-1]["problem"] = f"{error.problems[0].problem}; {error.problems[0].remedy}"
     return answers
+
+
+@router.post("/runs/{int:run}/walls", response={200: list[WallOut], **_REFUSALS})
+def on_walls(request: HttpRequest, run: int, body: WallsBody) -> Any:
+    """A field along all walls and interfaces of a run."""
+    found = own_run(request, run)
+    profiles = all_walls(read_instant(found, body.frame), body.field, body.reference, read_run(found).streams)
+    return [
+        {
+            "name": profile.path.name,
+            "kind": WALL_FIELDS[body.field],
+            "x": packed(profile.path.points[:, 0], "f4"),
+            "y": packed(profile.path.points[:, 1], "f4"),
+            "normal_x": packed(profile.path.normal[:, 0], "f4"),
+            "normal_y": packed(profile.path.normal[:, 1], "f4"),
+            "values": packed(profile.fields[body.field], "f4"),
+        }
+        for profile in profiles
+    ]
 
 
 @router.post("/runs/{int:run}/probes", response={200: list[ProbeOut], **_REFUSALS})

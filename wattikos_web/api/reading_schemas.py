@@ -72,6 +72,26 @@ class LineOut(Schema):
     at: list[LineAtOut] = []
 
 
+class WallsBody(Schema):
+    """What is wanted along all walls of a run, at a frame (the last one when none is named)."""
+
+    field: Literal["heat flux into it", "friction", "local h", "local Nusselt number"]
+    frame: Frame | None = None
+    reference: Literal["", "bulk", "entering"] = ""
+
+
+class WallOut(Schema):
+    """A field along a wall: places (m), unit normals into the part on whose side it is read, and values, SI."""
+
+    name: str
+    kind: str
+    x: str
+    y: str
+    normal_x: str
+    normal_y: str
+    values: str
+
+
 class ProbesBody(Schema):
     """Probes to read at a frame (the last one when none is named); `course` is a field that is wanted at all frames."""
 

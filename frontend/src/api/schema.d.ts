@@ -853,6 +853,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run}/walls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * On Walls
+         * @description A field along all walls and interfaces of a run.
+         */
+        post: operations["wattikos_web_api_reading_on_walls"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/probes": {
         parameters: {
             query?: never;
@@ -3029,7 +3049,7 @@ export interface components {
         };
         /**
          * Reading
-         * @description Lines, probes and views of a case; a solution does not depend on them. `balances`: whether the report has those of the run.
+         * @description Lines, probes and views of a case; a solution does not depend on them. `balances`: whether they are in the report.
          */
         Reading: {
             /**
@@ -3490,6 +3510,7 @@ export interface components {
          *         streamlines: how they begin; `spacing` of even ones, as a share of the drawing's width; `seed` is the line or boundary that
          *             others begin at.
          *         lines: that are plotted, `plotted` the field that is.
+         *         walls: what is drawn on the walls.
          *         time: of the frame, s; the last one when None.
          *         zoom: x0, y0, x1, y1 of what is in view, m; all when empty.
          *         printed: whether the report has it.
@@ -3566,6 +3587,12 @@ export interface components {
              * @default
              */
             plotted: string;
+            /**
+             * Walls
+             * @default
+             * @enum {string}
+             */
+            walls: "" | "heat flux into it" | "friction" | "local h" | "local Nusselt number";
             /** Time */
             time?: number | null;
             /**
@@ -4305,6 +4332,45 @@ export interface components {
              * @default []
              */
             frames: number[];
+            /**
+             * Reference
+             * @default
+             * @enum {string}
+             */
+            reference: "" | "bulk" | "entering";
+        };
+        /**
+         * WallOut
+         * @description A field along a wall: places (m), unit normals into the part on whose side it is read, and values, SI.
+         */
+        WallOut: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+            /** Normal X */
+            normal_x: string;
+            /** Normal Y */
+            normal_y: string;
+            /** Values */
+            values: string;
+        };
+        /**
+         * WallsBody
+         * @description What is wanted along all walls of a run, at a frame (the last one when none is named).
+         */
+        WallsBody: {
+            /**
+             * Field
+             * @enum {string}
+             */
+            field: "heat flux into it" | "friction" | "local h" | "local Nusselt number";
+            /** Frame */
+            frame?: number | null;
             /**
              * Reference
              * @default
@@ -6142,6 +6208,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LineOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_reading_on_walls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WallsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallOut"][];
                 };
             };
             /** @description Not Found */

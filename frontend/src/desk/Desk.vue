@@ -18,6 +18,7 @@ import { useLook } from '../stores/look'
 import { useProbes } from '../stores/probes'
 import { useReading } from '../stores/reading'
 import { useTheme } from '../stores/theme'
+import { useWalls } from '../stores/walls'
 import { useViews } from '../stores/views'
 import CommandPalette, { type Command } from './CommandPalette.vue'
 import ConflictDialog from './ConflictDialog.vue'
@@ -42,6 +43,7 @@ const look = useLook()
 const lines = useLines()
 const probes = useProbes()
 const views = useViews()
+const walls = useWalls()
 const units = useUnits()
 const theme = useTheme()
 const palette = ref(false)
@@ -81,6 +83,7 @@ watch(
     reading.clear()
     look.clear()
     lines.clear()
+    walls.field = ''
     probes.course = ''
     views.current = ''
     await units.load().catch(() => undefined)

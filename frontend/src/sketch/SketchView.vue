@@ -11,6 +11,7 @@ import DimensionLabel from './DimensionLabel.vue'
 import DrawLayer from './DrawLayer.vue'
 import FieldCanvas from './FieldCanvas.vue'
 import LineLayer from './LineLayer.vue'
+import WallLayer from './WallLayer.vue'
 import { boxOfCopies, type Copy } from './copies'
 import { placeDimensions, roomBelow } from './dimensions'
 import { flagsOf, linePath, type Flag } from './flags'
@@ -413,6 +414,7 @@ function flipScale(): void {
         </template>
       </g>
       <DrawLayer v-if="draw" :view="view" :sketch="sketch" :up="up" :width="size.width" :height="size.height" />
+      <WallLayer v-if="mode === 'field'" :view="view" :up="up" :width="size.width" :height="size.height" />
       <LineLayer
         v-if="reads && mode === 'field'"
         :view="view"

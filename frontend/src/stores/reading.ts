@@ -45,9 +45,17 @@ export const useReading = defineStore('reading', () => {
 
   /** Modules of a section that repeats that are drawn, and at which of its planes of symmetry it is mirrored. */
   const repeats = ref(1)
-  const mirrors = ref<number[]>([])
+  const chosenMirrors = ref<number[] | null>(null)
   const goesOn = computed(() => (theCase.readable?.summary.module as GoesOn | null | undefined) ?? null)
   const planes = computed(() => (theCase.sketch ? mirrorLines(theCase.sketch) : []))
+  /** What turns about an axis is shown whole, unless it is chosen otherwise. */
+  const aboutAxis = computed(() =>
+    theCase.sketch?.axisymmetric ? planes.value.flatMap((plane, i) => (plane.axis === 'y' && plane.at === 0 ? [i] : [])) : [],
+  )
+  const mirrors = computed({
+    get: () => chosenMirrors.value ?? aboutAxis.value,
+    set: (planes) => (chosenMirrors.value = planes),
+  })
   const copies = computed<Copy[]>(() =>
     copiesOf(
       goesOn.value,
@@ -212,7 +220,7 @@ export const useReading = defineStore('reading', () => {
     runId.value = 0
     own.value = grid.value = null
     repeats.value = 1
-    mirrors.value = []
+    chosenMirrors.value = null
     fields.value = []
     ranges.value = {}
   }

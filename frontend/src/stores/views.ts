@@ -6,6 +6,7 @@ import { useCase } from './case'
 import { useLines } from './lines'
 import { useLook } from './look'
 import { useReading } from './reading'
+import { useWalls } from './walls'
 import { readingOf } from './wishes'
 
 export type View = NonNullable<CaseDocument['reading']>['views'][number]
@@ -16,6 +17,7 @@ export const useViews = defineStore('views', () => {
   const reading = useReading()
   const look = useLook()
   const lines = useLines()
+  const walls = useWalls()
   const views = computed<View[]>(() => theCase.document?.reading?.views ?? [])
   /** The view that was applied or kept last. */
   const current = ref('')
@@ -41,6 +43,7 @@ export const useViews = defineStore('views', () => {
       spacing: look.spacing,
       seed: look.seedLine,
       lines: [...lines.plotted],
+      walls: walls.field,
       plotted: lines.plottedField,
       time: last ? null : time,
       zoom: look.window ? [...look.window] : [],
@@ -84,6 +87,7 @@ export const useViews = defineStore('views', () => {
     else reading.wholeRange()
     lines.plotted = view.lines.filter((name) => lines.lines.some((line) => line.name === name))
     lines.plottedField = view.plotted
+    walls.field = view.walls
     look.wantWindow(view.zoom.length === 4 ? [...view.zoom] : null)
     const last = reading.frames.at(-1)
     const { time } = view

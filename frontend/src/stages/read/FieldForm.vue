@@ -7,11 +7,13 @@ import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import { useLook } from '../../stores/look'
 import { useReading } from '../../stores/reading'
+import { useWalls, WALL_FIELDS } from '../../stores/walls'
 import ViewsRow from './ViewsRow.vue'
 
 /** Which field lies in the drawing, and how: shaded, in bands or as lines, over which range, and what of it is of interest. */
 const theCase = useCase()
 const reading = useReading()
+const walls = useWalls()
 const look = useLook()
 const units = useUnits()
 
@@ -91,6 +93,19 @@ function setBand(end: 0 | 1, entered: string): void {
         { value: 'fluids', title: 'in fluids only' },
       ]"
     />
+    <v-label id="walls-label" v-tip="'drawn on the walls: the further off a wall, the more of it there is'" for="walls"
+      >On the walls</v-label
+    >
+    <v-select
+      id="walls"
+      v-model="walls.field"
+      data-test="on-walls"
+      :items="[{ value: '', title: 'nothing' }, ...WALL_FIELDS.map((name) => ({ value: name, title: name }))]"
+    />
+    <template v-if="walls.problem">
+      <span></span>
+      <span class="small muted" role="status">{{ walls.problem }}</span>
+    </template>
     <v-label id="map-label" for="map">Colours</v-label>
     <v-select
       id="map"
