@@ -3,6 +3,7 @@ import { computed, useTemplateRef, type ComponentPublicInstance } from 'vue'
 
 import type { LedgerRow } from '../api/client'
 import { plain, useUnits } from '../quantity/units'
+import BandsAxis from './BandsAxis.vue'
 
 /** What a row of the Ledger is, and all that stands behind its numbers. */
 const props = defineProps<{ row: LedgerRow; stale: boolean }>()
@@ -29,6 +30,11 @@ const lines = computed<[string, string][]>(() => {
     found.push(['By hand', withUnit(hand.value)])
     found.push(['Usual scatter', `${withUnit(hand.low)} to ${withUnit(hand.high)}`])
     found.push(['Source', hand.source])
+    for (const other of hand.also ?? [])
+      found.push([
+        'Also usual',
+        `${withUnit(other.value)} (${withUnit(other.low)} to ${withUnit(other.high)}) by ${other.source}; ${other.inside ? 'holds for' : 'outside its range'}: ${other.range}`,
+      ])
     found.push([hand.inside ? 'Holds for' : 'Outside its range', hand.range])
     if (hand.leaves_out?.length) found.push(['Leaves out', hand.leaves_out.join('; ')])
   }
@@ -43,8 +49,9 @@ const lines = computed<[string, string][]>(() => {
   <v-dialog :model-value="true" max-width="560" @update:model-value="emit('close')" @after-enter="close?.$el.focus()">
     <v-card class="quantity" data-test="quantity">
       <h2 class="pad-title">{{ row.name }}</h2>
+      <BandsAxis :row="row" :stale="stale" />
       <dl>
-        <template v-for="[name, text] in lines" :key="name">
+        <template v-for="([name, text], i) in lines" :key="i">
           <dt class="muted">{{ name }}</dt>
           <dd>{{ text }}</dd>
         </template>

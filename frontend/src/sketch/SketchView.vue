@@ -6,6 +6,7 @@ import { useUnits } from '../quantity/units'
 import { useCase } from '../stores/case'
 import { useLook } from '../stores/look'
 import { useReading } from '../stores/reading'
+import { useWalls } from '../stores/walls'
 import ArrowKey from './ArrowKey.vue'
 import DimensionLabel from './DimensionLabel.vue'
 import DrawLayer from './DrawLayer.vue'
@@ -31,6 +32,7 @@ const emit = defineEmits<{ condition: [boundary: string] }>()
 
 const theCase = useCase()
 const reading = useReading()
+const walls = useWalls()
 const units = useUnits()
 const look = useLook()
 
@@ -98,7 +100,9 @@ const partPath = (rings: number[][][]) => {
   const v = view.value!
   return rings.map((ring) => `M${ring.map(([x, y]) => `${toX(v, x!)},${toY(v, y!)}`).join('L')}Z`).join('')
 }
-const flags = computed(() => (view.value && sketch.value ? flagsOf(view.value, sketch.value) : []))
+// Where values stand on the walls there is no room for what is given there.
+const onWalls = computed(() => props.mode === 'field' && walls.walls.length > 0)
+const flags = computed(() => (view.value && sketch.value && !onWalls.value ? flagsOf(view.value, sketch.value) : []))
 /** Flags that only say what nobody needs to be told keep quiet until asked. */
 const AT_SEAMS = ['upstream', 'downstream', 'symmetry']
 const loud = (flag: Flag) =>
@@ -106,7 +110,7 @@ const loud = (flag: Flag) =>
   (flag.boundary.kind !== 'adiabatic' || selected(flag.boundary)) &&
   !(repeated.value && AT_SEAMS.includes(flag.boundary.kind))
 const dimensions = computed(() =>
-  view.value && sketch.value && bounds.value && !repeated.value
+  view.value && sketch.value && bounds.value && !repeated.value && !onWalls.value
     ? placeDimensions(view.value, sketch.value, bounds.value, props.still ? 28 : 24)
     : [],
 )

@@ -6,7 +6,10 @@ import { useViews } from '../../stores/views'
 /** Views kept with the case: take one, or keep what is seen. */
 const views = useViews()
 const naming = ref<string | null>(null)
-const items = computed(() => views.views.map((view) => ({ value: view.name, title: view.name })))
+const items = computed(() => [
+  ...(views.current ? [] : [{ value: '', title: 'as it is' }]),
+  ...views.views.map((view) => ({ value: view.name, title: view.name })),
+])
 
 function take(name: string | null): void {
   const view = views.views.find((one) => one.name === name)
@@ -25,11 +28,10 @@ function keep(): void {
   <span class="row views">
     <template v-if="naming === null">
       <v-select
-        v-if="items.length"
+        v-if="views.views.length"
         id="view"
-        :model-value="views.current || null"
+        :model-value="views.current"
         data-test="view"
-        placeholder="as it is"
         :items="items"
         @update:model-value="take"
       />

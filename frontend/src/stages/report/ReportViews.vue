@@ -35,7 +35,7 @@ async function plotOf(view: View): Promise<string> {
   if (!plotting.value) return ''
   for (let i = 0; i < TRIES; i++) {
     await new Promise((resolve) => setTimeout(resolve, 50))
-    const drawn = darkroom.value?.querySelector('.plot-place svg')
+    const drawn = darkroom.value?.querySelector('.plot-place x-vue-echarts svg')
     const known = lines.lines
       .filter((line) => lines.plotted.includes(line.name))
       .every((line) => lines.problemOf(line) || lines.at(line, reading.runId, reading.frameNumber))
@@ -50,8 +50,11 @@ async function plotOf(view: View): Promise<string> {
 
 onMounted(async () => {
   const before = views.seen('')
+  for (let i = 0; i < TRIES && !darkroom.value?.querySelector('.picture-place svg.layer path'); i++)
+    await new Promise((resolve) => setTimeout(resolve, 50))
   for (const view of wanted.value) {
     await views.apply(view)
+    await settled()
     await settled()
     const picture = svg(view.name)
     const plot = await plotOf(view)
@@ -69,9 +72,9 @@ onMounted(async () => {
     <h2>Views</h2>
     <figure v-for="one in printed" :key="one.view.name" data-test="printed-view">
       <img :src="one.picture" :alt="`${one.view.name}: ${one.view.field}`" />
-      <img v-if="one.plot" :src="one.plot" :alt="`${one.view.plotted} along ${one.view.lines.join(', ')}`" />
+      <img v-if="one.plot" :src="one.plot" :alt="`${one.view.plotted || one.view.field} along ${one.view.lines.join(', ')}`" />
       <figcaption class="small muted">
-        {{ one.view.name }}<template v-if="one.plot">; {{ one.view.plotted }} along {{ one.view.lines.join(', ') }}</template>
+        {{ one.view.name }}<template v-if="one.plot">; {{ one.view.plotted || one.view.field }} along {{ one.view.lines.join(', ') }}</template>
       </figcaption>
     </figure>
     <div v-if="making" ref="darkroom" class="darkroom no-print" aria-hidden="true">
