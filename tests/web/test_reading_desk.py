@@ -12,6 +12,7 @@ from xml.etree import ElementTree
 
 import openpyxl
 from PIL import Image
+from pypdf import PdfReader
 
 from tests.web.browser import CHROMIUM, BrowserTestCase
 from tests.web.test_api import finished_run
@@ -54,6 +55,56 @@ class Reading(BrowserTestCase):
         self.record.refresh_from_db()
         reading: dict[str, Any] = self.record.document["reading"]
         return reading
+
+    def test_values_on_walls_and_a_report_with_the_view(self) -> None:
+        """Heat flux is drawn on the walls and kept as a view; the report has the view, a plot and the balances on further pages."""
+        finished_run(self.record)
+        self.read(self.record)
+        page = self.page
+        self.choose("[data-test=on-walls]", "heat flux into it")
+        page.wait_for_selector("[data-test=walls] path.wall-values", state="attached")
+        self.assertRegex(page.text_content("[data-test=walls]") or "", r"W/m²")
+        page.click("[data-test=keep-view]")
+        page.fill("[data-test=view-name] input", "hot walls")
+        page.press("[data-test=view-name] input", "Enter")
+        self.assertEqual(next(v for v in self.stored()["views"] if v["name"] == "hot walls")["walls"], "heat flux into it")
+        page.click("button:has-text('effectiveness')")
+        page.wait_for_selector("[data-test=quantity] [data-test=bands]")
+        page.click("[data-test=close-quantity]")
+        page.click("[data-stage=report]")
+        for label in ("hot walls", "profile across"):
+            page.locator("[data-test=print-view]", has_text=label).locator("input").click()
+        page.locator("[data-test=print-balances] input").click()
+        self.assertEqual(len([v for v in self.stored()["views"] if v["printed"]]), 2)
+        page.click("[data-test=open-report]")
+        page.wait_for_selector("[data-test=report][data-ready]", timeout=60_000)
+        self.assertEqual(page.locator("[data-test=printed-view]").count(), 2)
+        self.assertEqual(page.locator("[data-test=printed-view] img[alt*='along']").count(), 1)
+        loaded = "images => images.every((image) => image.complete && image.naturalWidth > 300)"
+        self.until(lambda: page.eval_on_selector_all("[data-test=printed-view] img", loaded))
+        self.assertGreaterEqual(page.locator("[data-test=balances] section").count(), 2)
+        pdf = PdfReader(io.BytesIO(page.pdf(prefer_css_page_size=True, print_background=True)))
+        self.assertGreaterEqual(len(pdf.pages), 2)
+
+    def test_solved_until_it_is_good_enough(self) -> None:
+        """The solve finds its own grid; what is asked for is checked, and the answer says that it is met."""
+        record = self.new_case(sink(4), fineness=0.5)
+        page = self.page
+        page.goto(f"{self.live_server_url}/cases/{record.pk}/solve")
+        page.click("#enough")
+        page.fill("#within", "200")
+        page.press("#within", "Enter")
+        page.wait_for_selector("text=give a number between")
+        page.fill("#within", "0.5")
+        page.press("#within", "Enter")
+        page.click("[data-test=solve]")
+        page.wait_for_selector("text=All that is wanted is within what was asked", timeout=120_000)
+        run = Run.objects.get(case=record)
+        self.assertTrue(run.summary["good_enough"])
+        assert run.ledger is not None
+        self.assertAlmostEqual(run.document["solve"]["good_enough"]["within"], 0.005)
+        rows = [row for row in run.ledger["quantities"] if row["wanted"]]
+        self.assertTrue(rows and all(row["grid_plus_minus"] is not None for row in rows))
 
     def test_lines_bands_and_a_view_that_later_visits_find(self) -> None:
         finished_run(self.record)

@@ -62,6 +62,8 @@ export const useLines = defineStore('lines', () => {
   /** The field that is plotted; that of the drawing when empty. */
   const plottedField = ref('')
   const field = computed(() => plottedField.value || reading.fieldName)
+  /** Another field that is plotted with it, on an axis of its own at the right; none when empty. */
+  const secondField = ref('')
   /** What local coefficients are counted from; as is usual for the surface when empty. */
   const reference = ref<'' | 'bulk' | 'entering'>('')
   /** Frames kept in the plot beside the one that is shown, and other runs of the case. */
@@ -204,6 +206,7 @@ export const useLines = defineStore('lines', () => {
     keptFrames.value = []
     otherRuns.value = []
     plottedField.value = ''
+    secondField.value = ''
     chosen.value = ''
     tool.value = ''
     found.value = new Map()
@@ -216,6 +219,7 @@ export const useLines = defineStore('lines', () => {
     chosen,
     plottedField,
     field,
+    secondField,
     reference,
     keptFrames,
     otherRuns,

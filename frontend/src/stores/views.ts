@@ -83,8 +83,11 @@ export const useViews = defineStore('views', () => {
     look.spacing = view.spacing
     look.seedLine = view.seed
     reading.arrows = view.arrows
-    if (typeof view.low === 'number' && typeof view.high === 'number') reading.setRange(view.low, view.high)
-    else reading.wholeRange()
+    // A range that is kept holds for views as it does for frames and runs.
+    if (!reading.locked) {
+      if (typeof view.low === 'number' && typeof view.high === 'number') reading.setRange(view.low, view.high)
+      else reading.wholeRange()
+    }
     lines.plotted = view.lines.filter((name) => lines.lines.some((line) => line.name === name))
     lines.plottedField = view.plotted
     walls.field = view.walls

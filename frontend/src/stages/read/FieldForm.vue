@@ -150,7 +150,7 @@ function setBand(end: 0 | 1, entered: string): void {
       <v-btn variant="text" size="small" @click="reading.wholeRange()">whole</v-btn>
       <v-checkbox
         v-model="reading.locked"
-        v-tip="'the same colours for later runs of this case too'"
+        v-tip="'the same colours for views, instants and later runs of this case too'"
         label="keep"
         data-test="range-lock"
       />

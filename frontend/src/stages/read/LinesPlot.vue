@@ -18,8 +18,9 @@ const reading = useReading()
 const units = useUnits()
 const across = useStorage<Across>('wattikos.plot.across', 'along')
 /** Temperatures from the wall to the bulk and velocities over their mean; logarithms; bulk values of stations. */
-const axes = ref<('scaled' | 'log' | 'logX' | 'bulk')[]>([])
-const AXES = { scaled: 'no dimension', log: 'logarithmic', logX: 'log along', bulk: 'bulk' }
+const axes = ref<('scaled' | 'log' | 'logX' | 'bulk' | 'marks')[]>([])
+const AXES = { scaled: 'no dimension', log: 'logarithmic', logX: 'log along', bulk: 'bulk', marks: 'marks' }
+const marked = computed(() => axes.value.includes('marks'))
 const scaled = computed<Scaled>(() => (axes.value.includes('scaled') ? 'temperature' : 'plain'))
 const logarithmic = computed(() => axes.value.includes('log'))
 const logarithmicX = computed(() => axes.value.includes('logX'))
@@ -34,15 +35,15 @@ const shownLines = computed(() => lines.lines.filter((line) => lines.plotted.inc
 const hasStations = computed(() => shownLines.value.some((line) => line.along.type === 'stations'))
 const frames = computed(() => [reading.frameNumber, ...lines.keptFrames.filter((f) => f !== reading.frameNumber)])
 
-const curves = computed<Curve[]>(() =>
+const curvesOfField = (field: string, scaled: Scaled): Curve[] =>
   shownLines.value.flatMap((line) => {
     const several = frames.value.length > 1
     const make = (run: number, frame: number | null, of: string) => {
       const at = lines.at(line, run, frame)
       if (!at) return []
       return bulk.value && line.along.type === 'stations'
-        ? bulkAlong(at, line.name, lines.field, of)
-        : curvesOf(at, line.name, lines.field, across.value, scaled.value, of)
+        ? bulkAlong(at, line.name, field, of)
+        : curvesOf(at, line.name, field, across.value, scaled, of)
     }
     const own = frames.value.flatMap((frame) =>
       make(
@@ -52,7 +53,10 @@ const curves = computed<Curve[]>(() =>
       ),
     )
     return [...own, ...lines.otherRuns.flatMap((run) => make(run, null, `run ${run}`))]
-  }),
+  })
+const curves = computed(() => curvesOfField(lines.field, scaled.value))
+const second = computed(() =>
+  lines.secondField && lines.secondField !== lines.field ? curvesOfField(lines.secondField, 'plain') : [],
 )
 const offered = computed(() => {
   const names = new Set<string>()
@@ -75,10 +79,23 @@ const yName = computed(() => {
   if (scaled.value === 'plain' || bulk.value) return [lines.field, units.label(kind.value)].filter(Boolean).join(', ')
   return kind.value === 'temperature' ? '(T − Tw)/(Tb − Tw)' : `${lines.field} over its mean`
 })
-const series = computed<Series[]>(() =>
-  curves.value.map((curve) => ({
+const secondKind = computed(() => second.value[0]?.kind ?? 'number')
+const y2Name = computed(() => [lines.secondField, units.label(secondKind.value)].filter(Boolean).join(', '))
+const series = computed<Series[]>(() => [
+  ...second.value.map((curve) => ({
+    name: `${curve.name}, ${lines.secondField}`,
+    second: true,
+    dashed: true,
+    marks: marked.value || bulk.value,
+    points: curve.x.flatMap((x, k): [number, number][] => {
+      const y = curve.y[k]!
+      const place = acrossKind.value || bulk.value ? units.shown(x, 'length') : x
+      return Number.isFinite(y) ? [[place, units.shown(y, curve.kind)]] : []
+    }),
+  })),
+  ...curves.value.map((curve) => ({
     name: curve.name,
-    marks: bulk.value || curve.x.length < 3,
+    marks: marked.value || bulk.value || curve.x.length < 3,
     points: curve.x.flatMap((x, k): [number, number][] => {
       const y = curve.y[k]!
       if (!Number.isFinite(y)) return []
@@ -86,7 +103,7 @@ const series = computed<Series[]>(() =>
       return [[place, scaled.value === 'plain' || bulk.value ? units.shown(y, kind.value) : y]]
     }),
   })),
-)
+])
 /** Heat through a line, or the flow through it. */
 const summed = computed(() => kind.value === 'heat_flux' || (kind.value === 'velocity' && curves.value.some((c) => c.massFlow)))
 // Other runs of the case, laid over this one.
@@ -147,6 +164,7 @@ const waiting = computed(() =>
           { value: 'scaled', title: 'without dimension' },
           { value: 'log', title: 'logarithmic upright' },
           { value: 'logX', title: 'logarithmic along' },
+          { value: 'marks', title: 'points marked' },
           ...(hasStations ? [{ value: 'bulk', title: 'bulk, station by station' }] : []),
         ]"
       >
@@ -154,6 +172,17 @@ const waiting = computed(() =>
           <span v-if="index === 0">{{ axes.length > 1 ? `${axes.length} choices` : AXES[axes[0]!] }}</span>
         </template>
       </v-select>
+      <v-select
+        v-model="lines.secondField"
+        v-tip="'another quantity, on an axis of its own at the right'"
+        class="what"
+        aria-label="second quantity"
+        data-test="second-field"
+        :items="[
+          { value: '', title: 'no second quantity' },
+          ...offered.filter((name) => name !== lines.field).map((name) => ({ value: name, title: `and ${name}` })),
+        ]"
+      />
       <v-select
         v-if="['local h', 'local Nusselt number'].includes(lines.field)"
         v-model="lines.reference"
@@ -212,6 +241,7 @@ const waiting = computed(() =>
         :series="series"
         :x="xName"
         :y="yName"
+        :y2="y2Name"
         :logarithmic="logarithmic"
         :logarithmic-x="logarithmicX"
         :name="`${lines.field} along ${shownLines.map((l) => l.name).join(', ')}`"

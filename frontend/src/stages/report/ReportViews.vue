@@ -74,7 +74,8 @@ onMounted(async () => {
       <img :src="one.picture" :alt="`${one.view.name}: ${one.view.field}`" />
       <img v-if="one.plot" :src="one.plot" :alt="`${one.view.plotted || one.view.field} along ${one.view.lines.join(', ')}`" />
       <figcaption class="small muted">
-        {{ one.view.name }}<template v-if="one.plot">; {{ one.view.plotted || one.view.field }} along {{ one.view.lines.join(', ') }}</template>
+        {{ one.view.name
+        }}<template v-if="one.plot">; {{ one.view.plotted || one.view.field }} along {{ one.view.lines.join(', ') }}</template>
       </figcaption>
     </figure>
     <div v-if="making" ref="darkroom" class="darkroom no-print" aria-hidden="true">
