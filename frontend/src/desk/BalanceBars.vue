@@ -38,7 +38,7 @@ const WORDS: Record<string, string> = { flow: '', carried: 'carried', conducted:
 </script>
 
 <template>
-  <div class="balances small" data-test="balances">
+  <div class="balances small" tabindex="0" role="group" aria-label="balances" data-test="balances">
     <section v-for="b in shown" :key="b.name" :aria-label="`balance of ${b.name}`">
       <p>
         <b>{{ b.name }}</b> <span class="muted">in to the left, out to the right; what remains</span>

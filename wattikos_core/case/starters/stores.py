@@ -108,7 +108,7 @@ TANK = Starter(
         "grid": {"fineness": 1.05},
         "watches": [quantity("mean_temperature", "water"), quantity("heat_in", "water, bottom")],
         "wanted": [
-            {"key": quantity("mean_temperature", "water")},
+            {"key": quantity("mean_temperature", "water"), "target": "30 °C"},
             {"key": quantity("heat_in", "water, bottom")},
             {"key": quantity("heat_stored", "water")},
             {"key": quantity("rayleigh_number", "water")},
@@ -304,7 +304,7 @@ DUCT_START = Starter(
         "wanted": [
             {"key": quantity("reynolds_number", "water")},
             {"key": quantity("time_to_95", of=quantity("reynolds_number", "water"))},
-            {"key": quantity("outlet_temperature", "water")},
+            {"key": quantity("outlet_temperature", "water"), "target": "25 °C"},
         ],
     },
 )
