@@ -179,7 +179,7 @@ const waiting = computed(() =>
         aria-label="second quantity"
         data-test="second-field"
         :items="[
-          { value: '', title: 'no second quantity' },
+          { value: '', title: 'by itself' },
           ...offered.filter((name) => name !== lines.field).map((name) => ({ value: name, title: `and ${name}` })),
         ]"
       />
@@ -314,7 +314,7 @@ const waiting = computed(() =>
   row-gap: 0;
 }
 .what {
-  flex: 0 1 132px;
+  flex: 0 1 106px;
 }
 .bar > .v-checkbox {
   flex: none;
