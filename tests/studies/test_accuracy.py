@@ -106,6 +106,15 @@ class GoodEnoughTest(unittest.TestCase):
         self.assertIsNotNone(run.value("hottest metal"))
         self.assertIn("stopped", next(f for f in run.findings if f.about == "good_enough").text)
 
+    def test_a_solve_that_does_not_converge(self) -> None:
+        """With one step allowed nothing is known well enough, whatever its grids say."""
+        case = starter_case("pin_channel")
+        case = case.model_copy(update={"solve": case.solve.model_copy(update={"max_steps": 1, "method": "coupled"})})
+        run = solve_case(to_within(case, 0.5))
+        self.assertFalse(run.good_enough)
+        self.assertTrue(all(row.plus_minus is None for row in run.ledger))
+        self.assertIn("did not converge", next(f for f in run.findings if f.about == "good_enough").text)
+
 
 class Sharing(unittest.TestCase):
     def test_least_error_for_the_cells(self) -> None:

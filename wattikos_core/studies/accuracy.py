@@ -88,6 +88,9 @@ def solve_to_accuracy(prepared: Prepared, listen: Listen, cancel: Cancel) -> Res
     levels = [work.solved(levels[0].fineness, density, levels[0])]
     told: list[Finding] = []
     while not levels[-1].solution.stopped:
+        if not levels[-1].solution.converged:
+            told.append(_unconverged(levels[-1]))
+            break
         bands = _bands(levels)
         worst = _worst(bands, levels[-1].values, work.tolerances(levels[-1].values))
         if worst is not None and worst.share <= 1.0:
@@ -221,7 +224,7 @@ def temperature_span(prepared: Prepared, values: Mapping[Key, float]) -> float:
 def _bands(levels: list[_Level]) -> dict[Key, GridUncertainty]:
     """The ± of all quantities on the last grid; none before there are enough grids."""
     last = levels[-_MOST:]
-    if len(last) < _FEWEST:
+    if len(last) < _FEWEST or not all(level.solution.converged for level in last):
         return {}
     # By fineness instead of cells: grids of one density are refinements of each other.
     sizes = [round(1e6 * level.fineness**2) for level in last]
@@ -264,6 +267,11 @@ def _not_reached(worst: _Worst | None, levels: list[_Level], most_cells: int, wi
     text = f"not within {100 * within:.3g} %: {worst.key.label} is known to ± {came} on {cells:,} cells, {far}"
     remedy = f"it would take about {need:,.0f} cells and {show(seconds, 'time', None, 2)}; allow them, or be content with less"
     return Finding("doubt", "", text, remedy, about="good_enough", fix=fix if most_cells < 400_000 else None)
+
+
+def _unconverged(level: _Level) -> Finding:
+    text = f"no Grid ± is given: the solve on {level.problem.grid.n_cells:,} cells did not converge"
+    return Finding("doubt", "", text, "look at what keeps it from converging, or allow more steps", about="good_enough")
 
 
 def _unfinished(text: str) -> Finding:
