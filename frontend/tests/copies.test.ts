@@ -74,6 +74,14 @@ describe('copies of a module', () => {
     expect(mirrorLines(sketch)).toEqual([{ axis: 'y', at: 0 }])
   })
 
+  it('mirrors a ring about its axis, which it does not touch', () => {
+    const ring = { ...sketch, boundaries: [], axisymmetric: true, bounds: [0, 3, 2, 4] } as unknown as Sketch
+    expect(mirrorLines(ring)).toEqual([{ axis: 'y', at: 0 }])
+    expect(mirrorLines({ ...ring, axisymmetric: false })).toEqual([])
+    const box = boxOfCopies({ x0: 0, y0: 3, x1: 2, y1: 4 }, copiesOf(null, 1, mirrorLines(ring)))
+    expect(box).toEqual({ x0: 0, y0: -4, x1: 2, y1: 4 })
+  })
+
   it('repeats along the period and mirrors all of it', () => {
     const copies = copiesOf(goesOn, 3, [{ axis: 'y', at: 0 }])
     expect(copies.map((c) => [c.dx, c.fy, c.step])).toEqual([

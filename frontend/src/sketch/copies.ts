@@ -28,7 +28,7 @@ export interface MirrorLine {
 
 const ITSELF: Copy = { fx: 1, dx: 0, fy: 1, dy: 0, step: 0 }
 
-/** The outermost straight planes (or the axis) of symmetry, each once. */
+/** The outermost straight planes of symmetry, each once, and the axis of what turns about one, however far it is. */
 export function mirrorLines(sketch: Sketch): MirrorLine[] {
   const [x0, y0, x1, y1] = sketch.bounds as [number, number, number, number]
   const near = (a: number, b: number) => Math.abs(a - b) < 1e-6 * Math.max(x1 - x0, y1 - y0)
@@ -39,7 +39,11 @@ export function mirrorLines(sketch: Sketch): MirrorLine[] {
     [{ axis: 'x', at: x0 }, 0],
     [{ axis: 'x', at: x1 }, 0],
   ]
-  return edges.filter(([line, k]) => points.some((p) => p.length > 0 && p.every((q) => near(q[k]!, line.at)))).map(([line]) => line)
+  const found = edges
+    .filter(([line, k]) => points.some((p) => p.length > 0 && p.every((q) => near(q[k]!, line.at))))
+    .map(([line]) => line)
+  const touches = found.some((line) => line.axis === 'y' && near(line.at, 0))
+  return sketch.axisymmetric && !touches ? [...found, { axis: 'y', at: 0 }] : found
 }
 
 /** The section with `count` modules behind each other, all mirrored at each of the lines. */

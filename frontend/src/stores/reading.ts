@@ -48,10 +48,12 @@ export const useReading = defineStore('reading', () => {
   const chosenMirrors = ref<number[] | null>(null)
   const goesOn = computed(() => (theCase.readable?.summary.module as GoesOn | null | undefined) ?? null)
   const planes = computed(() => (theCase.sketch ? mirrorLines(theCase.sketch) : []))
-  /** What turns about an axis is shown whole, unless it is chosen otherwise. */
-  const aboutAxis = computed(() =>
-    theCase.sketch?.axisymmetric ? planes.value.flatMap((plane, i) => (plane.axis === 'y' && plane.at === 0 ? [i] : [])) : [],
-  )
+  /** What turns about an axis that it reaches is shown whole, unless it is chosen otherwise; a ring would become small. */
+  const aboutAxis = computed(() => {
+    const sketch = theCase.sketch
+    const reaches = sketch?.axisymmetric && Math.abs(sketch.bounds[1]!) < 1e-6 * (sketch.bounds[3]! - sketch.bounds[1]!)
+    return reaches ? planes.value.flatMap((plane, i) => (plane.axis === 'y' && plane.at === 0 ? [i] : [])) : []
+  })
   const mirrors = computed({
     get: () => chosenMirrors.value ?? aboutAxis.value,
     set: (planes) => (chosenMirrors.value = planes),
