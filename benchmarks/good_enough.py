@@ -57,7 +57,13 @@ class Grids:
         self._last = problem, solution
         self.cells.append(grid.n_cells)
         self.values.append(values_of(self.prepared, problem, solution)[1])
-        return grid, self.values[-1], bending(point_of(problem, solution.state))
+        return grid, self.values[-1]
+
+    def bending(self) -> Array:
+        """Of the last solution."""
+        assert self._last is not None
+        problem, solution = self._last
+        return bending(point_of(problem, solution.state))
 
     def refine(self, most: int) -> None:
         """Until the next grid would have more cells."""
@@ -87,9 +93,10 @@ def compare(name: str, most: int) -> None:
     def trial(density: Density | None, finer: float) -> Solved:
         return Grids(prepared, density).solve(finer * START)
 
-    density = learn_density(
-        prepared.section, Grids(prepared, None).solve(START), trial, {k: 0.01 * size[k] for k in keys}, lambda number, count: None
-    )
+    base = Grids(prepared, None)
+    known = base.solve(START)
+    allowed = {key: 0.01 * size[key] for key in keys}
+    density = learn_density(prepared.section, known, base.bending(), trial, allowed, lambda number, count: None)
     learnt = Grids(prepared, density)
     learnt.refine(round(REFERENCE * most))
     error: dict[str, tuple[Array, Array]] = {}

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
@@ -48,10 +49,15 @@ class Density:
         """Factors at points, shape (n, 2): between the nearest known ones, weighted by the inverse square of their distance."""
         if not len(self.points):
             return np.ones(len(points))
-        distance, nearest = cKDTree(self.points).query(points, k=min(_NEAREST, len(self.points)))
+        distance, nearest = self._tree.query(points, k=min(_NEAREST, len(self.points)))
         near = np.reshape(nearest, (len(points), -1))
         weight = 1.0 / np.maximum(np.reshape(distance, near.shape), 1e-12) ** 2
         return np.asarray((weight * self.finer[near]).sum(axis=1) / weight.sum(axis=1))
+
+    @cached_property
+    def _tree(self) -> cKDTree:
+        # A gridder asks for sizes many times.
+        return cKDTree(self.points)
 
     def along_axis(self, axis: int, positions: Array) -> Array:
         """Factors at positions along an axis (0: x, 1: y)."""

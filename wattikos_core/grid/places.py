@@ -43,7 +43,8 @@ def places_of(section: PaintedSection, grid: Grid) -> list[Place]:
     found = []
     for axis, edges in enumerate((section.tensor.x, section.tensor.y)):
         lines = np.unique(grid.nodes[:, axis])
-        if lines.size > edges.size or lines.size > 2:
+        # Where nothing varies along an axis there are no lines between the edges.
+        if lines.size > edges.size:
             found += [Place(np.zeros(0, dtype=np.int64), axis, stretches) for stretches in _along(lines, edges)]
     return found
 

@@ -18,7 +18,7 @@ from wattikos_core.evidence.least_squares import fit_grids
 from wattikos_core.grid import Density, Family, Grid, grid_section
 from wattikos_core.ledger import Key
 from wattikos_core.ledger.key import in_sense
-from wattikos_core.physics import Problem, point_of, problem_of
+from wattikos_core.physics import Evaluation, Problem, point_of, problem_of
 from wattikos_core.quantities.values import show
 from wattikos_core.read import watch_for
 from wattikos_core.read.indicator import bending
@@ -45,13 +45,9 @@ class _Level:
     fineness: float
     problem: Problem
     solution: Solution
+    evaluation: Evaluation
     values: dict[Key, float]
     seconds: float
-
-
-def known_of(level: _Level) -> Solved:
-    """What is learnt from one solution."""
-    return level.problem.grid, level.values, bending(point_of(level.problem, level.solution.state))
 
 
 class _Stopped(Exception):
@@ -144,7 +140,7 @@ class _Work:
             level = self._solve(grid, finer * base.fineness, base, self.said, self.done)
             if level.solution.stopped:
                 raise _Stopped
-            return known_of(level)
+            return level.problem.grid, level.values
 
         def tell(number: int, count: int) -> None:
             self.said = f"where the answer depends on the grid: {number + 1} of {count}"
@@ -153,7 +149,9 @@ class _Work:
             if self.cancel():
                 raise _Stopped
 
-        density = learn_density(self.prepared.section, known_of(base), solve, self.tolerances(base.values), tell)
+        known = base.problem.grid, base.values
+        bends = bending(point_of(base.problem, base.solution.state))
+        density = learn_density(self.prepared.section, known, bends, solve, self.tolerances(base.values), tell)
         self.said = ""
         return density
 
@@ -210,8 +208,8 @@ class _Work:
             stage=stage,
         )
         self.steps += len(solution.history)
-        values = values_of(self.prepared, problem, solution)[1]
-        return _Level(fineness, problem, solution, values, time.perf_counter() - begun)
+        evaluation, values = values_of(self.prepared, problem, solution)
+        return _Level(fineness, problem, solution, evaluation, values, time.perf_counter() - begun)
 
 
 def temperature_span(prepared: Prepared, values: Mapping[Key, float]) -> float:
@@ -280,5 +278,7 @@ def _unfinished(text: str) -> Finding:
 
 def _result(prepared: Prepared, levels: list[_Level], told: list[Finding], begun: float) -> Result:
     bands = _bands(levels) or None
-    result = steady_result(prepared, [(level.problem, level.solution) for level in levels], bands, told, begun)
+    last = levels[-1]
+    solutions = [(level.problem, level.solution) for level in levels]
+    result = steady_result(prepared, solutions, (last.evaluation, last.values), bands, told, begun)
     return replace(result, good_enough=not told)

@@ -46,11 +46,12 @@ def solve_steady_case(prepared: Prepared, start: bytes | None, listen: Listen, c
     begun = time.perf_counter()
     solutions = _on_all_grids(prepared, start, listen, cancel)
     problem, solution = solutions[-1]
+    read = values_of(prepared, problem, solution)
     uncertainty: dict[Key, GridUncertainty] | None = None
     withheld: list[Finding] = []
     if len(solutions) == 3 and prepared.case.solve.grid_check and not solution.stopped:
-        uncertainty, withheld = _uncertainty(prepared, solutions, values_of(prepared, problem, solution)[1])
-    return steady_result(prepared, solutions, uncertainty, withheld, begun)
+        uncertainty, withheld = _uncertainty(prepared, solutions, read[1])
+    return steady_result(prepared, solutions, read, uncertainty, withheld, begun)
 
 
 def values_of(prepared: Prepared, problem: Problem, solution: Solution) -> tuple[Evaluation, dict[Key, float]]:
@@ -68,22 +69,24 @@ def values_of(prepared: Prepared, problem: Problem, solution: Solution) -> tuple
 def steady_result(
     prepared: Prepared,
     solutions: Sequence[tuple[Problem, Solution]],
+    read: tuple[Evaluation, dict[Key, float]],
     uncertainty: Mapping[Key, GridUncertainty] | None,
     told: Sequence[Finding],
     begun: float,
 ) -> Result:
-    """The result of a steady study: the last of its solutions, read and weighed.
+    """The result of a steady study: the last of its solutions, weighed.
 
     Args:
         prepared: the case made ready.
         solutions: on all grids, the one that counts last.
+        read: of that one, see `values_of`.
         uncertainty: of its quantities, where several grids tell it.
         told: findings of the study itself.
         begun: when it began, by the clock of `time.perf_counter`, s.
     """
     case, resolved = prepared.case, prepared.resolved
     problem, solution = solutions[-1]
-    evaluation, values = values_of(prepared, problem, solution)
+    evaluation, values = read
     ledger = build_ledger(resolved, prepared.hand, values, uncertainty)
     findings = prepared.findings + findings_after(
         resolved, prepared.section, problem, solution, evaluation, ledger, prepared.findings

@@ -31,12 +31,13 @@ _WAYS = 4
 # What the step to a grid twice as fine is of what is still to come, at an order between the first and the second.
 _FURTHER = _FINER**1.5 - 1.0
 
-Solved = tuple[Grid, Mapping[Key, float], Array]
+Solved = tuple[Grid, Mapping[Key, float]]
 
 
 def learn_density(
     section: PaintedSection,
     base: Solved,
+    bending: Array,
     solve: Callable[[Density | None, float], Solved],
     tolerances: Mapping[Key, float],
     tell: Callable[[int, int], None],
@@ -48,7 +49,8 @@ def learn_density(
 
     Args:
         section: the painted section.
-        base: grid, values and bending (see `read.indicator`) of the solution that is learnt from.
+        base: grid and values of the solution that is learnt from.
+        bending: of that solution, see `read.indicator`.
         solve: solves on a grid of a density that is so many times as fine as the base.
         tolerances: the quantities, each with the error that is allowed, in its unit.
         tell: called before each trial with its number and how many there are.
@@ -56,7 +58,7 @@ def learn_density(
     Returns:
         The density with about as many cells as the base; None where even cells are best.
     """
-    grid, values, bending = base
+    grid, values = base
     places = places_of(section, grid)
     count = len(places) + _WAYS
     errors, sizes = np.zeros(len(places)), np.ones(len(places))
@@ -64,7 +66,7 @@ def learn_density(
         tell(i, count)
         factors = [_FINER if other is place else 1.0 for other in places]
         try:
-            finer, there, _ = solve(density_of(grid, places, factors), 1.0)
+            finer, there = solve(density_of(grid, places, factors), 1.0)
         except CaseError:
             # A grid that cannot be made tells nothing of its place.
             continue
@@ -89,10 +91,10 @@ def _least_error(
 ) -> Density | None:
     """The density whose error is least for its cells on the finer grid, seen from the mean of what all of them point to."""
     scores: list[tuple[float, int, Density | None]] = []
-    for way, _, (grid, values, _) in solved:
+    for way, _, (grid, values) in solved:
         errors = []
         for key, allowed in tolerances.items():
-            pairs = [(in_sense(coarse, key), in_sense(finer, key)) for _, coarse, (_, finer, _) in solved]
+            pairs = [(in_sense(coarse, key), in_sense(finer, key)) for _, coarse, (_, finer) in solved]
             known = [fine + (fine - coarse) / _FURTHER for coarse, fine in pairs if coarse is not None and fine is not None]
             mine = in_sense(values, key)
             if known and mine is not None:

@@ -82,6 +82,16 @@ const yName = computed(() => {
 const secondKind = computed(() => second.value[0]?.kind ?? 'number')
 const y2Name = computed(() => [lines.secondField, units.label(secondKind.value)].filter(Boolean).join(', '))
 const series = computed<Series[]>(() => [
+  ...curves.value.map((curve) => ({
+    name: curve.name,
+    marks: marked.value || bulk.value || curve.x.length < 3,
+    points: curve.x.flatMap((x, k): [number, number][] => {
+      const y = curve.y[k]!
+      if (!Number.isFinite(y)) return []
+      const place = acrossKind.value || bulk.value ? units.shown(x, 'length') : x
+      return [[place, scaled.value === 'plain' || bulk.value ? units.shown(y, kind.value) : y]]
+    }),
+  })),
   ...second.value.map((curve) => ({
     name: `${curve.name}, ${lines.secondField}`,
     second: true,
@@ -91,16 +101,6 @@ const series = computed<Series[]>(() => [
       const y = curve.y[k]!
       const place = acrossKind.value || bulk.value ? units.shown(x, 'length') : x
       return Number.isFinite(y) ? [[place, units.shown(y, curve.kind)]] : []
-    }),
-  })),
-  ...curves.value.map((curve) => ({
-    name: curve.name,
-    marks: marked.value || bulk.value || curve.x.length < 3,
-    points: curve.x.flatMap((x, k): [number, number][] => {
-      const y = curve.y[k]!
-      if (!Number.isFinite(y)) return []
-      const place = acrossKind.value || bulk.value ? units.shown(x, 'length') : x
-      return [[place, scaled.value === 'plain' || bulk.value ? units.shown(y, kind.value) : y]]
     }),
   })),
 ])
