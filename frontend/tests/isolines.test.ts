@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 
 import { isoLabels, isolines, roundLevels } from '../src/sketch/isolines'
-import { cornerValues, middles, slopes, type Polygons } from '../src/sketch/raster'
+import type { Polygons } from '../src/sketch/raster'
+import { latticeOf, shade } from '../src/sketch/shading'
 import { particlesAt } from '../src/sketch/streams'
 import { bulkAlong, curvesOf, isClosed } from '../src/stages/read/curves'
 import type { Profile, Statistics } from '../src/stores/lines'
@@ -28,11 +29,11 @@ const view = { sx: 1, sy: 1, ox: 0, oy: 100 }
 
 describe('iso-lines', () => {
   const mesh = squares(40)
-  const centres = middles(mesh)
+  const lattice = latticeOf(mesh)
+  const centres = lattice.middles
   const values = new Float32Array(mesh.cells)
   for (let k = 0; k < mesh.cells; k++) values[k] = Math.hypot(centres[2 * k]! - 50, centres[2 * k + 1]! - 50)
-  const corners = cornerValues(mesh, values)
-  const shading = { values, corners, slopes: slopes(mesh, values, corners), middles: centres }
+  const shading = shade(lattice, values)
 
   it('of a cone are circles', () => {
     const [line] = isolines(mesh, shading, [30], view, [])

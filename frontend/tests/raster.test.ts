@@ -4,15 +4,14 @@ import {
   cellAreas,
   colour,
   distribution,
-  middles,
   rasterise,
   readFields,
   readPacked,
   readMesh,
-  slopes,
   type Paint,
   type Polygons,
 } from '../src/sketch/raster'
+import { latticeOf, shade } from '../src/sketch/shading'
 import type { Viewport } from '../src/sketch/viewport'
 
 /** n by m rectangles of the unit square; the left half is region 0, the right half region 1. */
@@ -84,10 +83,11 @@ describe('rasterising', () => {
 describe('shading', () => {
   it('finds the slopes of a linear field inside a region and does not look across regions', () => {
     const mesh = squares(8, 4)
-    const middle = middles(mesh)
+    const lattice = latticeOf(mesh)
+    const middle = lattice.middles
     const values = new Float32Array(mesh.cells)
     for (let c = 0; c < mesh.cells; c++) values[c] = mesh.region[c] === 0 ? 3 * middle[2 * c]! + middle[2 * c + 1]! : 100
-    const slope = slopes(mesh, values)
+    const slope = shade(lattice, values).slopes
     // A cell away from every edge of its region: second column, second row.
     expect(slope[2 * 9]).toBeCloseTo(3, 4)
     expect(slope[2 * 9 + 1]).toBeCloseTo(1, 4)
@@ -103,7 +103,12 @@ describe('shading', () => {
     const grey = table.map((word) => word + 1000)
     const out = new Uint32Array(4)
     const flat = new Float32Array(4)
-    const shading = { values: new Float32Array([-5, 2.55]), corners: new Float32Array(8), slopes: flat, middles: middles(mesh) }
+    const shading = {
+      values: new Float32Array([-5, 2.55]),
+      corners: new Float32Array(8),
+      slopes: flat,
+      middles: latticeOf(mesh).middles,
+    }
     const paint: Paint = { low: 0, high: 2.55, table, grey, bands: 0, band: null, hidden: [] }
     const painted = (more: Partial<Paint> = {}, values = shading.values) => {
       colour(ids, 4, { ...shading, values }, mesh.region, laid, 1, { ...paint, ...more }, out)

@@ -6,7 +6,8 @@ import type { Sketch } from '../api/client'
 import { useUnits } from '../quantity/units'
 import FieldCanvas from '../sketch/FieldCanvas.vue'
 import { linePath } from '../sketch/flags'
-import { cornerValues, middles, slopes, type Field, type Paint, type Polygons, type Shading } from '../sketch/raster'
+import type { Field, Paint, Polygons } from '../sketch/raster'
+import { latticeOf, shade } from '../sketch/shading'
 import { fromX, fromY, toX, toY, zoom, type Viewport } from '../sketch/viewport'
 
 /** The field of one run among several: same scale, same colours, moved and zoomed together with the others. */
@@ -30,16 +31,8 @@ watch([width, height], () => emit('size', width.value, height.value))
 const cursor = ref<{ x: number; y: number } | null>(null)
 const NO_LEVELS: number[] = []
 
-const shading = computed<Shading | null>(() => {
-  if (!props.mesh || !props.field) return null
-  const corners = cornerValues(props.mesh, props.field.values)
-  return {
-    values: props.field.values,
-    corners,
-    slopes: slopes(props.mesh, props.field.values, corners),
-    middles: middles(props.mesh),
-  }
-})
+const lattice = computed(() => (props.mesh ? latticeOf(props.mesh) : null))
+const shading = computed(() => (lattice.value && props.field ? shade(lattice.value, props.field.values) : null))
 const outline = (rings: number[][][]) =>
   rings.map((ring) => `M${ring.map(([x, y]) => `${toX(props.view!, x!)},${toY(props.view!, y!)}`).join('L')}Z`).join('')
 const under = computed(() => {

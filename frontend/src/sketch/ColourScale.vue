@@ -35,13 +35,15 @@ const bins = computed(() => {
 /** The share of the area whose values lie beyond the colours. */
 const CLIPPED = 0.02
 const beyond = computed(() => {
+  const [low, high] = props.range
   let [outside, all] = [0, 0]
   for (const { field, areas } of props.parts) {
+    const { values } = field
     for (let cell = 0; cell < areas.length; cell++) {
-      const value = field.values[cell]!
+      const value = values[cell]!
       if (value !== value) continue
       all += areas[cell]!
-      if (value < props.range[0] || value > props.range[1]) outside += areas[cell]!
+      if (value < low || value > high) outside += areas[cell]!
     }
   }
   return all > 0 ? outside / all : 0

@@ -6,7 +6,8 @@ import { colourAt } from '../design/colourMaps'
 import { useTheme } from '../stores/theme'
 import { drawArrows, type ArrowLook } from './arrows'
 import { isoLabels, isolines } from './isolines'
-import { colour, rasterise, type Paint, type Polygons, type Shading } from './raster'
+import { colour, rasterise, type Paint, type Polygons } from './raster'
+import type { Shading } from './shading'
 import { drawHeads, drawStreamlines, particlesAt, type Streamlines } from './streams'
 import { toX, toY, type Viewport } from './viewport'
 
@@ -42,6 +43,7 @@ const SETTLED = 70
 const CROSSING = 5
 
 let ids: Int32Array | null = null
+let image: ImageData | null = null
 let frame = 0
 let took = 0
 /** The view the picture was painted for. */
@@ -108,7 +110,9 @@ function paintNow(): void {
   if (!element || !context || !view || !ids || !props.mesh) return
   context.clearRect(0, 0, element.width, element.height)
   if (props.shading && !props.levels.length) {
-    const image = context.createImageData(element.width, element.height)
+    // Kept from one picture to the next: a new one each time keeps the browser busy with clearing memory away.
+    if (image?.width !== element.width || image.height !== element.height)
+      image = context.createImageData(element.width, element.height)
     const out = new Uint32Array(image.data.buffer)
     colour(ids, element.width, props.shading, props.mesh.region, view, ratio(), props.paint, out)
     context.putImageData(image, 0, 0)

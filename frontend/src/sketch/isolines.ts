@@ -1,4 +1,5 @@
-import type { Polygons, Shading } from './raster'
+import type { Polygons } from './raster'
+import type { Shading } from './shading'
 import { toX, toY, type Viewport } from './viewport'
 
 /** A piece of an iso-line on the screen. */

@@ -3,6 +3,7 @@
  * the cell under the cursor, then only look numbers up.
  */
 import type { Fields, Mesh } from '../api/client'
+import type { Shading } from './shading'
 import { toX, toY, type Viewport } from './viewport'
 
 export interface Polygons {
@@ -104,82 +105,6 @@ export function rasterise(mesh: Polygons, view: Viewport, width: number, height:
   return ids
 }
 
-/** Values at the corners of all cells, one for each entry of `cellNodes`: averages of the cells of one region around a node. */
-export function cornerValues(mesh: Polygons, values: Float32Array): Float32Array {
-  const { cellStart, cellNodes, region } = mesh
-  let regions = 1
-  for (const r of region) regions = Math.max(regions, r + 1)
-  const sum = new Float64Array((mesh.nodes.length / 2) * regions)
-  const count = new Uint16Array(sum.length)
-  for (let cell = 0; cell < mesh.cells; cell++) {
-    for (let k = cellStart[cell]!; k < cellStart[cell + 1]!; k++) {
-      const at = cellNodes[k]! * regions + region[cell]!
-      sum[at]! += values[cell]!
-      count[at]!++
-    }
-  }
-  const result = new Float32Array(cellNodes.length)
-  for (let cell = 0; cell < mesh.cells; cell++) {
-    for (let k = cellStart[cell]!; k < cellStart[cell + 1]!; k++) {
-      const at = cellNodes[k]! * regions + region[cell]!
-      result[k] = sum[at]! / count[at]!
-    }
-  }
-  return result
-}
-
-/**
- * Slopes of a field in every cell (x, y pairs) from its corner values: with them a cell is shaded from one side to the other, and no
- * step shows where the grid is coarse. Numbers read at the cursor stay cell values.
- */
-export function slopes(mesh: Polygons, values: Float32Array, corners = cornerValues(mesh, values)): Float32Array {
-  const { nodes, cellStart, cellNodes } = mesh
-  const result = new Float32Array(2 * mesh.cells)
-  for (let cell = 0; cell < mesh.cells; cell++) {
-    const from = cellStart[cell]!
-    const to = cellStart[cell + 1]!
-    let area = 0
-    let gx = 0
-    let gy = 0
-    for (let k = from, j = to - 1; k < to; j = k++) {
-      const a = cellNodes[j]!
-      const b = cellNodes[k]!
-      const dx = nodes[2 * b]! - nodes[2 * a]!
-      const dy = nodes[2 * b + 1]! - nodes[2 * a + 1]!
-      const mean = 0.5 * (corners[j]! + corners[k]!) - values[cell]!
-      gx += mean * dy
-      gy -= mean * dx
-      area +=
-        0.5 * (nodes[2 * a]! - nodes[2 * cellNodes[from]!]!) * dy -
-        0.5 * (nodes[2 * a + 1]! - nodes[2 * cellNodes[from]! + 1]!) * dx
-    }
-    result[2 * cell] = gx / area
-    result[2 * cell + 1] = gy / area
-  }
-  return result
-}
-
-/** Middles of the cells (x, y pairs): the mean of their corners. */
-export function middles(mesh: Polygons): Float32Array {
-  const result = new Float32Array(2 * mesh.cells)
-  for (let cell = 0; cell < mesh.cells; cell++) {
-    const from = mesh.cellStart[cell]!
-    const to = mesh.cellStart[cell + 1]!
-    for (let k = from; k < to; k++) {
-      result[2 * cell]! += mesh.nodes[2 * mesh.cellNodes[k]!]! / (to - from)
-      result[2 * cell + 1]! += mesh.nodes[2 * mesh.cellNodes[k]! + 1]! / (to - from)
-    }
-  }
-  return result
-}
-
-export interface Shading {
-  values: Float32Array
-  corners: Float32Array
-  slopes: Float32Array
-  middles: Float32Array
-}
-
 /** How a field is painted over the range low..high. */
 export interface Paint {
   low: number
@@ -211,25 +136,29 @@ export function colour(
   const scale = high > low ? 255 / (high - low) : 0
   const some = hidden.some(Boolean)
   const [from, to] = band ?? [-Infinity, Infinity]
-  for (let i = 0; i < ids.length; i++) {
-    const cell = ids[i]!
-    if (cell < 0 || (some && hidden[region[cell]!])) {
-      out[i] = 0
-      continue
+  const [dx, dy] = [1 / (ratio * view.sx), 1 / (ratio * view.sy)]
+  const left = 0.5 * dx - view.ox / view.sx
+  const top = view.oy / view.sy - 0.5 * dy
+  for (let row = 0, i = 0; i < ids.length; row++) {
+    const y = top - row * dy
+    for (let column = 0; column < width; column++, i++) {
+      const cell = ids[i]!
+      if (cell < 0 || (some && hidden[region[cell]!])) {
+        out[i] = 0
+        continue
+      }
+      const at = 2 * cell
+      const across = slope[at]! * (left + column * dx - middle[at]!)
+      const value = values[cell]! + across + slope[at + 1]! * (y - middle[at + 1]!)
+      if (value !== value) {
+        out[i] = 0
+        continue
+      }
+      let level = scale ? (value - low) * scale : 127
+      level = level <= 0 ? 0 : level >= 255 ? 255 : level
+      if (bands > 1) level = (Math.min(bands - 1, Math.floor((level / 255) * bands)) * 255) / (bands - 1)
+      out[i] = (value < from || value > to ? grey : table)[(level + 0.5) | 0]!
     }
-    const x = ((i % width) + 0.5) / ratio
-    const y = (Math.floor(i / width) + 0.5) / ratio
-    const dx = (x - view.ox) / view.sx - middle[2 * cell]!
-    const dy = (view.oy - y) / view.sy - middle[2 * cell + 1]!
-    const value = values[cell]! + slope[2 * cell]! * dx + slope[2 * cell + 1]! * dy
-    if (value !== value) {
-      out[i] = 0
-      continue
-    }
-    let level = scale ? (value - low) * scale : 127
-    level = level <= 0 ? 0 : level >= 255 ? 255 : level
-    if (bands > 1) level = (Math.min(bands - 1, Math.floor((level / 255) * bands)) * 255) / (bands - 1)
-    out[i] = (value < from || value > to ? grey : table)[(level + 0.5) | 0]!
   }
 }
 

@@ -1,6 +1,7 @@
 import type { CaseDocument, Sketch } from '../api/client'
 import type { Copy } from './copies'
-import type { Polygons, Shading } from './raster'
+import type { Polygons } from './raster'
+import type { Shading } from './shading'
 
 /**
  * An axisymmetric section drawn with its axis upright: the radius to the right, and up what is up in the room. A place (x, r) stands at

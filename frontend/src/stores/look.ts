@@ -7,7 +7,8 @@ import { colourTable, DIVERGING, greyTable } from '../design/colourMaps'
 import { useUnits } from '../quantity/units'
 import { PLAIN_ARROWS, type ArrowLook } from '../sketch/arrows'
 import { roundLevels } from '../sketch/isolines'
-import { cornerValues, middles, slopes, type Paint, type Shading } from '../sketch/raster'
+import type { Paint } from '../sketch/raster'
+import { latticeOf, shade, type Shading } from '../sketch/shading'
 import { layStreamlines, readStreamlines, type Streamlines } from '../sketch/streams'
 import { useCase } from './case'
 import { useReading } from './reading'
@@ -56,17 +57,10 @@ export const useLook = defineStore('look', () => {
     band: band.value,
     hidden: hidden.value,
   }))
-  const shading = computed<Shading | null>(() => {
-    if (!reading.mesh || !reading.field) return null
-    const corners = cornerValues(reading.mesh, reading.field.values)
-    return {
-      values: reading.field.values,
-      corners,
-      slopes: slopes(reading.mesh, reading.field.values, corners),
-      middles: centres.value,
-    }
-  })
-  const centres = computed(() => (reading.mesh ? middles(reading.mesh) : new Float32Array()))
+  const lattice = computed(() => (reading.mesh ? latticeOf(reading.mesh) : null))
+  const shading = computed<Shading | null>(() =>
+    lattice.value && reading.field ? shade(lattice.value, reading.field.values) : null,
+  )
   /** Round values in the unit that is read, where the field is shown as lines. */
   const isoLevels = computed(() => {
     const field = reading.field
