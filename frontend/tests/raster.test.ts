@@ -7,6 +7,7 @@ import {
   rasterise,
   readFields,
   readPacked,
+  readPackedMesh,
   readMesh,
   type Paint,
   type Polygons,
@@ -180,5 +181,16 @@ describe('frames as they are kept', () => {
     const [temperature, speed] = readPacked(data)
     expect([...temperature!.values]).toEqual([280, 300, 290])
     expect([...speed!.values]).toEqual([NaN, 0, 1])
+  })
+
+  it('reads a grid: two triangles of two regions', () => {
+    const data = new ArrayBuffer(12 + 32 + 12 + 24 + 4)
+    new Uint32Array(data, 0, 3).set([4, 2, 6])
+    new Float32Array(data, 12, 8).set([0, 0, 1, 0, 1, 1, 0, 1])
+    new Uint32Array(data, 44, 9).set([0, 3, 6, 0, 1, 2, 0, 2, 3])
+    new Uint16Array(data, 80, 2).set([0, 7])
+    const mesh = readPackedMesh(data)
+    expect([...cellAreas(mesh)]).toEqual([0.5, 0.5])
+    expect([...mesh.region]).toEqual([0, 7])
   })
 })

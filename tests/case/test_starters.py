@@ -66,7 +66,7 @@ class Starters(unittest.TestCase):
                 run = solved(key)
                 self.assertTrue(run.solution.converged)
                 self.assertLess(run.value("heat balance"), 1e-7)
-                self.assertFalse([f for f in run.findings if f.severity == "fault"])
+                self.assertFalse([f for f in run.findings if f.severity == "stop"])
                 row = next(row for row in run.ledger if row.name == asked)
                 assert row.hand is not None
                 self.assertTrue(row.hand.inside, f"{asked}: {row.hand.range}")

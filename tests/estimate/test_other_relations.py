@@ -63,7 +63,7 @@ class Reasons(unittest.TestCase):
     def test_in_their_order(self) -> None:
         """Regime before entry length before grid; each only where it may be one."""
         row = self.row(plus_minus=None)
-        doubts = [Finding("fault", "", "", "", ORDER_OF_FLOW), Finding("note", "", "", "", "entry length")]
+        doubts = [Finding("stop", "", "", "", ORDER_OF_FLOW), Finding("note", "", "", "", "entry length")]
         words = [reason.split(":")[0] for reason in self.reasons(row, doubts)]
         self.assertEqual(words[-3:], ["the regime", "the entry length", "the grid"])
         assert row.hand is not None

@@ -35,9 +35,9 @@ class Before(unittest.TestCase):
     def test_a_bar_in_air_at_100_m_s(self) -> None:
         """Re = 100 · 0.004 / 1.49e-5 = 26,800; slowed down, air warms by 100²/(2 · 1006) = 4.97 K."""
         words = said(bar(fluid="air", velocity="100 m/s"))
-        self.assertEqual(words["bar"][0], "fault")
+        self.assertEqual(words["bar"][0], "stop")
         self.assertRegex(words["bar"][1], "Reynolds number of 26,[78].*wake of 'bar' is turbulent")
-        self.assertEqual(words["stream"][0], "doubt")
+        self.assertEqual(words["stream"][0], "check")
         self.assertIn("warms by 5 K", words["stream"][1])
 
     def test_each_order_of_flow_has_its_words(self) -> None:
@@ -87,7 +87,7 @@ class After(unittest.TestCase):
         run = self.half_bar("47.4 mm/s")
         self.assertLess(run.value(Key("drag_coefficient", "bar")), 1.05)
         told = [f for f in run.findings if "drag coefficient of 'bar'" in f.text]
-        self.assertEqual([f.severity for f in told], ["doubt"])
+        self.assertEqual([f.severity for f in told], ["check"])
         self.assertIn("Sucker and Brauer 1975", told[0].text)
         # At Re 30 it is steady in nature too, and agrees.
         self.assertFalse([f for f in self.half_bar("7.9 mm/s").findings if "drag" in f.text])

@@ -58,7 +58,7 @@ class Findings(unittest.TestCase):
         self.assertEqual(self.texts(starter()), "")
 
     def test_turbulent_flow_in_a_laminar_model(self) -> None:
-        self.assertIn("fault: Reynolds number", self.texts(starter(hot_flow="200 g/s")))
+        self.assertIn("stop: Reynolds number", self.texts(starter(hot_flow="200 g/s")))
 
     def test_streams_the_wrong_way_round(self) -> None:
         self.assertIn("enters colder", self.texts(starter(hot_inlet="5 °C", cold_inlet="60 °C")))

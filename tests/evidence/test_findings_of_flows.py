@@ -95,7 +95,7 @@ class Grids(unittest.TestCase):
         block = rectangle("block", "stainless_304", "40 mm", "0 m", "10 mm", "9.4 mm")
         case = channel("100 mm", block, velocity="1 mm/s")
         (finding,) = self.on(case, 0.1, 4.0)
-        self.assertEqual((finding.severity, finding.place), ("doubt", "duct"))
+        self.assertEqual((finding.severity, finding.place), ("check", "duct"))
         self.assertRegex(finding.text, r"only \d cells? lie across")
         assert finding.fix is not None
         self.assertEqual(finding.fix.refine, ("duct",))

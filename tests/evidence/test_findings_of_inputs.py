@@ -26,7 +26,7 @@ class Temperatures(unittest.TestCase):
     def test_an_ambient_near_absolute_zero(self) -> None:
         """20 K where 20 °C is meant; 200 K is cold, but not that cold."""
         (finding,) = told(slab("20 K"), "absolute zero")
-        self.assertEqual((finding.severity, finding.place), ("fault", "slab, bottom"))
+        self.assertEqual((finding.severity, finding.place), ("stop", "slab, bottom"))
         self.assertIn("20 °C", finding.remedy)
         self.assertEqual(told(slab("200 K"), "absolute zero"), [])
 
@@ -46,7 +46,7 @@ class Targets(unittest.TestCase):
     def test_hotter_than_anything_given(self) -> None:
         """Nothing in a slab between 20 and 60 °C reaches 70 °C, or 10 °C; 50 °C is a matter of place."""
         (finding,) = self.wanted("70 °C", "at_least")
-        self.assertEqual(finding.severity, "fault")
+        self.assertEqual(finding.severity, "stop")
         self.assertIn("hotter", finding.text)
         self.assertIn("colder", self.wanted("10 °C", "at_most")[0].text)
         self.assertEqual(self.wanted("70 °C", "at_most"), [])
@@ -59,7 +59,7 @@ class Targets(unittest.TestCase):
 
     def test_a_share_above_one(self) -> None:
         wish = {"key": {"quantity": "effectiveness"}, "target": "1.2", "sense": "at_least"}
-        self.assertEqual(told(slab(wanted=[wish]), "cannot be above 1")[0].severity, "fault")
+        self.assertEqual(told(slab(wanted=[wish]), "cannot be above 1")[0].severity, "stop")
         self.assertEqual(told(slab(wanted=[wish | {"target": "0.9"}]), "cannot be above 1"), [])
 
 

@@ -41,7 +41,7 @@ class Surfaces(unittest.TestCase):
     def test_a_layer_that_is_gridded_too_coarsely(self) -> None:
         """Told on 60 cells with its place and a remedy in one step; not on 6,000."""
         (finding,) = told(duct(60), "first cells on")
-        self.assertEqual((finding.severity, finding.place), ("doubt", "duct, bottom"))
+        self.assertEqual((finding.severity, finding.place), ("check", "duct, bottom"))
         assert finding.fix is not None
         self.assertEqual(finding.fix.refine, ("duct, bottom",))
         self.assertEqual(told(duct(6000), "first cells on"), [])

@@ -218,4 +218,4 @@ class Findings(unittest.TestCase):
     def test_a_last_outlet_beyond_the_data_is_a_fault(self) -> None:
         case = duct(wall("x", thermal="heat_flux", heat_flux="5 kW/m^2"), velocity="2 mm/s", modules="10000")
         found = [f for f in solve_case(case).findings if "would leave the last module at" in f.text]
-        self.assertEqual([f.severity for f in found], ["fault"])
+        self.assertEqual([f.severity for f in found], ["stop"])

@@ -156,7 +156,7 @@ class Refusals(unittest.TestCase):
     def test_a_cold_ambient_is_doubted(self) -> None:
         given = {"heat_transfer_coefficient": "5 W/m^2/K", "ambient_temperature": "20 K"}
         findings = prepare(case_of([self.bar], [wall("bar, left", "convection", **given)])).findings
-        self.assertTrue(any(f.severity == "fault" and "did you mean 20 °C" in f.remedy for f in findings))
+        self.assertTrue(any(f.severity == "stop" and "did you mean 20 °C" in f.remedy for f in findings))
 
 
 class FeedLine(unittest.TestCase):

@@ -53,7 +53,7 @@ class SeveralParts(unittest.TestCase):
         case.section.parts.append(more)
         case.conditions = [c for c in case.conditions if "hot, right" not in getattr(c, "boundaries", [])]
         told = [f for f in draft(case).findings if "is one with" in f.text]
-        self.assertEqual([(f.severity, f.place) for f in told], [("doubt", "hot")])
+        self.assertEqual([(f.severity, f.place) for f in told], [("check", "hot")])
 
     def test_no_part_that_moves_is_taken_to_be_at_rest(self) -> None:
         """Three parts in a row: the middle one has neither inlet nor outlet, and its walls would stir it."""

@@ -99,7 +99,7 @@ class ByPressure(unittest.TestCase):
             self.assertIn("lower what drives it", error.remedy)
         else:
             self.assertFalse(run.solution.converged)
-            self.assertTrue(any(finding.severity == "fault" for finding in run.findings))
+            self.assertTrue(any(finding.severity == "stop" for finding in run.findings))
             self.assertTrue(np.isfinite(run.solution.state.velocity).all())
 
 

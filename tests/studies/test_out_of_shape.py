@@ -144,6 +144,6 @@ class OutOfShape(unittest.TestCase):
                 except SolveError as error:
                     self.assertTrue(str(error))
                 else:
-                    faults = [f for f in run.findings if f.severity == "fault"]
+                    faults = [f for f in run.findings if f.severity == "stop"]
                     self.assertTrue(run.solution.converged or faults)
                     self.assertTrue(np.isfinite(run.evaluation.temperature).all())

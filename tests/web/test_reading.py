@@ -97,7 +97,23 @@ class Reading(TestCase):
             np.testing.assert_allclose(values[there], kept[field["name"]][there], rtol=1e-12)
             self.assertTrue((own[~there] == 65_535).all())
         self.assertEqual(self.client.get(f"/api/runs/{self.run_.pk}/frames/7/packed").status_code, 404)
-        self.assertEqual(self.client.get(f"/api/runs/{self.run_.pk}/mesh").json()["cells"], codes.shape[1])
+        self.assertEqual(self.client.get(f"/api/runs/{self.run_.pk}/fields").json()["mesh"]["cells"], codes.shape[1])
+
+    def test_the_grid_in_bytes(self) -> None:
+        """Counts and arrays are those that the fields come with."""
+        data = gzip.decompress(self.client.get(f"/api/runs/{self.run_.pk}/mesh/packed").content)
+        nodes, cells, corners = np.frombuffer(data, "<u4", 3)
+        mesh = self.client.get(f"/api/runs/{self.run_.pk}/fields").json()["mesh"]
+        at = 12
+        for name, length in (
+            ("nodes", 8 * nodes),
+            ("cell_start", 4 * (cells + 1)),
+            ("cell_nodes", 4 * corners),
+            ("region", 2 * cells),
+        ):
+            self.assertEqual(data[at : at + length], base64.b64decode(mesh[name]), name)
+            at += length
+        self.assertEqual((cells, at), (mesh["cells"], len(data)))
 
     def test_a_line_that_is_none(self) -> None:
         line = {"name": "lost", "along": {"type": "straight", "x0": "nowhere", "y0": "0 m", "x1": "1 m", "y1": "0 m"}}

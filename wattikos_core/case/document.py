@@ -8,9 +8,10 @@ entered is ever lost.
 from __future__ import annotations
 
 import json
+import re
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field, ValidationError, field_validator
 
 from wattikos_core.boundaries import BOUNDARY_KINDS, Condition
 from wattikos_core.case.estimates import RELATIONS, CounterflowPlates, DoublePipe, Estimate
@@ -300,10 +301,18 @@ class Case(Model):
     estimates: Annotated[list[Estimate], Field(max_length=20)] = []
     sizing: SizingWish = SizingWish()
     reading: Reading = Reading()
-    # What the engineer has answered to findings, by the finding without its numbers.
+    # What the engineer has answered to findings, by place and words of the finding without its numbers.
     answers: Annotated[
         dict[Annotated[str, Field(max_length=300)], Annotated[str, Field(max_length=1000)]], Field(max_length=100)
     ] = {}
+
+    @field_validator("answers", mode="before")
+    @classmethod
+    def _without_severity(cls, answers: Any) -> Any:
+        """Until severities were called stop, check and note, they stood before place and words."""
+        if not isinstance(answers, dict):
+            return answers
+        return {re.sub(r"^(fault|doubt|note) ", "", str(name)): answer for name, answer in answers.items()}
 
     @property
     def exchanger(self) -> CounterflowPlates | DoublePipe | None:

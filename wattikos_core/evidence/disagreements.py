@@ -45,7 +45,7 @@ def disagreements(
             continue
         reasons = likely_reasons(row, problem, temperature, streams, found)
         remedy = reasons[0] if len(reasons) == 1 else "likely reasons in order: " + "; ".join(reasons)
-        severity: Literal["note", "doubt"] = "doubt" if row.agrees is False else "note"
+        severity: Literal["note", "check"] = "check" if row.agrees is False else "note"
         told.append(Finding(severity, "", f"{row.name}: {row.verdict}", remedy))
     return told
 

@@ -33,13 +33,13 @@ class Finding:
     """One finding.
 
     Attributes:
-        severity: `note`, `doubt` (the number may be wrong) or `fault` (the number is wrong).
+        severity: `note`, `check` (the number may be wrong) or `stop` (the number is wrong).
         place: a boundary, part or input; empty for the whole case.
         about: what can be told before a solve and better after it; empty for what is told once.
         fix: the remedy in one step, where there is one.
     """
 
-    severity: Literal["note", "doubt", "fault"]
+    severity: Literal["note", "check", "stop"]
     place: str
     text: str
     remedy: str
@@ -51,7 +51,7 @@ def latest(findings: Iterable[Finding]) -> list[Finding]:
     """The findings, of those about the same thing at the same place the last one alone.
 
     Example:
-        >>> early, late = (Finding("doubt", "air", text, "", "speed") for text in ("may be fast", "is fast"))
+        >>> early, late = (Finding("check", "air", text, "", "speed") for text in ("may be fast", "is fast"))
         >>> [finding.text for finding in latest([early, late])]
         ['is fast']
     """

@@ -102,7 +102,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
             part = key.place
             text = f"Reynolds number {value.value:.0f} in '{part}' is above {TRANSITION_REYNOLDS:.0f}: hardly laminar"
             found.append(
-                Finding("fault", part, text, "lower the flow or the height; turbulence is not in this model", ORDER_OF_FLOW)
+                Finding("stop", part, text, "lower the flow or the height; turbulence is not in this model", ORDER_OF_FLOW)
             )
     found += _streams_that_go_on(resolved, section, hand)
     found += findings_of_bodies(resolved, section)
@@ -111,7 +111,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
     roles = resolved.case.exchanger
     if roles is not None and Key("duty") in hand and hand[Key("duty")].value < 0.0:
         text = f"the stream called hot ('{roles.hot}') enters colder than the cold one"
-        found.append(Finding("doubt", roles.hot, text, "exchange the inlet temperatures, or the roles of the streams"))
+        found.append(Finding("check", roles.hot, text, "exchange the inlet temperatures, or the roles of the streams"))
     return found
 
 
@@ -129,7 +129,7 @@ def _streams_that_go_on(resolved: ResolvedCase, section: PaintedSection, hand: M
         for part in sorted(by_hand.intersection(boundary.parts)):
             other = next(p for p in boundary.parts if p != part)
             text = f"the stream of '{part}' is one with that of '{other}', and the hand calculation knows '{part}' alone"
-            found.append(Finding("doubt", part, text, "draw both as one part, or bind the hand calculation to the whole length"))
+            found.append(Finding("check", part, text, "draw both as one part, or bind the hand calculation to the whole length"))
     return found
 
 
@@ -146,7 +146,7 @@ def findings_after(
     found: list[Finding] = []
     if solution.stopped:
         what = "before its end" if solution.time is not None else "before it had converged"
-        found.append(Finding("fault", "", f"the solve was stopped {what}", "solve again; it goes on from here"))
+        found.append(Finding("stop", "", f"the solve was stopped {what}", "solve again; it goes on from here"))
     elif not solution.converged and solution.time is None and not solution.ended_by:
         last = solution.history[-1]
         worst = max(("momentum", "mass", "energy"), key=lambda name: last[name])
@@ -156,18 +156,18 @@ def findings_after(
         remedy = "allow more steps, start on a coarser grid, or look for a flow that is not steady"
         steps = min(2 * resolved.case.solve.max_steps, 500)
         fix = Fix(f"allow {steps} steps", path="solve.max_steps", value=steps)
-        found.append(Finding("fault", "", text, remedy, fix=fix))
+        found.append(Finding("stop", "", text, remedy, fix=fix))
     for note in solution.notes:
         found.append(Finding("note", "", note, "nothing to do"))
     streams = streams_of(problem, evaluation, solution.state.periodicity)
     for name, stream in streams.items():
         if stream.backflow > 1e-6:
             text = f"{stream.backflow:.1%} of the flow comes back in at the outlet of '{name}'"
-            found.append(Finding("doubt", name, text, "move the outlet further away from where the flow turns"))
+            found.append(Finding("check", name, text, "move the outlet further away from where the flow turns"))
         if stream.reynolds >= TRANSITION_REYNOLDS:
             text = f"solved as laminar at a Reynolds number of {stream.reynolds:.0f} in '{name}'"
             found.append(
-                Finding("fault", name, text, "lower the flow or the height; turbulence is not in this model", ORDER_OF_FLOW)
+                Finding("stop", name, text, "lower the flow or the height; turbulence is not in this model", ORDER_OF_FLOW)
             )
     found += findings_of_gases(problem, solution, evaluation, streams)
     found += findings_of_ends(resolved, section, problem, solution, evaluation, streams)
@@ -182,12 +182,12 @@ def findings_after(
         beyond = max(table.start_temperature - float(t.min()), float(t.max()) - table.end)
         if beyond > 0.5:
             text = f"temperatures in '{name}' leave the data of {table.label} by {beyond:.1f} K"
-            severity: Literal["note", "doubt"] = "doubt" if table.fluid or beyond > 50.0 else "note"
+            severity: Literal["note", "check"] = "check" if table.fluid or beyond > 50.0 else "note"
             found.append(Finding(severity, name, text, "its end values were used beyond; choose another material or pressure"))
     if solution.converged and (last := solution.history[-1])["heat balance"] > 1e-6:
         kept = resolved.case.solve.flow == "kept"
         remedy = "the flow that was kept is of other temperatures: solve it anew" if kept else "report this case: it should close"
-        found.append(Finding("doubt" if kept else "fault", "", f"the heat balance is open by {last['heat balance']:.1e}", remedy))
+        found.append(Finding("check" if kept else "stop", "", f"the heat balance is open by {last['heat balance']:.1e}", remedy))
     found += disagreements(ledger, problem, evaluation.temperature, streams, [*before, *found])
     return found
 
@@ -226,7 +226,7 @@ def _still_fluids(problem: Problem, evaluation: Evaluation) -> list[Finding]:
         rayleigh = 9.81 * expansion * span * size**3 / (viscous * thermal)
         if rayleigh > CRITICAL_RAYLEIGH:
             text = f"'{name}' is taken to be at rest, but its Rayleigh number is {rayleigh:.0f}: it would stir itself"
-            found.append(Finding("doubt", name, text, "give the case gravity (Solve), make the gap narrower, or expect more heat"))
+            found.append(Finding("check", name, text, "give the case gravity (Solve), make the gap narrower, or expect more heat"))
     return found
 
 

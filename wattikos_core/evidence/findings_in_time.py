@@ -40,11 +40,11 @@ def findings_of_weight(resolved: ResolvedCase, section: PaintedSection) -> list[
         return found
     if not 0.5 * _STANDARD_GRAVITY < pull < 2.0 * _STANDARD_GRAVITY:
         text = f"gravity is {pull:.3g} m/s², not the {_STANDARD_GRAVITY:.4g} m/s² of everyday life"
-        found.append(Finding("doubt", "", text, "check the unit and the sign, unless a centrifuge or another planet is meant"))
+        found.append(Finding("check", "", text, "check the unit and the sign, unless a centrifuge or another planet is meant"))
     if not resolved.axisymmetric and resolved.gravity[1] > 0.0:
         found.append(
             Finding(
-                "doubt", "", "gravity points upwards on the sketch", "give it a minus sign if up on the sketch is up in the room"
+                "check", "", "gravity points upwards on the sketch", "give it a minus sign if up on the sketch is up in the room"
             )
         )
     if not any(section.fluid):
@@ -63,7 +63,7 @@ def findings_after_weight(
         part = row.key.place
         if row.solved > TURBULENT_RAYLEIGH:
             text = f"the Rayleigh number of '{part}' is {row.solved:.1e}: its layers are turbulent"
-            found.append(Finding("fault", part, text, "make it lower or cooler; turbulence is not in this model"))
+            found.append(Finding("stop", part, text, "make it lower or cooler; turbulence is not in this model"))
         elif row.solved > DISORDERED_RAYLEIGH and solution.time is None and _from_below(problem, evaluation, part):
             text = f"'{part}' is heated from below at a Rayleigh number of {row.solved:.1e}: its flow is hardly steady"
             found.append(Finding("note", part, text, "solve it in time to see whether it settles"))
@@ -73,7 +73,7 @@ def findings_after_weight(
             remedy = (
                 "start it disturbed: solve once with one wall a degree warmer at one end, then go on from there, or solve in time"
             )
-            found.append(Finding("doubt", part, text, remedy))
+            found.append(Finding("check", part, text, remedy))
     return found + _thins_out(problem, evaluation)
 
 
@@ -92,7 +92,7 @@ def _thins_out(problem: Problem, evaluation: Evaluation) -> list[Finding]:
             text = f"the density of '{name}' differs by {share:.0%}, and varies in its weight alone"
             fix = Fix("let density vary in all balances", path="physics.density", value="varying")
             remedy = "let density vary in all balances (Solve), or make the differences of temperature smaller"
-            found.append(Finding("doubt", name, text, remedy, fix=fix))
+            found.append(Finding("check", name, text, remedy, fix=fix))
     return found
 
 
@@ -118,7 +118,7 @@ def unsteady(problem: Problem, solution: Solution) -> Finding | None:
     if solution.converged or solution.stopped or solution.ended_by or solution.time is not None or not problem.physics.heavy:
         return None
     text = "the flow does not come to rest: buoyancy keeps it moving, or a plume swings"
-    return Finding("fault", "", text, "solve it in time (Solve, regime 'in time'); a coarser grid may settle, but hides the swing")
+    return Finding("stop", "", text, "solve it in time (Solve, regime 'in time'); a coarser grid may settle, but hides the swing")
 
 
 def findings_in_time(problem: Problem, solution: Solution, unsettled: Sequence[Key], evaluation: Evaluation) -> list[Finding]:
@@ -131,7 +131,7 @@ def findings_in_time(problem: Problem, solution: Solution, unsettled: Sequence[K
     crossed = _cells_crossed(problem, evaluation, solution)
     if problem.physics.heavy and crossed > _MOST_CELLS:
         text = f"in one of the last steps fluid crosses {crossed:.0f} cells: fast plumes are smeared"
-        found.append(Finding("doubt", "", text, "ask for a smaller error of steps, or a shorter longest step"))
+        found.append(Finding("check", "", text, "ask for a smaller error of steps, or a shorter longest step"))
     return found
 
 

@@ -73,7 +73,7 @@ def findings_after_bodies(resolved: ResolvedCase, section: PaintedSection, ledge
                 f"of {reynolds:.3g} ({source}): {abs(apart):.0%} {'below' if apart < 0.0 else 'above'}"
             )
             remedy = "the flow past it is not the one that was solved for: do not use its drag, and doubt its heat as well"
-            found.append(Finding("doubt", body.name, text, remedy))
+            found.append(Finding("check", body.name, text, remedy))
     return found
 
 
@@ -84,12 +84,12 @@ def _order_of_flow(resolved: ResolvedCase, name: str, reynolds: float, several: 
     steady = resolved.time is None
     sheds = _SPHERE_SHEDS if resolved.axisymmetric else VORTICES_REYNOLDS
     disordered = _SPHERE_SHEDS if resolved.axisymmetric else _DISORDERED
-    severity: Literal["doubt", "fault"] = "doubt"
+    severity: Literal["check", "stop"] = "check"
     remedy = "lower the flow or the size; turbulence is not in this model"
     if reynolds > CRISIS:
-        severity, text = "fault", f"{at} the boundary layer on '{name}' itself turns turbulent (above about {CRISIS:,.0f})"
+        severity, text = "stop", f"{at} the boundary layer on '{name}' itself turns turbulent (above about {CRISIS:,.0f})"
     elif reynolds > _TURBULENT:
-        severity = "fault"
+        severity = "stop"
         where = f"the flow among '{name}' and its neighbours" if several else f"the wake of '{name}'"
         text = f"{at} {where} is turbulent (above about {_TURBULENT:,.0f}), and it is solved as laminar"
     elif reynolds > disordered and not several:
@@ -115,7 +115,7 @@ def _room(resolved: ResolvedCase, section: PaintedSection, bodies: Sequence[Body
     if ahead < _AHEAD and not several:
         text = f"the inlet stands {max(ahead, 0.0):.2g} diameters ahead of {name}, which deflects the flow from further away"
         remedy = f"move it to {_AHEAD:.0f} diameters or more, or give the profile that enters"
-        found.append(Finding("doubt", first.inlet, text, remedy))
+        found.append(Finding("check", first.inlet, text, remedy))
     for boundary in section.boundaries.values():
         condition = resolved.condition(boundary.name)
         if first.fluid not in boundary.parts or condition is None or condition.type != "outlet":
@@ -125,7 +125,7 @@ def _room(resolved: ResolvedCase, section: PaintedSection, bodies: Sequence[Body
         least = _BEHIND_SEVERAL if several else _BEHIND
         if behind < least:
             text = f"the outlet stands {max(behind, 0.0):.2g} diameters behind {name}: it cuts the wake"
-            found.append(Finding("doubt", boundary.name, text, f"move it to {least:.0f} diameters or more"))
+            found.append(Finding("check", boundary.name, text, f"move it to {least:.0f} diameters or more"))
     return found
 
 

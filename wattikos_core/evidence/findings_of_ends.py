@@ -90,7 +90,7 @@ def _turning_back(
     length = float(np.ptp(grid.centre[back[distance < 2.0 * _TOO_NEAR * height]] @ normal))
     text = f"the flow turns back up to {nearest:.2g} heights ahead of '{name}': the outlet is too near for its eddy"
     remedy = f"move it on by {show(max(length, height), 'length', 'mm', 2)} or more, the length of what turns back"
-    yield Finding("doubt", name, text, remedy)
+    yield Finding("check", name, text, remedy)
 
 
 def _deflected(problem: Problem, evaluation: Evaluation, stream: Stream, name: str, faces: Index) -> Iterator[Finding]:
@@ -108,7 +108,7 @@ def _deflected(problem: Problem, evaluation: Evaluation, stream: Stream, name: s
     uneven = float(np.ptp(middle)) / head if middle.size > 1 and head > 0.0 else 0.0
     if uneven > _UNEVEN:
         text = f"pressure differs by {uneven:.0%} of the head over the middle of '{name}': something stands too near to it"
-        yield Finding("doubt", name, text, "move the inlet further ahead, or give the profile that enters there")
+        yield Finding("check", name, text, "move the inlet further ahead, or give the profile that enters there")
 
 
 def _conducted_back(evaluation: Evaluation, stream: Stream, name: str, faces: Index) -> Iterator[Finding]:
@@ -118,7 +118,7 @@ def _conducted_back(evaluation: Evaluation, stream: Stream, name: str, faces: In
         text = (
             f"{show(out, 'power', None, 2)} is conducted through the inlet '{name}', {out / abs(stream.heat):.0%} of what is gained"
         )
-        yield Finding("doubt", name, text, "move the inlet further ahead of where heat begins: the stream is slow")
+        yield Finding("check", name, text, "move the inlet further ahead of where heat begins: the stream is slow")
 
 
 def _still_developing(resolved: ResolvedCase, problem: Problem, stream: Stream) -> Iterator[Finding]:

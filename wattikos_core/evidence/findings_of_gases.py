@@ -44,7 +44,7 @@ def _slowed(name: str, speed: float, rise: float, span: float) -> list[Finding]:
     if rise <= max(_WARMS * span, _LEAST_RISE):
         return []
     known = span > LEAST_SPAN
-    severity: Literal["doubt", "fault"] = "fault" if known and rise > _WARMS_TOO_MUCH * span else "doubt"
+    severity: Literal["check", "stop"] = "stop" if known and rise > _WARMS_TOO_MUCH * span else "check"
     share = f", {rise / span:.0%} of the {span:.3g} K by which temperatures differ" if known else ""
     text = f"'{name}' warms by {rise:.2g} K where it is slowed down from {show(speed, 'velocity')}{share}, and this is left out"
     return [Finding(severity, name, text, "switch on friction heat (Solve), which counts compression as well", "slowed down")]
@@ -66,10 +66,10 @@ def findings_of_gases(problem: Problem, solution: Solution, evaluation: Evaluati
         mach = float((solution.state.speed[mine] / sound).max())
         if mach > _CHOKING:
             text = f"'{name}' reaches {mach:.0%} of its speed of sound: a real duct lets no such flow through"
-            found.append(Finding("fault", name, text, "lower the flow, widen the duct, or give the gas a higher pressure"))
+            found.append(Finding("stop", name, text, "lower the flow, widen the duct, or give the gas a higher pressure"))
         elif mach > _FAST and not problem.physics.friction_heat:
             text = f"'{name}' reaches {mach:.0%} of its speed of sound, and its kinetic energy is left out"
-            found.append(Finding("doubt", name, text, "switch on friction heat (Solve), which counts compression as well"))
+            found.append(Finding("check", name, text, "switch on friction heat (Solve), which counts compression as well"))
         if not problem.physics.friction_heat:
             speed = float(solution.state.speed[mine].max())
             span = float(spans(problem.heat_body, evaluation.temperature, problem.scales.span)[mine].max())
@@ -82,6 +82,6 @@ def _one_pressure(name: str, share: float) -> list[Finding]:
     """Of a gas whose density does not follow its pressure, which falls by a share of what it is."""
     if share <= _LARGE_DROP:
         return []
-    severity: Literal["doubt", "fault"] = "fault" if share > _FAR_TOO_LARGE_DROP else "doubt"
+    severity: Literal["check", "stop"] = "stop" if share > _FAR_TOO_LARGE_DROP else "check"
     text = f"the pressure of '{name}' falls by {share:.0%} of what it is, and its density is that at one pressure"
     return [Finding(severity, name, text, "let density vary in all balances and solve for a steady state, or lower the flow")]

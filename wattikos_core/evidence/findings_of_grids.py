@@ -108,7 +108,7 @@ def _narrow(problem: Problem, name: str, begin: Index, count: Index, met: np.nda
     x, y = 1e3 * problem.grid.face_centre[worst]
     least = int(count[few].min())
     text = f"only {least} cell{'s' if least > 1 else ''} lie across the gap of '{name}' at x {x:.3g} mm, y {y:.3g} mm"
-    yield Finding("doubt", name, text, f"its profile needs {_FEWEST} or more: make cells finer there", fix=refine(name))
+    yield Finding("check", name, text, f"its profile needs {_FEWEST} or more: make cells finer there", fix=refine(name))
 
 
 def _thin(
@@ -124,4 +124,4 @@ def _thin(
     if drop > _COUNTS * span:
         told = show(drop, "temperature_difference", digits=2)
         text = f"'{name}' has no thickness in the grid: one cell takes the {told} across it"
-        yield Finding("doubt", name, text, "make cells finer there, or give it as a contact or coating", fix=refine(name))
+        yield Finding("check", name, text, "make cells finer there, or give it as a contact or coating", fix=refine(name))

@@ -43,14 +43,14 @@ def _slips_of_units(resolved: ResolvedCase) -> Iterator[Finding]:
             meant = _meant(given, [t for t in everything if abs(t - given) > 1e-6])
             if given < _NEAR_ZERO:
                 remedy = f"did you mean {show(given + _CELSIUS, 'temperature')}? give the unit with the number"
-                found = Finding("fault", condition.boundary, f"{entered} {at} is next to absolute zero", remedy)
+                found = Finding("stop", condition.boundary, f"{entered} {at} is next to absolute zero", remedy)
             elif meant is not None:
                 remedy = f"did you mean {show(meant, 'temperature')}? °C and K are easily mixed up"
                 text = f"{entered} {at} is far from all other temperatures of the case"
-                found = Finding("doubt", condition.boundary, text, remedy)
+                found = Finding("check", condition.boundary, text, remedy)
             elif not _FAR_COLD <= given <= _FAR_HOT:
                 text = f"{entered} {at} is far from everyday equipment"
-                found = Finding("doubt", condition.boundary, text, "check the unit: °C and K are easily mixed up")
+                found = Finding("check", condition.boundary, text, "check the unit: °C and K are easily mixed up")
             else:
                 continue
             told.add(condition.field)
@@ -102,7 +102,7 @@ def _beyond_physics(resolved: ResolvedCase) -> Iterator[Finding]:
         most = low if wanted.sense in ("at_most", "equal") else high
         if wanted.key.quantity in _SHARES and least is not None and least > 1.0:
             text = f"{wanted.key.label} of {least:.4g} is wanted: it cannot be above 1"
-            yield Finding("fault", wanted.key.place, text, "give a target below 1")
+            yield Finding("stop", wanted.key.place, text, "give a target below 1")
         if wanted.key.kind != "temperature" or sources or not given:
             continue
         for bound, beyond, edge in ((least, 1.0, max(given)), (most, -1.0, min(given))):
@@ -110,7 +110,7 @@ def _beyond_physics(resolved: ResolvedCase) -> Iterator[Finding]:
                 word = "hotter" if beyond > 0.0 else "colder"
                 asked, most_given = show(bound, "temperature"), show(edge, "temperature")
                 text = f"{wanted.key.label} of {asked} is {word} than anything given ({most_given})"
-                yield Finding("fault", wanted.key.place, text, "no size reaches it: change the target or the temperatures")
+                yield Finding("stop", wanted.key.place, text, "no size reaches it: change the target or the temperatures")
 
 
 def heat_without_a_way_out(resolved: ResolvedCase, section: PaintedSection) -> list[InputProblem]:

@@ -40,15 +40,15 @@ def findings_after_module(
     if spread > _VISCOSITY_SPREAD:
         text = f"properties of '{name}' are those at {at}, but its viscosity differs by up to {spread:.0%} in the module"
         remedy = "take them at the mean of bulk and wall temperature, or solve a length with an inlet and an outlet"
-        found.append(Finding("doubt", name, text, remedy))
+        found.append(Finding("check", name, text, remedy))
     if module.wall is not None:
         share = (t - module.wall) / (module.temperature - module.wall)
         if float(share.min()) < -_OTHER_MODE:
             text = f"temperatures in '{name}' lie on both sides of the walls' temperature: this is not the field that repeats"
-            found.append(Finding("fault", name, text, "use a finer grid, or a shorter module"))
+            found.append(Finding("stop", name, text, "use a finer grid, or a shorter module"))
         if state.periodicity.ratio < _LEAST_RATIO:
             text = f"'{name}' all but reaches the walls' temperature within one module"
-            found.append(Finding("doubt", name, text, "cut a shorter module, or solve a length with an inlet"))
+            found.append(Finding("check", name, text, "cut a shorter module, or solve a length with an inlet"))
     if wanted.count > 1:
         text = f"all {wanted.count} modules are taken as developed, the first ones too"
         remedy = "where flow and heat still develop, more heat passes and more pressure falls: solve some rows with an inlet to see"
@@ -57,5 +57,5 @@ def findings_after_module(
     if last is not None and not table.start_temperature <= last <= table.end:
         limits = f"{show(table.start_temperature, 'temperature')} to {show(table.end, 'temperature')}"
         text = f"'{name}' would leave the last module at {show(last, 'temperature')}, outside the data of {table.label} ({limits})"
-        found.append(Finding("fault", name, text, "count fewer modules, or lower the heat"))
+        found.append(Finding("stop", name, text, "count fewer modules, or lower the heat"))
     return found

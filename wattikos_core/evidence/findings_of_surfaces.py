@@ -46,7 +46,7 @@ def _coarse_layers(problem: Problem, evaluation: Evaluation) -> Iterator[Finding
                 text = (
                     f"the first cells on '{name}' take {share:.0%} of the difference to its fluid: too coarse for the layer there"
                 )
-                yield Finding("doubt", name, text, "make cells finer along it", fix=refine(name))
+                yield Finding("check", name, text, "make cells finer along it", fix=refine(name))
 
 
 def _within_first_cell(problem: Problem, evaluation: Evaluation, group: Index, cells: Index, surface: np.ndarray) -> float:

@@ -257,19 +257,19 @@ def _not_reached(worst: _Worst | None, levels: list[_Level], most_cells: int, wi
     fix = Fix("solve with more cells", path="solve.good_enough.most_cells", value=min(400_000, 4 * most_cells))
     if worst is None:
         text = f"{most_cells:,} cells are too few for the {_FEWEST} grids that tell a Grid ±"
-        return Finding("doubt", "", text, "allow more cells", about="good_enough", fix=fix)
+        return Finding("check", "", text, "allow more cells", about="good_enough", fix=fix)
     need = cells * worst.share ** (2.0 / worst.order)
     seconds = last.seconds * (need / cells) ** _TIME_POWER
     came = show(worst.plus_minus, _difference(worst.key.kind), None, 2)
     far = f"{worst.share:.1f} times too much"
     text = f"not within {100 * within:.3g} %: {worst.key.label} is known to ± {came} on {cells:,} cells, {far}"
     remedy = f"it would take about {need:,.0f} cells and {show(seconds, 'time', None, 2)}; allow them, or be content with less"
-    return Finding("doubt", "", text, remedy, about="good_enough", fix=fix if most_cells < 400_000 else None)
+    return Finding("check", "", text, remedy, about="good_enough", fix=fix if most_cells < 400_000 else None)
 
 
 def _unconverged(level: _Level) -> Finding:
     text = f"no Grid ± is given: the solve on {level.problem.grid.n_cells:,} cells did not converge"
-    return Finding("doubt", "", text, "look at what keeps it from converging, or allow more steps", about="good_enough")
+    return Finding("check", "", text, "look at what keeps it from converging, or allow more steps", about="good_enough")
 
 
 def _unfinished(text: str) -> Finding:

@@ -157,13 +157,13 @@ def _uncertainty(
     remedy = "refine the grid of this part locally, or the whole section"
     if not all(solution.converged for _, solution in solutions):
         text = "no Grid ± is given: not all three of its grids converged"
-        return None, [Finding("doubt", "", text, "look at what keeps the coarser grids from converging, or start from a finer one")]
+        return None, [Finding("check", "", text, "look at what keeps the coarser grids from converging, or start from a finer one")]
     grids = [problem.grid for problem, _ in reversed(solutions)]
     layers = unrefined_layers(grids)
     if layers:
         names = " and ".join(f"'{name}'" for name in layers)
         text = f"no Grid ± is given: {names} cannot be gridded finer from grid to grid"
-        return None, [Finding("doubt", layers[0], text, remedy)]
+        return None, [Finding("check", layers[0], text, remedy)]
     coarser = []
     for problem, solution in solutions[:-1]:
         coarser.append(values_of(prepared, problem, solution)[1])

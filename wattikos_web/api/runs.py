@@ -24,9 +24,9 @@ from wattikos_core.quantities import KINDS, from_si, unit_label
 from wattikos_core.quantities.values import show
 from wattikos_core.read import unpack_frame
 from wattikos_web.api.access import grid_file_of, own_case, own_run, user_of
-from wattikos_web.api.schemas import WORKBOOK, FieldOut, FieldsOut, MeshOut, NewRunBody, ProblemsOut, RunLineOut, RunOut, file_of
+from wattikos_web.api.schemas import WORKBOOK, FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut, file_of
 from wattikos_web.aside import aside
-from wattikos_web.aside.arrays import fields_out, frame_out, mesh_out
+from wattikos_web.aside.arrays import fields_out, frame_out, mesh_bytes, mesh_out
 from wattikos_web.aside.tasks import GRIDDING, refuse
 from wattikos_web.models import CaseRecord, Frame, Run
 from wattikos_web.reading import read_instant, read_run
@@ -131,10 +131,14 @@ def fields(request: HttpRequest, run: int, frame: int | None = None) -> Any:
     return {"mesh": mesh_out(instant.grid), "fields": fields_out(instant.fields)}
 
 
-@router.get("/runs/{int:run}/mesh", response={200: MeshOut, 404: ProblemsOut})
-def mesh(request: HttpRequest, run: int) -> Any:
-    """The grid that the fields of a run are on."""
-    return mesh_out(read_run(own_run(request, run)).between.grid)
+@router.get(
+    "/runs/{int:run}/mesh/packed",
+    response={200: bytes, 404: ProblemsOut},
+    openapi_extra=file_of("application/octet-stream"),
+)
+def packed_mesh(request: HttpRequest, run: int) -> HttpResponse:
+    """The grid that the fields of a run are on, compressed; see `aside.arrays.mesh_bytes`."""
+    return _compressed(mesh_bytes(read_run(own_run(request, run)).between.grid))
 
 
 @router.get(
@@ -147,8 +151,12 @@ def packed_frame(request: HttpRequest, run: int, frame: int) -> HttpResponse:
     data = own_run(request, run).frames.filter(number=frame).values_list("data", flat=True).first()
     if data is None:
         raise Http404
-    content = gzip.compress(frame_out(bytes(data)), compresslevel=_QUICKLY, mtime=0)
-    return HttpResponse(content, content_type="application/octet-stream", headers={"Content-Encoding": "gzip"})
+    return _compressed(frame_out(bytes(data)))
+
+
+def _compressed(content: bytes) -> HttpResponse:
+    small = gzip.compress(content, compresslevel=_QUICKLY, mtime=0)
+    return HttpResponse(small, content_type="application/octet-stream", headers={"Content-Encoding": "gzip"})
 
 
 @router.get("/runs/{int:run}/frames/{int:frame}", response={200: list[FieldOut], 404: ProblemsOut})

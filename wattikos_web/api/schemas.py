@@ -260,7 +260,7 @@ class FixOut(Schema):
 class FindingOut(Schema):
     """A finding, with its remedy in one step where there is one."""
 
-    severity: Literal["note", "doubt", "fault"]
+    severity: Literal["note", "check", "stop"]
     place: str
     text: str
     remedy: str

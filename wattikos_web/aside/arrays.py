@@ -1,4 +1,4 @@
-"""Grids and fields for the browser: little-endian arrays in base64."""
+"""Grids and fields for the browser: little-endian arrays, as bytes or in base64."""
 
 from __future__ import annotations
 
@@ -36,6 +36,14 @@ def mesh_out(grid: Grid) -> dict[str, Any]:
         },
         "worst": [asdict(cell) for cell in worst_cells(grid)],
     }
+
+
+def mesh_bytes(grid: Grid) -> bytes:
+    """A grid for the browser, before compression, little-endian: how many nodes, cells and corners (uint32), then float32 nodes
+    (x, y pairs), uint32 cell starts and corner indices, uint16 regions."""
+    counts = np.array([len(grid.nodes), grid.n_cells, len(grid.cell_nodes)])
+    arrays = ((counts, "<u4"), (grid.nodes, "<f4"), (grid.cell_start, "<u4"), (grid.cell_nodes, "<u4"), (grid.region, "<u2"))
+    return b"".join(np.ascontiguousarray(values, dtype=kind).tobytes() for values, kind in arrays)
 
 
 def frame_out(data: bytes) -> bytes:

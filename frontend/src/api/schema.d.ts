@@ -612,7 +612,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{run}/mesh": {
+    "/api/runs/{run}/mesh/packed": {
         parameters: {
             query?: never;
             header?: never;
@@ -620,10 +620,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Mesh
-         * @description The grid that the fields of a run are on.
+         * Packed Mesh
+         * @description The grid that the fields of a run are on, compressed; see `aside.arrays.mesh_bytes`.
          */
-        get: operations["wattikos_web_api_runs_mesh"];
+        get: operations["wattikos_web_api_runs_packed_mesh"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3824,7 +3824,7 @@ export interface components {
              * Severity
              * @enum {string}
              */
-            severity: "note" | "doubt" | "fault";
+            severity: "note" | "check" | "stop";
             /** Place */
             place: string;
             /** Text */
@@ -5820,7 +5820,7 @@ export interface operations {
             };
         };
     };
-    wattikos_web_api_runs_mesh: {
+    wattikos_web_api_runs_packed_mesh: {
         parameters: {
             query?: never;
             header?: never;
@@ -5837,7 +5837,8 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MeshOut"];
+                    "application/json": string;
+                    "application/octet-stream": string;
                 };
             };
             /** @description Not Found */

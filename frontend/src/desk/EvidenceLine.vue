@@ -16,10 +16,11 @@ const failure = computed(() => (!fresh.value && theCase.run?.state === 'failed' 
 const findings = computed(() => {
   const found = fresh.value ? theCase.solution!.findings : (theCase.view?.findings ?? [])
   const why = failure.value
-  return why ? [{ severity: 'fault' as const, place: '', text: why.problem, remedy: why.remedy }, ...found] : found
+  return why ? [{ severity: 'stop' as const, place: '', text: why.problem, remedy: why.remedy }, ...found] : found
 })
+const SEVERITIES = ['stop', 'check', 'note'] as const
 /** A finding by its words without numbers: an answer stays when they change a little. */
-const nameOf = (f: Finding) => `${f.severity} ${f.place} ${f.text.replace(/[-+]?[\d.,]+(?:e[-+]?\d+)?/gi, '#')}`.slice(0, 300)
+const nameOf = (f: Finding) => `${f.place} ${f.text.replace(/[-+]?[\d.,]+(?:e[-+]?\d+)?/gi, '#')}`.slice(0, 300)
 const answerTo = (f: Finding) => theCase.document?.answers?.[nameOf(f)] ?? ''
 const answering = ref(-1)
 const text = ref('')
@@ -60,7 +61,7 @@ function carryOut(fix: NonNullable<Finding['fix']>): void {
 }
 
 const balances = computed(() => (theCase.solution?.summary.balances as Balance[] | undefined) ?? [])
-const worst = computed(() => ['fault', 'doubt', 'note'].find((s) => findings.value.some((f) => f.severity === s)) ?? '')
+const worst = computed(() => SEVERITIES.find((s) => findings.value.some((f) => f.severity === s)) ?? '')
 const words = computed(() => {
   const said: string[] = []
   const s = theCase.solution?.summary as
@@ -75,7 +76,7 @@ const words = computed(() => {
   else if (theCase.solution) said.push('the solution is of the case as it was')
   else said.push(theCase.busy ? 'by hand only' : 'by hand only; not solved yet')
   if (theCase.busy) said.push('a run goes on')
-  for (const severity of ['fault', 'doubt', 'note']) {
+  for (const severity of SEVERITIES) {
     const count = findings.value.filter((f) => f.severity === severity).length
     if (count) said.push(`${count} ${severity}${count > 1 ? 's' : ''}`)
   }
@@ -88,7 +89,7 @@ const words = computed(() => {
     <BalanceBars v-if="open && !still && fresh && balances.length" :balances="balances" />
     <ul v-if="open || still">
       <li v-for="(f, i) in findings" :key="i" :data-finding="f.severity">
-        <b :class="{ fault: f.severity === 'fault', doubt: f.severity === 'doubt' }">{{ f.severity }}</b> {{ f.text }};
+        <b :class="f.severity">{{ f.severity }}</b> {{ f.text }};
         <span class="muted">{{ f.remedy }}</span>
         <template v-if="!still">
           <v-btn v-if="placeOf(f)" v-tip="'on the drawing'" variant="text" size="small" @click="show(f)">show</v-btn>
@@ -139,10 +140,10 @@ const words = computed(() => {
   overflow: hidden;
   text-overflow: ellipsis;
 }
-.line.fault {
+.stop {
   color: var(--fault);
 }
-.line.doubt {
+.check {
   color: var(--doubt);
 }
 li .v-btn {

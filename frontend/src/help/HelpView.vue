@@ -34,7 +34,7 @@ const WORDS: [string, string][] = [
   ['By hand', 'calculated from relations with a source, range and usual scatter, while you type'],
   ['Solved', 'from the field; struck through when the case has changed since'],
   ['Grid ±', 'how much a finer grid may still change, from three grids'],
-  ['Evidence', 'why to believe it: balances, convergence, and findings (notes, doubts, faults)'],
+  ['Evidence', 'why to believe it: balances, convergence, and findings (to stop at, to check, to note)'],
   ['Run', 'a solution, with the case as it stood'],
   ['Frame', 'the field of one instant of a run in time'],
   ['Line, probe', 'a place of the case that is read in every run: along a line, at a point, in a box or a part'],

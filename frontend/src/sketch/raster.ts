@@ -39,6 +39,24 @@ export function readMesh(mesh: Mesh): Polygons {
   }
 }
 
+/** A grid as the server packs it: the numbers of nodes, cells and corners, then the arrays. */
+export function readPackedMesh(data: ArrayBuffer): Polygons {
+  const [nodes, cells, corners] = new Uint32Array(data, 0, 3)
+  let at = 12
+  const next = <T>(Kind: new (data: ArrayBuffer, at: number, length: number) => T, length: number, size: number) => {
+    const array = new Kind(data, at, length)
+    at += size * length
+    return array
+  }
+  return {
+    nodes: next(Float32Array, 2 * nodes!, 4),
+    cellStart: next(Uint32Array, cells! + 1, 4),
+    cellNodes: next(Uint32Array, corners!, 4),
+    region: next(Uint16Array, cells!, 2),
+    cells: cells!,
+  }
+}
+
 export function readFields(fields: Fields['fields']): Field[] {
   return fields.map((f) => ({ name: f.name, kind: f.kind, values: new Float32Array(bytes(f.values)), low: f.low, high: f.high }))
 }

@@ -4,7 +4,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { api, ApiError, fetchBytes, take, type Mesh, type Problem } from '../api/client'
 import { mapOfKind } from '../design/colourMaps'
 import { copiesOf, layField, layMesh, mirrorLines, type Copy, type GoesOn } from '../sketch/copies'
-import { cellAreas, readMesh, readPacked, type Field, type Polygons } from '../sketch/raster'
+import { cellAreas, readMesh, readPacked, readPackedMesh, type Field, type Polygons } from '../sketch/raster'
 import { useCase } from './case'
 
 /** Frames kept in the browser. */
@@ -90,12 +90,9 @@ export const useReading = defineStore('reading', () => {
     const run = theCase.readable
     if (!run || run.id === runId.value || !run.frames.length) return
     const last = run.frames.at(-1)!.number
-    const [mesh, fields] = await Promise.all([
-      take(api.GET('/api/runs/{run}/mesh', { params: { path: { run: run.id } } })),
-      frameOf(run.id, last),
-    ])
+    const [mesh, fields] = await Promise.all([fetchBytes(`/api/runs/${run.id}/mesh/packed`), frameOf(run.id, last)])
     if (run.id !== theCase.readable?.id) return
-    own.value = readMesh(mesh)
+    own.value = readPackedMesh(mesh)
     if (!locked.value) ranges.value = {}
     seen.value = {}
     kept.clear()
