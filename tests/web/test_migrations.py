@@ -26,6 +26,7 @@ class Severities(ApiCase):
         for step in NAMES.Migration.operations:
             step.code(apps, None)
         run.refresh_from_db()
+        assert run.ledger is not None
         self.assertEqual([finding["severity"] for finding in run.ledger["findings"]], ["stop", "check", "note", "stop"])
         self.assertEqual(run.document["answers"], self.TODAY)
 

@@ -114,7 +114,7 @@ class InletKind(BoundaryKind):
         density = float(giving.table.density(entering))
         given.kind[group], given.thermal[group] = INLET, TEMPERATURE_GIVEN
         if condition.profile is not None:
-            given.mass_flow[group] = -condition.profile * giving.table.density(condition.temperature) * area
+            given.mass_flow[group] = -condition.profile * giving.table.density(np.asarray(condition.temperature)) * area
             total = -float(given.mass_flow[group].sum())
             share = -given.mass_flow[group] / total
         else:

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,6 +20,8 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.materials.catalogue import Material, find
 
 Array = NDArray[np.float64]
+# One value gives one value, an array an array.
+T = TypeVar("T", float, Array)
 
 PROPERTIES = ("density", "enthalpy", "viscosity", "conductivity")
 INTERVALS = 256
@@ -102,14 +105,34 @@ class PropertyTable:
         begins, ends = self.melting_range
         return (ends - begins) - (self.melting.ends - self.melting.begins)
 
-    def heavy_density(self, temperature: Array | float) -> Array:
+    def heavy_density(self, temperature: T) -> T:
         """Density in the weight, kg/m3."""
         if self.weight is None:
             return self.density(temperature)
         rows = replace(self, coefficients=np.stack([self.weight, *self.coefficients[1:]]))
         return rows.density(temperature)
 
-    def _at(self, index: int, temperature: Array | float, derivative: bool = False) -> Array:
+    @cached_property
+    def _lists(self) -> list[list[list[float]]]:
+        return [[list(map(float, cell)) for cell in rows] for rows in self.coefficients]
+
+    def _at_one(self, index: int, t: float, derivative: bool) -> float:
+        """Without arrays: hand calculations ask for single values, thousands of times."""
+        if self.melting is not None:
+            t = float(self.stretched(t))
+        inside = min(max(t, self.start), self.start + self.step * INTERVALS)
+        cell = min(int((inside - self.start) / self.step), INTERVALS - 1)
+        x = inside - (self.start + cell * self.step)
+        a, b, c, d = self._lists[index][cell]
+        slope = (3.0 * a * x + 2.0 * b) * x + c
+        if derivative:
+            return slope
+        value = ((a * x + b) * x + c) * x + d
+        return value + slope * (t - inside) if index == 1 else value
+
+    def _at(self, index: int, temperature: T, derivative: bool = False) -> T:
+        if isinstance(temperature, int | float):
+            return self._at_one(index, float(temperature), derivative)
         t = self.stretched(temperature)
         inside = np.clip(t, self.start, self.start + self.step * INTERVALS)
         cell = np.minimum(((inside - self.start) / self.step).astype(np.int64), INTERVALS - 1)
@@ -123,32 +146,40 @@ class PropertyTable:
             value = value + slope * (t - inside)
         return np.asarray(value)
 
-    def density(self, temperature: Array | float) -> Array:
+    def density(self, temperature: T) -> T:
         """Density in kg/m3."""
         return self._at(0, temperature)
 
-    def enthalpy(self, temperature: Array | float) -> Array:
+    def enthalpy(self, temperature: T) -> T:
         """Specific enthalpy in J/kg, zero at the start of the table."""
         return self._at(1, temperature)
 
-    def specific_heat(self, temperature: Array | float) -> Array:
+    def specific_heat(self, temperature: T) -> T:
         """Specific heat in J/kg/K."""
         return self._at(1, temperature, derivative=True)
 
-    def viscosity(self, temperature: Array | float) -> Array:
+    def viscosity(self, temperature: T) -> T:
         """Dynamic viscosity in Pa s; 0 for solids."""
         return self._at(2, temperature)
 
-    def conductivity(self, temperature: Array | float) -> Array:
+    def conductivity(self, temperature: T) -> T:
         """Thermal conductivity in W/m/K."""
         return self._at(3, temperature)
 
-    def prandtl(self, temperature: Array | float) -> Array:
+    def prandtl(self, temperature: T) -> T:
         """Prandtl number."""
         return self.viscosity(temperature) * self.specific_heat(temperature) / self.conductivity(temperature)
 
-    def temperature_of(self, enthalpy: Array | float, guess: Array | float) -> Array:
+    def temperature_of(self, enthalpy: T, guess: T) -> T:
         """The temperatures (K) at which the specific enthalpy is `enthalpy`, by Newton's method from `guess`."""
+        if isinstance(enthalpy, int | float) and isinstance(guess, int | float):
+            one = float(guess)
+            for _ in range(50):
+                step = (self._at_one(1, one, False) - enthalpy) / self._at_one(1, one, True)
+                one -= step
+                if abs(step) < 1e-10:
+                    break
+            return one
         wanted = np.asarray(enthalpy, dtype=float)
         t = np.broadcast_to(np.asarray(guess, dtype=float), wanted.shape).copy()
         for _ in range(50):

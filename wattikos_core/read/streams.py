@@ -244,7 +244,7 @@ def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall
     inlet = (problem.faces.kind == INLET) & np.isin(grid.region[grid.owner], stream.regions)
     passed = np.cumsum(into) - 0.5 * into - float(evaluation.heat[inlet].sum())
     h_in = float(stream.table.enthalpy(stream.inlet_temperature))
-    bulk = stream.table.temperature_of(h_in + passed / stream.mass_flow, stream.mean_temperature)
+    bulk = stream.table.temperature_of(h_in + passed / stream.mass_flow, np.asarray(stream.mean_temperature))
     other = np.where(owns, grid.neighbour[faces], grid.owner[faces])
     if wall:
         names = np.array([*grid.region_names, ""])
