@@ -18,7 +18,7 @@ _MADE_BY = 2
 def cards_of(project: Project) -> list[dict[str, Any]]:
     """The cards of all cases of a project."""
     records = list(project.cases.filter(deleted=None))
-    newest = Run.objects.filter(case__in=records).values_list("case").annotate(newest=Max("pk"))
+    newest = Run.objects.filter(case__in=records).exclude(kind=Run.Kind.POINT).values_list("case").annotate(newest=Max("pk"))
     last = {run.case_id: run for run in Run.objects.filter(pk__in=[pk for _, pk in newest]).only("case", "state")}
     return [_card(record, last.get(record.pk)) for record in records]
 
@@ -42,7 +42,13 @@ def _card(record: CaseRecord, last: Run | None) -> dict[str, Any]:
 
 
 def _looked_at(record: CaseRecord) -> dict[str, Any]:
-    done = record.runs.filter(state=Run.State.DONE).exclude(ledger=None).only("document", "ledger").first()
+    done = (
+        record.runs.filter(state=Run.State.DONE)
+        .exclude(kind=Run.Kind.POINT)
+        .exclude(ledger=None)
+        .only("document", "ledger")
+        .first()
+    )
     try:
         view = aside(look, LOOKING, "", record.document, {} if done is None else {done.pk: done.document})
     except CaseError as error:

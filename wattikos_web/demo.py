@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from django.contrib.auth.models import User
 
-from wattikos_core.case import starter_case
+from wattikos_core.case import read_case, starter_case
 from wattikos_web.api.projects import create_case
 from wattikos_web.models import CaseRecord, Project, Run
+from wattikos_web.series import meaning_of
 
 USER = "ferrow"
 PROJECT = "Ferrow Dairy"
@@ -71,5 +72,11 @@ def load_demo() -> bool:
 def queue(record: CaseRecord, kind: Run.Kind) -> None:
     """Queue a run of a case as it stands, behind all that a person asks for."""
     Run.objects.create(
-        case=record, kind=kind, document=record.document, revision=record.revision, progress={"stage": "queued"}, background=True
+        case=record,
+        kind=kind,
+        document=record.document,
+        revision=record.revision,
+        meaning=meaning_of(read_case(record.document)) if kind == Run.Kind.SOLVE else "",
+        progress={"stage": "queued"},
+        background=True,
     )

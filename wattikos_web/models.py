@@ -78,6 +78,7 @@ class Run(models.Model):
         """Where a run is in its life."""
 
         QUEUED = "queued"
+        HELD = "held"
         RUNNING = "running"
         DONE = "done"
         STOPPED = "stopped"
@@ -89,6 +90,7 @@ class Run(models.Model):
         SOLVE = "solve"
         SIZING = "sizing"
         GRID_STUDY = "grid_study"
+        POINT = "point"
 
     case = models.ForeignKey(CaseRecord, on_delete=models.CASCADE, related_name="runs")
     kind = models.CharField(max_length=10, choices=Kind.choices)
@@ -100,6 +102,8 @@ class Run(models.Model):
     go_on = models.BooleanField(default=False)
     before = models.JSONField(default=list)
     stop_wanted = models.BooleanField(default=False)
+    # The same for runs whose solutions are the same (see the core's `case.fingerprint`); empty where that cannot be told.
+    meaning = models.CharField(max_length=64, blank=True, db_index=True)
     # What nobody waits for (the demo's own) comes after what a person asks for.
     background = models.BooleanField(default=False)
     attempts = models.PositiveSmallIntegerField(default=0)
@@ -121,6 +125,36 @@ class Run(models.Model):
     def over(self) -> bool:
         """Whether nothing will change any more."""
         return self.state in (self.State.DONE, self.State.STOPPED, self.State.FAILED)
+
+
+class Series(models.Model):
+    """A case at many values of some of its inputs, as it stood when it was begun; its points are solved one by one."""
+
+    case = models.ForeignKey(CaseRecord, on_delete=models.CASCADE, related_name="series")
+    name = models.CharField(max_length=200)
+    document = models.JSONField()
+    # By hand: quantities, and for each of them a value at every point.
+    hand = models.JSONField(default=dict)
+    begun = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-id"]
+
+
+class SeriesPoint(models.Model):
+    """A point of a series: its values as they are entered, where it lies among the others, and its run."""
+
+    series = models.ForeignKey(Series, on_delete=models.CASCADE, related_name="points")
+    number = models.PositiveIntegerField()
+    values = models.JSONField()
+    place = models.JSONField()
+    # Why it cannot be solved, where that is known before.
+    problem = models.TextField(blank=True)
+    run = models.ForeignKey(Run, null=True, on_delete=models.SET_NULL, related_name="points")
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["series", "number"], name="one_point_per_number")]
 
 
 class Frame(models.Model):

@@ -4,7 +4,7 @@ from wattikos_core.boundaries import ResolvedCondition
 from wattikos_core.case.differences import differences
 from wattikos_core.case.document import Case, case_from_json, json_schema, read_case
 from wattikos_core.case.editing import edited
-from wattikos_core.case.meaning import changed_between
+from wattikos_core.case.meaning import changed_between, fingerprint
 from wattikos_core.case.parts import ResolvedPart
 from wattikos_core.case.repeating import ResolvedModule
 from wattikos_core.case.resolve import (
@@ -31,6 +31,7 @@ __all__ = [
     "differences",
     "edited",
     "evaluate_inputs",
+    "fingerprint",
     "input_order",
     "json_schema",
     "read_case",

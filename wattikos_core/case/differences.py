@@ -29,6 +29,7 @@ _WORDS = {
     "watches": "watches",
     "wanted": "what is wanted",
     "estimates": "hand calculations",
+    "series": "what is varied",
     "sizing": "sizing",
     "conditions": "conditions",
     "contacts": "contacts",

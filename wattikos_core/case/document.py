@@ -17,6 +17,7 @@ from wattikos_core.boundaries import BOUNDARY_KINDS, Condition
 from wattikos_core.case.estimates import RELATIONS, CounterflowPlates, DoublePipe, Estimate
 from wattikos_core.case.migrations import MIGRATIONS
 from wattikos_core.case.reading import Reading
+from wattikos_core.case.series import SeriesWish
 from wattikos_core.case.shapes import Repeat, Shape
 from wattikos_core.documents import Expression, Model, Name
 from wattikos_core.errors import CaseError, InputProblem
@@ -299,6 +300,7 @@ class Case(Model):
     watches: Annotated[list[Key], Field(max_length=12)] = []
     wanted: Annotated[list[Wanted], Field(max_length=40)] = []
     estimates: Annotated[list[Estimate], Field(max_length=20)] = []
+    series: SeriesWish = SeriesWish()
     sizing: SizingWish = SizingWish()
     reading: Reading = Reading()
     # What the engineer has answered to findings, by place and words of the finding without its numbers.

@@ -6,8 +6,11 @@ Titles, notes, labels, units of display, targets and hand calculations do not ma
 from __future__ import annotations
 
 import ast
+import json
 import operator
 from collections.abc import Callable, Mapping
+from hashlib import sha256
+from importlib.metadata import PackageNotFoundError, version
 from typing import Any
 
 from pydantic import BaseModel
@@ -53,6 +56,40 @@ def changed_between(then: Case, now: Case) -> list[str]:
     inputs = [name for name in now.inputs if name in then.inputs and _differ(before.get(name), after.get(name))]
     written = [part for part in parts if _meaning(getattr(then, part), {}) != _meaning(getattr(now, part), {})]
     return inputs + [_NAMED.get(part, part) for part in written] or [_NAMED.get(part, part) for part in parts]
+
+
+def fingerprint(case: Case) -> str:
+    """The same for cases whose solutions are the same, to be told apart by what they are solved with too; empty where a grid comes
+    from a file, whose content the document does not hold.
+
+    Example:
+        >>> from wattikos_core.case.starters import starter_case
+        >>> case = starter_case("plate_passage")
+        >>> fingerprint(case) == fingerprint(case.model_copy(update={"title": "another"}))
+        True
+    """
+    if case.grid.file:
+        return ""
+    values = evaluate_inputs(case)[0]
+    parts = [*_PARTS, *(["time"] if case.physics.regime == "time" else [])]
+    meant = {part: _meaning(getattr(case, part), values) for part in parts}
+    # What the ledger of a solution holds besides, and how well it is known.
+    meant["solve"] = _meaning(case.solve, values)
+    meant["watches"] = [key.label for key in case.watches]
+    meant["read"] = [_meaning(items, values) for items in (case.reading.lines, case.reading.probes)]
+    meant["estimates"] = [_meaning(estimate, values) for estimate in case.estimates]
+    meant["wanted"] = [_meaning(wanted.target, values) for wanted in case.wanted] + [wanted.key.label for wanted in case.wanted]
+    meant["inputs"] = {name: _plain(value) for name, value in values.items()}
+    meant["program"] = _program()
+    return sha256(json.dumps(meant, sort_keys=True, default=str).encode()).hexdigest()
+
+
+def _program() -> str:
+    """Another version of the program may come to other numbers."""
+    try:
+        return version("wattikos")
+    except PackageNotFoundError:
+        return ""
 
 
 def _differ(then: Value | None, now: Value | None) -> bool:

@@ -26,7 +26,9 @@ _FLAT = 0.999
 _CELLS = 400
 # Dimensionless lengths that means are marched to, and how many of them.
 _FIRST, _LAST, _STATIONS = 1e-6, 0.4, 300
+_FIRST_LOG, _STEP_LOG = math.log(_FIRST), math.log(_LAST / _FIRST) / (_STATIONS - 1)
 _RATIOS = np.geomspace(LEAST_RATIO, _FLAT, 41)
+_LEAST_LOG, _BETWEEN_LOG = math.log(LEAST_RATIO), math.log(_FLAT / LEAST_RATIO) / 40
 _STAGE = 1.0 - math.sqrt(0.5)
 
 
@@ -127,25 +129,31 @@ def mean_nusselt(ratio: float, x_star: float, walls: Walls, *, flux: bool) -> fl
         # What the entry adds to the whole is shared by all of the length.
         developed = developed_nusselt(ratio, walls, flux=flux)
         return developed + (mean_nusselt(ratio, 0.999 * _LAST, walls, flux=flux) - developed) * _LAST / x_star
-    places, numbers = _between(ratio, walls, flux)
-    # Before the first place it falls with the cube root of the length (Lévêque 1928).
-    before = (places[0] / x_star) ** (1.0 / 3.0) if x_star < places[0] else 1.0
-    return float(before * np.exp(np.interp(math.log(x_star), np.log(places), np.log(numbers))))
+    # Places are evenly apart in the logarithm. Before the first one it falls with the cube root of the length (Lévêque 1928).
+    at = (math.log(x_star) - _FIRST_LOG) / _STEP_LOG
+    before = math.exp(-at * _STEP_LOG / 3.0) if at < 0.0 else 1.0
+    i = min(max(int(at), 0), _STATIONS - 2)
+    share = min(max(at - i, 0.0), 1.0)
+    return before * math.exp((1.0 - share) * _log_between(ratio, i, walls, flux) + share * _log_between(ratio, i + 1, walls, flux))
 
 
-def _between(ratio: float, walls: Walls, flux: bool) -> tuple[Array, Array]:
-    """Means at dimensionless lengths, between those of two ratios that are kept: what varies by hand asks for thousands."""
+def _log_between(ratio: float, place: int, walls: Walls, flux: bool) -> float:
+    """Logarithm of the mean at a place, between those of two ratios that are kept: what varies by hand asks for thousands."""
     if ratio == 0.0:
-        return _means(0.0, walls, flux)
-    at = float(np.interp(math.log(ratio), np.log(_RATIOS), np.arange(_RATIOS.size)))
-    k = min(int(at), _RATIOS.size - 2)
-    places, first = _means(float(_RATIOS[k]), walls, flux)
-    _, second = _means(float(_RATIOS[k + 1]), walls, flux)
-    return places, first ** (1.0 - (at - k)) * second ** (at - k)
+        return _log_means(-1, walls, flux)[place]
+    at = (math.log(ratio) - _LEAST_LOG) / _BETWEEN_LOG
+    k = min(max(int(at), 0), _RATIOS.size - 2)
+    share = min(max(at - k, 0.0), 1.0)
+    return (1.0 - share) * _log_means(k, walls, flux)[place] + share * _log_means(k + 1, walls, flux)[place]
 
 
 @lru_cache(maxsize=512)
-def _means(ratio: float, walls: Walls, flux: bool) -> tuple[Array, Array]:
+def _log_means(k: int, walls: Walls, flux: bool) -> list[float]:
+    """Logarithms of the means of the k-th of the ratios that are kept, or of a pipe (-1)."""
+    return [float(x) for x in np.log(_means(0.0 if k < 0 else float(_RATIOS[k]), walls, flux))]
+
+
+def _means(ratio: float, walls: Walls, flux: bool) -> Array:
     """Mean Nu at dimensionless lengths, from the temperatures along an annulus, marched implicitly."""
     from scipy.linalg import solve_banded
 
@@ -174,4 +182,4 @@ def _means(ratio: float, walls: Walls, flux: bool) -> tuple[Array, Array]:
             numbers.append(width * perimeter * place / excess)
         else:
             numbers.append(-math.log(bulk) * whole / (perimeter * place) * width)
-    return places, np.array(numbers)
+    return np.array(numbers)

@@ -7,6 +7,7 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid.bodyfitted import grid_outlines, size_field
 from wattikos_core.grid.density import ALONE, Family
 from wattikos_core.grid.grid import Array, Grid
+from wattikos_core.grid.memory import remembered
 from wattikos_core.grid.rectilinear import MAX_CELLS, cells_between, grid_rectangles, lines_of, too_many_cells
 from wattikos_core.grid.thermal_layers import layer_fineness
 from wattikos_core.grid.uniform import uniform_directions
@@ -57,7 +58,8 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
             uniform=uniform_directions(resolved, section),
             family=family,
         )
-    return grid_outlines(
+    return remembered(
+        grid_outlines,
         section,
         fineness,
         axisymmetric=resolved.axisymmetric,

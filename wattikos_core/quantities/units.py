@@ -32,6 +32,7 @@ def _registry() -> Any:
     return pint.UnitRegistry(cache_folder=None)
 
 
+@lru_cache(maxsize=4096)
 def normalise(text: str) -> str:
     """`text` with typographic unit signs (°C, ², ·, %) replaced by plain ones."""
     for sign, plain in _SPELLINGS.items():

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 
 from wattikos_core.quantities.kinds import KINDS, from_si, unit_label
 from wattikos_core.quantities.units import DIMENSIONLESS, TEMPERATURE, Dimension, dimension_and_factor, normalise
@@ -167,6 +168,7 @@ def _refuse_below_absolute_zero(kelvin: float) -> None:
         raise QuantityError("absolute zero (0 K) cannot be the temperature of equipment", "did you mean 0 °C?")
 
 
+@lru_cache(maxsize=4096)
 def parse_literal(text: str, kind: str | None = None) -> Value | None:
     """Read `12 mm` or `40 degC`; None when `text` is not a single number with a unit.
 

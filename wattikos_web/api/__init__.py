@@ -15,6 +15,7 @@ from wattikos_web.api.files import router as files
 from wattikos_web.api.projects import router as projects
 from wattikos_web.api.reading import router as reading
 from wattikos_web.api.runs import router as runs
+from wattikos_web.api.series import router as series
 from wattikos_web.api.session import router as session
 from wattikos_web.api.session import signed_in_only
 from wattikos_web.aside import Superseded
@@ -28,6 +29,7 @@ api.add_router("", files)
 api.add_router("", runs)
 api.add_router("", reading)
 api.add_router("", comparing)
+api.add_router("", series)
 
 
 @api.exception_handler(CaseError)

@@ -7,7 +7,7 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 
 from wattikos_core.case import Case
-from wattikos_web.models import CaseRecord, Project, Run
+from wattikos_web.models import CaseRecord, Project, Run, Series
 
 
 def user_of(request: HttpRequest) -> User:
@@ -32,6 +32,12 @@ def own_run(request: HttpRequest, run: int) -> Run:
     """The user's run without its fields, or Http404."""
     runs = Run.objects.select_related("case").defer("checkpoint")
     return get_object_or_404(runs, pk=run, case__project__owner=request.user, case__deleted__isnull=True)
+
+
+def own_series(request: HttpRequest, series: int) -> Series:
+    """The user's series, or Http404."""
+    found = Series.objects.select_related("case")
+    return get_object_or_404(found, pk=series, case__project__owner=request.user, case__deleted__isnull=True)
 
 
 def asker(request: HttpRequest) -> str:

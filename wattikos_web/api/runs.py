@@ -30,6 +30,7 @@ from wattikos_web.aside.arrays import fields_out, frame_out, mesh_bytes, mesh_ou
 from wattikos_web.aside.tasks import GRIDDING, refuse
 from wattikos_web.models import CaseRecord, Frame, Run
 from wattikos_web.reading import read_instant, read_run
+from wattikos_web.series import meaning_of
 from wattikos_web.waiting import waits_for
 
 router = Router(tags=["runs"])
@@ -69,6 +70,7 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
             kind=body.kind,
             document=record.document,
             revision=record.revision,
+            meaning=meaning_of(document) if body.kind == Run.Kind.SOLVE.value else "",
             warm_start=former,
             go_on=body.go_on,
             before=[*former.before, *former.history] if body.go_on and former is not None else [],
@@ -94,7 +96,7 @@ def _refuse_beginning(document: Case, end: float | None, body: NewRunBody, forme
 
 def _former(record: CaseRecord, document: Case, body: NewRunBody) -> Run | None:
     """The run whose fields the new one begins with."""
-    ended = record.runs.filter(checkpoint__isnull=False).defer("checkpoint")
+    ended = record.runs.filter(checkpoint__isnull=False).exclude(kind=Run.Kind.POINT).defer("checkpoint")
     if body.go_on:
         return ended.filter(state__in=(Run.State.DONE, Run.State.STOPPED), summary__time__isnull=False).first()
     in_time = document.physics.regime == "time"
@@ -105,8 +107,9 @@ def _former(record: CaseRecord, document: Case, body: NewRunBody) -> Run | None:
 
 @router.get("/cases/{int:case}/runs", response={200: list[RunLineOut], 404: ProblemsOut})
 def runs(request: HttpRequest, case: int) -> Any:
-    """The runs of a case, newest first."""
-    return list(own_case(request, case).runs.defer("checkpoint", "history", "ledger"))
+    """The runs of a case, newest first; those of its series stand with them."""
+    found = own_case(request, case).runs.exclude(kind=Run.Kind.POINT)
+    return list(found.defer("checkpoint", "history", "ledger"))
 
 
 @router.get("/runs/{int:run}", response={200: RunOut, 404: ProblemsOut})

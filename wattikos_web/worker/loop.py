@@ -21,6 +21,7 @@ from django.db import DatabaseError, OperationalError, close_old_connections, tr
 from django.utils import timezone
 
 from wattikos_web.models import CaseRecord, Frame, Run, WorkerState
+from wattikos_web.series import start_of, stored_twin, take_over
 from wattikos_web.worker.engine import Engine
 
 HEARTBEAT = 2.0
@@ -138,15 +139,21 @@ class WorkerLoop:
             return
         with transaction.atomic():
             # It may have been stopped or deleted since.
-            run = Run.objects.select_related("warm_start").filter(pk=first, state=Run.State.QUEUED).first()
+            run = Run.objects.select_related("warm_start", "case__project").filter(pk=first, state=Run.State.QUEUED).first()
             if run is None:
                 return
+            twin = stored_twin(run)
+            if twin is not None:
+                take_over(run, twin)
+                return
+            if run.kind == Run.Kind.POINT.value and run.warm_start is None:
+                run.warm_start = start_of(run)
             run.state = Run.State.RUNNING
             run.started = run.heartbeat = timezone.now()
             run.attempts += 1
             run.progress = {"stage": "starting", "fraction": 0.0}
             run.history = []
-            run.save(update_fields=["state", "started", "heartbeat", "attempts", "progress", "history"])
+            run.save(update_fields=["state", "started", "heartbeat", "attempts", "progress", "history", "warm_start"])
             grid = run.case.grid_files.filter(name=run.document.get("grid", {}).get("file", "")).first()
             # What a run that was begun before has told is told again; the frames it carries on from stay.
             carried = run.warm_start.frames.count() if run.go_on and run.warm_start is not None else 0

@@ -1,0 +1,231 @@
+"""A series: a case at many values of a few inputs, by hand at once or solved one by one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from itertools import product
+from math import inf, prod
+
+import numpy as np
+from scipy.stats import qmc
+
+from wattikos_core.case import Case, evaluate_inputs, resolve_values
+from wattikos_core.case.series import SeriesWish, Varied
+from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.estimate import estimate_case, first_values
+from wattikos_core.ledger import Key
+from wattikos_core.materials.catalogue import CATALOGUE
+from wattikos_core.quantities import QuantityError, evaluate_in
+from wattikos_core.quantities.lists import MOST_VALUES, Span, read_list, read_span
+
+MOST_POINTS = MOST_VALUES
+
+# The values of one point, one for each that is varied, as they are entered.
+Values = tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class HandPoint:
+    """What a point comes to by hand: values by key, SI; or why there are none."""
+
+    values: dict[Key, float]
+    problem: str = ""
+
+
+def points_of(case: Case, wish: SeriesWish) -> list[Values]:
+    """The points of a series, in order.
+
+    Raises:
+        CaseError: what is varied is not there, or its values make no sense; all problems, by field.
+
+    Example:
+        >>> from wattikos_core.case import starter_case
+        >>> two = [Varied(input="length", values="400, 600 mm"), Varied(input="gap", values="2..3 mm : 2")]
+        >>> points_of(starter_case("plate_passage"), SeriesWish(varied=two))
+        [('400 mm', '2 mm'), ('400 mm', '3 mm'), ('600 mm', '2 mm'), ('600 mm', '3 mm')]
+    """
+    if not wish.varied:
+        raise CaseError(InputProblem("series.varied", "nothing is varied", "choose an input and give its values"))
+    problems = _targets(case, wish.varied)
+    if problems:
+        raise CaseError(problems)
+    if wish.how == "hypercube":
+        return _hypercube(case, wish)
+    lists = _lists(case, wish.varied)
+    if wish.how == "all":
+        count = prod(len(values) for values in lists)
+        if count > MOST_POINTS:
+            remedy = f"{MOST_POINTS:,} are the most: give fewer values, or a Latin hypercube"
+            raise CaseError(InputProblem("series.varied", f"all combinations are {count:,} points", remedy))
+        return list(product(*lists))
+    lengths = [len(values) for values in lists]
+    if len(set(lengths)) > 1:
+        said = ", ".join(f"{len(values)} of {name_of(one)}" for values, one in zip(lists, wish.varied, strict=True))
+        problem = f"row by row needs as many values of each: there are {said}"
+        raise CaseError(InputProblem("series.varied", problem, "give as many of each, or choose all combinations"))
+    return list(zip(*lists, strict=True))
+
+
+def name_of(varied: Varied) -> str:
+    """What is varied, in words."""
+    return varied.input or f"material of {varied.material_of}"
+
+
+def case_at(case: Case, varied: Sequence[Varied], values: Sequence[str]) -> Case:
+    """The case at a point.
+
+    Example:
+        >>> from wattikos_core.case import starter_case
+        >>> case_at(starter_case("plate_passage"), [Varied(input="length")], ["900 mm"]).inputs["length"].value
+        '900 mm'
+    """
+    inputs, parts = dict(case.inputs), list(case.section.parts)
+    for one, value in zip(varied, values, strict=True):
+        if one.input:
+            inputs[one.input] = inputs[one.input].model_copy(update={"value": value})
+        else:
+            parts = [part.model_copy(update={"material": value}) if part.name == one.material_of else part for part in parts]
+    return case.model_copy(update={"inputs": inputs, "section": case.section.model_copy(update={"parts": parts})})
+
+
+def by_hand(case: Case, varied: Sequence[Varied], points: Iterable[Values]) -> list[HandPoint]:
+    """The hand calculations of a case at points; its section is not painted, so thousands take seconds."""
+    return [_hand_point(case_at(case, varied, values)) for values in points]
+
+
+def _hand_point(case: Case) -> HandPoint:
+    values, problems = evaluate_inputs(case)
+    try:
+        if problems:
+            raise CaseError(problems)
+        calculations = estimate_case(resolve_values(case, values))
+    except CaseError as error:
+        return HandPoint({}, _said(error.problems[0]))
+    found = {key: value.value for key, value in first_values(calculations).items()}
+    problem = next((_said(one.problems[0]) for one in calculations if one.problems), "") if not found else ""
+    return HandPoint(found, problem)
+
+
+def _said(problem: InputProblem) -> str:
+    return f"{problem.field}: {problem.problem}; {problem.remedy}"
+
+
+def coordinates(case: Case, varied: Sequence[Varied], points: Sequence[Values]) -> np.ndarray:
+    """Where points lie: values in SI, for materials their place in the order in which they come; NaN where there is no value.
+
+    Returns:
+        shape (n_points, n_varied).
+    """
+    found = np.full((len(points), len(varied)), np.nan)
+    for column, one in enumerate(varied):
+        texts = [values[column] for values in points]
+        if not one.input:
+            order = {text: i for i, text in enumerate(dict.fromkeys(texts))}
+            found[:, column] = [order[text] for text in texts]
+            continue
+        kind, known = case.inputs[one.input].kind, evaluate_inputs(case)[0]
+        known_texts: dict[str, float] = {}
+        for text in dict.fromkeys(texts):
+            try:
+                known_texts[text] = evaluate_in(kind, text, known)
+            except QuantityError:
+                known_texts[text] = np.nan
+        found[:, column] = [known_texts[text] for text in texts]
+    return found
+
+
+def nearest_of(places: np.ndarray, point: int, others: Sequence[int]) -> int | None:
+    """Which of other points is nearest to a point, each input over what it spans; None where there are none.
+
+    Args:
+        places: shape (n_points, n_varied), see `coordinates`.
+        point: a row.
+        others: rows to choose from.
+    """
+    if not others:
+        return None
+    spans = np.nanmax(places, axis=0) - np.nanmin(places, axis=0)
+    apart = (places[list(others)] - places[point]) / np.where(spans > 0.0, spans, 1.0)
+    distance = np.hypot.reduce(np.nan_to_num(apart, nan=1.0), axis=1)
+    return others[int(np.argmin(distance))]
+
+
+def _targets(case: Case, varied: Sequence[Varied]) -> list[InputProblem]:
+    """What is wrong with what is varied, whatever its values."""
+    problems: list[InputProblem] = []
+    seen: set[str] = set()
+    parts = [part.name for part in case.section.parts]
+    for i, one in enumerate(varied):
+        field = f"series.varied[{i}].input"
+        if one.input and one.input not in case.inputs:
+            problems.append(InputProblem(field, f"there is no input '{one.input}'", f"choose one of {', '.join(case.inputs)}"))
+        elif not one.input and one.material_of not in parts:
+            said = f"there is no part '{one.material_of}'" if one.material_of else "it is not said what is varied"
+            problems.append(InputProblem(field, said, f"choose an input, or a part: {', '.join(parts)}"))
+        elif name_of(one) in seen:
+            problems.append(InputProblem(field, f"{name_of(one)} is varied twice", "keep one of both"))
+        seen.add(name_of(one))
+    return problems
+
+
+def _lists(case: Case, varied: Sequence[Varied]) -> list[list[str]]:
+    problems: list[InputProblem] = []
+    lists: list[list[str]] = []
+    for i, one in enumerate(varied):
+        try:
+            lists.append(_values_of(case, one))
+        except QuantityError as error:
+            problems.append(InputProblem(f"series.varied[{i}].values", f"{name_of(one)}: {error.problem}", error.remedy))
+    if problems:
+        raise CaseError(problems)
+    return lists
+
+
+def _values_of(case: Case, one: Varied) -> list[str]:
+    if one.input:
+        item = case.inputs[one.input]
+        found = read_list(one.values, item.kind, item.unit)
+        for text in found:
+            value = evaluate_in(item.kind, text, evaluate_inputs(case)[0])
+            if not -inf < value < inf:
+                raise QuantityError(f"'{text}' has no value", "give a number")
+        return found
+    found = [text.strip() for text in one.values.replace(";", ",").split(",") if text.strip()]
+    if not found:
+        raise QuantityError("no materials are given", "write their keys with commas between")
+    unknown = [key for key in found if key not in CATALOGUE and key not in case.materials]
+    if unknown:
+        raise QuantityError(f"there is no material '{unknown[0]}'", "choose from the catalogue or the case's own")
+    return found
+
+
+def _hypercube(case: Case, wish: SeriesWish) -> list[Values]:
+    """A Latin hypercube (McKay, Beckman and Conover 1979, Technometrics 21, 239), by scipy."""
+    problems: list[InputProblem] = []
+    spans: list[Span | list[str]] = []
+    for i, one in enumerate(wish.varied):
+        try:
+            spans.append(_span_of(case, one))
+        except QuantityError as error:
+            problems.append(InputProblem(f"series.varied[{i}].values", f"{name_of(one)}: {error.problem}", error.remedy))
+    if problems:
+        raise CaseError(problems)
+    shares = qmc.LatinHypercube(len(spans), rng=wish.seed).random(wish.count)
+    return [tuple(_taken(span, float(share)) for span, share in zip(spans, row, strict=True)) for row in shares]
+
+
+def _taken(span: Span | list[str], share: float) -> str:
+    if isinstance(span, Span):
+        return span.written(span.at(share))
+    return span[min(int(share * len(span)), len(span) - 1)]
+
+
+def _span_of(case: Case, one: Varied) -> Span | list[str]:
+    """The ends within which points are spread; of counts and materials, the values that they are chosen from."""
+    if one.input:
+        item = case.inputs[one.input]
+        span = read_span(one.values, item.kind, item.unit)
+        if span is not None and span.count is None and span.step is None:
+            return span
+    return _values_of(case, one)
