@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, TextIO
 
 from wattikos_core.case import STARTERS, Case, case_from_json, json_schema
+from wattikos_core.cli_vary import add_command, vary
 from wattikos_core.errors import CaseError, InputProblem, SolveError
 from wattikos_core.evidence import LedgerRow
 from wattikos_core.grid.rectilinear import MAX_CELLS
@@ -74,6 +75,7 @@ def _parser() -> argparse.ArgumentParser:
     size.add_argument("--lower", default="", help="lower bound of the input")
     size.add_argument("--upper", default="", help="upper bound of the input")
     size.add_argument("--case-out", type=Path, help="write the sized case to this file")
+    add_command(commands).set_defaults(run=_vary)
     grid = commands.add_parser("grid", help="make the grid of a case")
     grid.set_defaults(run=_grid)
     grid.add_argument("case", type=Path, help="case document (JSON)")
@@ -122,6 +124,10 @@ def _estimate(options: argparse.Namespace) -> int:
     rows = build_ledger(prepared.resolved, prepared.hand, {})
     _report(prepared.case.title, rows, prepared.findings, options.ledger)
     return OK
+
+
+def _vary(options: argparse.Namespace) -> int:
+    return OK if vary(_read(options.case), options) else NOT_SOLVED
 
 
 def _grid(options: argparse.Namespace) -> int:

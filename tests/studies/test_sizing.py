@@ -9,7 +9,7 @@ from typing import Any
 from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.ledger import Key
-from wattikos_core.studies import read_task, size_case, solve_case, vary_by_hand
+from wattikos_core.studies import read_task, size_case, solve_case
 
 
 def passage(change: Any = None) -> Case:
@@ -88,14 +88,6 @@ class Reading(unittest.TestCase):
         self.refused("is an expression", input="plate", key=Key("duty"), target="1 kW")
         self.refused("add one", input="length", key=Key("duty"), target="900")
         self.refused("bounds", input="length", key=Key("duty"), target="1 kW", lower="2 m", upper="1 m")
-
-    def test_varying_by_hand(self) -> None:
-        case = passage()
-        task = read_task(case, input="length", key=Key("effectiveness"), target="0.5")
-        points = vary_by_hand(case, task, 9)
-        self.assertEqual(len(points), 9)
-        self.assertEqual(points, sorted(points))
-        self.assertEqual(sorted(y for _, y in points), [y for _, y in points])
 
 
 class WithoutHand(unittest.TestCase):

@@ -9,7 +9,6 @@ from django.contrib.auth.models import User
 from django.test import Client, TestCase
 
 from wattikos_core.case import starter_case
-from wattikos_core.case.starters.building import quantity
 from wattikos_web.api.projects import create_case
 from wattikos_web.models import CaseRecord, CaseRevision, Frame, Project, Run
 from wattikos_web.signin import new_link
@@ -177,11 +176,8 @@ class Looking(ApiCase):
         self.assertIsNotNone(view["sketch"])
         self.assertIn("hot, left", view["problems"][0]["remedy"])
 
-    def test_grid_and_vary(self) -> None:
+    def test_grid(self) -> None:
         self.assertGreater(self.post("/api/grid", {"document": self.document}).json()["cells"], 300)
-        body = {"document": self.document, "input": "length", "key": quantity("effectiveness"), "count": 5}
-        self.assertEqual(len(self.post("/api/vary", body).json()["points"]), 5)
-        self.assertEqual(self.post("/api/vary", {**body, "key": {"quantity": "luck"}}).status_code, 422)
 
     def test_home_page_cards(self) -> None:
         card = self.client.get(f"/api/projects/{self.project.pk}/cases").json()[0]
@@ -254,7 +250,7 @@ class BadInput(ApiCase):
     def test_rubbish_bodies(self) -> None:
         bodies: list[Any] = [[], "x", 3, None, {"inputs": 4}, {"version": "two"}]
         for body in bodies:
-            for path in ("/api/evaluate", "/api/grid", "/api/vary"):
+            for path in ("/api/evaluate", "/api/grid", "/api/series/by-hand"):
                 self.assertEqual(self.post(path, body).status_code, 422, f"{path} {body!r}")
         answer = self.client.post("/api/evaluate", "{not json", content_type="application/json")
         self.assertIn(answer.status_code, (400, 422))

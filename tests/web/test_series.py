@@ -74,7 +74,7 @@ class SeriesApi(ApiCase):
     def test_begun_held_added_to_and_discarded(self) -> None:
         begun = self.begin()
         self.assertEqual([point["state"] for point in begun["points"]], ["queued"] * 4)
-        self.assertEqual(begun["name"], "length and hot_inlet")
+        self.assertEqual(begun["name"], "plate length and hot inlet temperature")
         path = f"/api/series/{begun['id']}"
         self.assertEqual(self.post(f"{path}/hold", {}).json()["state"], "held")
         self.assertEqual(self.post(f"{path}/go-on", {}).json()["state"], "running")

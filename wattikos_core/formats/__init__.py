@@ -4,6 +4,7 @@ from wattikos_core.formats.grids import grid_bytes, read_grid, write_grid
 from wattikos_core.formats.history import Swing, swing, swings, write_history
 from wattikos_core.formats.ledger import ledger_json
 from wattikos_core.formats.outlines import read_outline
+from wattikos_core.formats.points import read_points
 from wattikos_core.formats.series import write_collection, write_series
 from wattikos_core.formats.tables import read_table
 from wattikos_core.formats.vtu import write_vtu
@@ -16,6 +17,7 @@ __all__ = [
     "ledger_json",
     "read_grid",
     "read_outline",
+    "read_points",
     "read_table",
     "swing",
     "swings",

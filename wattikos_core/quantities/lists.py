@@ -100,6 +100,7 @@ def read_list(text: str, kind: str, unit: str = "") -> list[str]:
             item = f"{item} {unit_label(holding)}"
         elif literal is not None and not _PLAIN.match(item):
             holding = _unit_of(item)
+            item = re.sub(rf"^({_NUMBER})(?=[A-Za-z°µ%])", r"\1 ", item)
         found.insert(0, item)
     if len(found) > MOST_VALUES:
         raise QuantityError(f"{len(found):,} values", f"{MOST_VALUES:,} are the most")

@@ -1,4 +1,4 @@
-"""What can be done with a case: solved steady or in time, sized, varied by hand. `prepare` comes first in all of them."""
+"""What can be done with a case: solved steady or in time, sized, varied. `prepare` comes first in all of them."""
 
 from wattikos_core.studies.grid_study import GridStudy, StudiedGrid, study_grids
 from wattikos_core.studies.gridding import fineness_of, grid_of
@@ -8,7 +8,6 @@ from wattikos_core.studies.result import FieldSolution, Result
 from wattikos_core.studies.sizing import SizingResult, size_case
 from wattikos_core.studies.sizing_task import SizingTask, key_written, read_task, with_input
 from wattikos_core.studies.solving import solve_case
-from wattikos_core.studies.varying import vary_by_hand
 
 __all__ = [
     "Draft",
@@ -31,6 +30,5 @@ __all__ = [
     "size_case",
     "solve_case",
     "study_grids",
-    "vary_by_hand",
     "with_input",
 ]

@@ -27,12 +27,10 @@ from wattikos_web.api.schemas import (
     RevisionOut,
     SaveBody,
     SavedOut,
-    VaryBody,
-    VaryOut,
     file_of,
 )
 from wattikos_web.aside import aside
-from wattikos_web.aside.tasks import GRIDDING, LOOKING, curve, look, mesh, mesh_file
+from wattikos_web.aside.tasks import GRIDDING, LOOKING, look, mesh, mesh_file
 from wattikos_web.models import CaseRecord, CaseRevision, Run
 
 router = Router(tags=["cases"])
@@ -68,12 +66,6 @@ def edit(request: HttpRequest, body: EditBody) -> Any:
     """An edit of a document that reaches further than its own place; nothing is stored."""
     case, also = edited(read_case(body.document), body.action, body.name, body.to)
     return {"document": case, "also": also}
-
-
-@router.post("/vary", response={200: VaryOut, 409: ProblemsOut, 422: ProblemsOut})
-def vary(request: HttpRequest, body: VaryBody) -> Any:
-    """A hand-calculated quantity along the range of one input."""
-    return aside(curve, LOOKING, asker(request), body.document, body.input, body.key, body.lower, body.upper, body.count)
 
 
 @router.get("/cases/{int:case}", response={200: CaseOut, 404: ProblemsOut})

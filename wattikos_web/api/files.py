@@ -9,11 +9,13 @@ from ninja import File, Form, Router
 from ninja.files import UploadedFile
 
 from wattikos_core.case.document import Table
+from wattikos_core.case.series import Varied
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.formats import Sheet, workbook_bytes
 from wattikos_web.api.access import own_case
 from wattikos_web.api.schemas import WORKBOOK, GridFileOut, OutlineOut, ProblemsOut, TableBody, file_of
 from wattikos_web.aside import aside, tasks
+from wattikos_web.aside.series import points_of_file
 from wattikos_web.aside.tasks import READING_A_FILE
 from wattikos_web.models import GridFile
 
@@ -42,6 +44,14 @@ def table(request: HttpRequest, file: File[UploadedFile], unit: Form[str] = "m",
     """A table of positions and values (CSV)."""
     name, content = _content(file)
     return aside(tasks.table, READING_A_FILE, "", name, content, unit[:20], value_unit[:20])
+
+
+@router.post("/cases/{int:case}/import/points", response={200: list[Varied], 404: ProblemsOut, 422: ProblemsOut})
+def points(request: HttpRequest, case: int, file: File[UploadedFile]) -> Any:
+    """What a table (CSV, XLSX) varies of a case, row by row; its headings name inputs."""
+    record = own_case(request, case)
+    name, content = _content(file)
+    return aside(points_of_file, READING_A_FILE, "", record.document, name, content)
 
 
 @router.post("/cases/{int:case}/grid-file", response={201: GridFileOut, 404: ProblemsOut, 422: ProblemsOut})

@@ -401,25 +401,6 @@ class FieldsOut(Schema):
     fields: list[FieldOut]
 
 
-class VaryBody(Schema):
-    """One input to vary by hand between bounds (as text), and the quantity to follow."""
-
-    document: CaseDocument
-    input: str
-    key: Key
-    lower: str = ""
-    upper: str = ""
-    count: Annotated[int, Field(ge=2, le=500)] = 25
-
-
-class VaryOut(Schema):
-    """(input, quantity) pairs, SI."""
-
-    points: list[list[float]]
-    lower: float
-    upper: float
-
-
 class TableBody(Schema):
     """A table as it stands on the desk, to be handed on."""
 

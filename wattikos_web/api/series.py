@@ -123,7 +123,7 @@ def begin(request: HttpRequest, case: int, body: NewSeriesBody) -> Any:
         remedy = f"{stored.MOST_SOLVED:,} are the most: give fewer values, or look at them by hand"
         raise CaseError(InputProblem("series.varied", f"{len(points):,} points to solve", remedy))
     hand = _hand_of(record.document, points, "")
-    names = " and ".join(name_of(one) for one in read_case(record.document).series.varied)
+    names = " and ".join(one["label"] for one in _varied(read_case(record.document)))
     return 201, _out(request, stored.begin(record, body.name.strip() or names, points, _by_key(hand)))
 
 

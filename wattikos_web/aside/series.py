@@ -7,6 +7,8 @@ from dataclasses import asdict
 from typing import Any
 
 from wattikos_core.case import read_case
+from wattikos_core.case.series import Varied
+from wattikos_core.formats import read_points
 from wattikos_core.ledger import Key
 from wattikos_core.studies.sensitivity import sensitivities
 from wattikos_core.studies.series import Values, by_hand, coordinates, points_of
@@ -19,6 +21,11 @@ def series_points(document: dict[str, Any]) -> list[Values]:
     """The points of a document's series."""
     case = read_case(document)
     return points_of(case, case.series)
+
+
+def points_of_file(document: dict[str, Any], name: str, content: bytes) -> list[Varied]:
+    """What a table varies, row by row."""
+    return read_points(name, content, read_case(document))
 
 
 def series_by_hand(document: dict[str, Any], points: Sequence[Values]) -> dict[str, Any]:

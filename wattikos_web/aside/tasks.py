@@ -9,16 +9,13 @@ import numpy as np
 from wattikos_core.case import STARTERS, Case, changed_between, read_case, resolve, starter_case
 from wattikos_core.case.document import Table
 from wattikos_core.case.shapes import Outline
-from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.evidence.ledger import hand_in
+from wattikos_core.errors import CaseError
 from wattikos_core.formats import grid_bytes, read_outline, read_table
 from wattikos_core.formats.grids import imported_grid
 from wattikos_core.grid import Grid, check_sizes
-from wattikos_core.ledger import Key
-from wattikos_core.quantities import KINDS, from_si
 from wattikos_core.section import paint
 from wattikos_core.section.sketch import sketch_of
-from wattikos_core.studies import draft, estimate_ledger, grid_of, prepare, read_task, vary_by_hand
+from wattikos_core.studies import draft, grid_of, prepare, read_task
 from wattikos_web.aside.arrays import mesh_out
 from wattikos_web.aside.view import case_view
 
@@ -77,19 +74,6 @@ def mesh_file(document: dict[str, Any], grid_file: bytes | None) -> bytes:
 
 def _grid(document: dict[str, Any], grid_file: bytes | None) -> Grid:
     return grid_of(prepare(read_case(document), grid_file))
-
-
-def curve(document: dict[str, Any], name: str, key: Key, lower: str, upper: str, count: int) -> dict[str, Any]:
-    """A hand-calculated quantity along the range of one input."""
-    case = read_case(document)
-    # Any value serves as target: a curve has none.
-    anything = hand_in(estimate_ledger(case), key)
-    if anything is None:
-        raise CaseError(InputProblem("key", f"'{key.label}' is not calculated by hand here", "choose one that has a value by hand"))
-    kind = KINDS[key.kind]
-    target = f"{from_si(anything.value, kind.unit, kind.name):.12g} {kind.unit}".strip()
-    task = read_task(case, input=name, key=key, target=target, lower=lower, upper=upper)
-    return {"points": vary_by_hand(case, task, count), "lower": task.lower, "upper": task.upper}
 
 
 def outline(name: str, content: bytes, unit: str) -> dict[str, Any]:

@@ -11,7 +11,7 @@ from dataclasses import asdict
 from math import isfinite
 from typing import Any
 
-from wattikos_core.case import Case, read_case
+from wattikos_core.case import read_case
 from wattikos_core.errors import CaseError, SolveError
 from wattikos_core.evidence.balances import Balance, balances_of
 from wattikos_core.evidence.momentum import momentum_balances
@@ -22,8 +22,9 @@ from wattikos_core.physics import point_of
 from wattikos_core.read import cell_fields, pack_frame, surface_fields
 from wattikos_core.read.walls import stream_scales
 from wattikos_core.search import Trial
-from wattikos_core.solve import Cancel, Event, Listen
+from wattikos_core.solve import Event
 from wattikos_core.studies import Frame, GridStudy, Result, SizingResult, StudiedGrid, read_task, size_case, solve_case, study_grids
+from wattikos_core.studies.series_solving import solve_near
 
 # How often a solve looks whether it is to stop, in seconds.
 _LOOK_EVERY = 0.1
@@ -94,8 +95,8 @@ def perform(
             return _packed_sizing(
                 size_case(case, task, start=start, grid_file=grid_file, listen=listen, cancel=cancel, on_trial=on_trial)
             )
-        if kind == "point" and start is not None and case.physics.regime == "steady":
-            near = _from_near(case, start, listen, cancel)
+        if kind == "point" and start is not None:
+            near = solve_near(case, start, listen, cancel)
             if near is not None:
                 return _packed(near)
             start = None
@@ -107,15 +108,6 @@ def perform(
         return {"failure": {"field": problem.field, "problem": problem.problem, "remedy": problem.remedy}}
     except SolveError as error:
         return {"failure": {"field": "solve", "problem": error.reason, "remedy": error.remedy}}
-
-
-def _from_near(case: Case, start: bytes, listen: Listen, cancel: Cancel) -> Result | None:
-    """A point of a series, begun from the nearest one that is solved; None where that leads nowhere."""
-    try:
-        found = solve_case(case, start=start, listen=listen, cancel=cancel)
-    except SolveError:
-        return None
-    return found if found.solution.converged or found.solution.stopped else None
 
 
 def _packed(run: Result) -> dict[str, Any]:

@@ -488,6 +488,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case}/import/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Points
+         * @description What a table (CSV, XLSX) varies of a case, row by row; its headings name inputs.
+         */
+        post: operations["wattikos_web_api_files_points"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case}/grid-file": {
         parameters: {
             query?: never;
@@ -537,7 +557,7 @@ export interface paths {
         };
         /**
          * Runs
-         * @description The runs of a case, newest first.
+         * @description The runs of a case, newest first; those of its series stand with them.
          */
         get: operations["wattikos_web_api_runs_runs"];
         put?: never;
@@ -945,6 +965,234 @@ export interface paths {
          * @description A field of a run minus that of another, on the grid of the first.
          */
         get: operations["wattikos_web_api_comparing_difference_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/by-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * By Hand
+         * @description The points of a document's series, and what they are by hand; nothing is stored.
+         */
+        post: operations["wattikos_web_api_series_by_hand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/sensitivities": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sensitivities
+         * @description How much a quantity answers to each input, by hand.
+         */
+        post: operations["wattikos_web_api_series_sensitivities"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case}/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Series Of Case
+         * @description The series of a case, newest first.
+         */
+        get: operations["wattikos_web_api_series_series_of_case"];
+        put?: never;
+        /**
+         * Begin
+         * @description Solve the series of a case as it is stored, point by point.
+         */
+        post: operations["wattikos_web_api_series_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description A series with all its points.
+         */
+        get: operations["wattikos_web_api_series_read"];
+        put?: never;
+        post?: never;
+        /**
+         * Discard
+         * @description Delete a series with the runs of its points.
+         */
+        delete: operations["wattikos_web_api_series_discard"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series}/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hold
+         * @description Begin no further points.
+         */
+        post: operations["wattikos_web_api_series_hold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Begin no further points, and end those that are being solved.
+         */
+        post: operations["wattikos_web_api_series_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go On
+         * @description Go on with what was held or stopped.
+         */
+        post: operations["wattikos_web_api_series_go_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series}/retry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Retry
+         * @description Solve what has failed again.
+         */
+        post: operations["wattikos_web_api_series_retry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * More
+         * @description Add points to a series; those that it has already are left out.
+         */
+        post: operations["wattikos_web_api_series_more"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series}/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table
+         * @description All points as a table, in the units people read.
+         */
+        get: operations["wattikos_web_api_series_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/series/{series}/table.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Workbook
+         * @description The same as a workbook.
+         */
+        get: operations["wattikos_web_api_series_workbook"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1821,6 +2069,16 @@ export interface components {
              * @default []
              */
             estimates: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["HeatedDuct"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"])[];
+            /**
+             * @default {
+             *       "varied": [],
+             *       "how": "all",
+             *       "count": 20,
+             *       "seed": 1,
+             *       "keys": []
+             *     }
+             */
+            series: components["schemas"]["SeriesWish"];
             /**
              * @default {
              *       "input": "",
@@ -3211,6 +3469,41 @@ export interface components {
             parts: components["schemas"]["Part"][];
         };
         /**
+         * SeriesWish
+         * @description What is varied and how: all combinations, row by row, or a Latin hypercube of `count` points within the ends of each.
+         *
+         *     Attributes:
+         *         keys: the quantities that are read; those that are wanted when empty.
+         */
+        SeriesWish: {
+            /**
+             * Varied
+             * @default []
+             */
+            varied: components["schemas"]["Varied"][];
+            /**
+             * How
+             * @default all
+             * @enum {string}
+             */
+            how: "all" | "paired" | "hypercube";
+            /**
+             * Count
+             * @default 20
+             */
+            count: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Keys
+             * @default []
+             */
+            keys: components["schemas"]["Key"][];
+        };
+        /**
          * SizingWish
          * @description The search the case is set up for: one input, for one wanted quantity.
          */
@@ -3494,6 +3787,32 @@ export interface components {
             part_temperatures: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Varied
+         * @description An input, or the material of a part, with its values.
+         *
+         *     Attributes:
+         *         input: its name; empty where a material is varied.
+         *         material_of: the part whose material is varied; empty where an input is.
+         *         values: see `quantities.lists`; keys of materials between commas.
+         */
+        Varied: {
+            /**
+             * Input
+             * @default
+             */
+            input: string;
+            /**
+             * Material Of
+             * @default
+             */
+            material_of: string;
+            /**
+             * Values
+             * @default
+             */
+            values: string;
         };
         /**
          * View
@@ -4577,6 +4896,198 @@ export interface components {
             /** Values */
             values: string[];
         };
+        /**
+         * SeriesOut
+         * @description A series with its points, or one that is looked at by hand (without number).
+         */
+        SeriesOut: {
+            /** Id */
+            id?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Begun */
+            begun?: string | null;
+            /** Varied */
+            varied: components["schemas"]["VariedOut"][];
+            /** Quantities */
+            quantities: components["schemas"]["SeriesQuantityOut"][];
+            /** Points */
+            points: components["schemas"]["SeriesPointOut"][];
+            /**
+             * State
+             * @default
+             * @enum {string}
+             */
+            state: "" | "running" | "held" | "done";
+            /** Seconds */
+            seconds?: number | null;
+            /**
+             * At Once
+             * @default 1
+             */
+            at_once: number;
+        };
+        /**
+         * SeriesPointOut
+         * @description A point: values as entered, its place (SI; of materials their number), and each quantity by hand and solved.
+         */
+        SeriesPointOut: {
+            /** Number */
+            number: number;
+            /** Values */
+            values: string[];
+            /** Place */
+            place: (number | null)[];
+            /** Hand */
+            hand: (number | null)[];
+            /**
+             * Solved
+             * @default []
+             */
+            solved: (number | null)[];
+            /**
+             * Plus Minus
+             * @default []
+             */
+            plus_minus: (number | null)[];
+            /** Run */
+            run?: number | null;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+            /**
+             * Fraction
+             * @default 0
+             */
+            fraction: number;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+        };
+        /**
+         * SeriesQuantityOut
+         * @description A quantity of the points.
+         */
+        SeriesQuantityOut: {
+            key: components["schemas"]["Key"];
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * VariedOut
+         * @description What is varied: its name as it is read, and what kind of quantity it is; none for materials.
+         */
+        VariedOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Kind */
+            kind: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SeriesBody
+         * @description A document whose series is looked at, and the case that it is of, for the time it took to solve before.
+         */
+        SeriesBody: {
+            /** Document */
+            document: components["schemas"]["Case"];
+            /** Case */
+            case?: number | null;
+            /**
+             * Hand
+             * @default true
+             */
+            hand: boolean;
+        };
+        /**
+         * SensitivityOut
+         * @description How a quantity answers to an input, SI; see `studies.sensitivity`.
+         */
+        SensitivityOut: {
+            /** Input */
+            input: string;
+            /** Slope */
+            slope: number;
+            /** Elasticity */
+            elasticity: number | null;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "percent" | "kelvin" | "one";
+            /** Per Step */
+            per_step: number;
+        };
+        /**
+         * SensitivityBody
+         * @description A quantity whose answers to the inputs are asked for.
+         */
+        SensitivityBody: {
+            /** Document */
+            document: components["schemas"]["Case"];
+            key: components["schemas"]["Key"];
+        };
+        /**
+         * NewSeriesBody
+         * @description A series to be solved, of a case as it is stored.
+         */
+        NewSeriesBody: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * SeriesLineOut
+         * @description A series as a line of a list.
+         */
+        SeriesLineOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Begun
+             * Format: date-time
+             */
+            begun: string;
+            /** Varied */
+            varied: string[];
+            /** Points */
+            points: number;
+            /** Solved */
+            solved: number;
+            /** Failed */
+            failed: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "held" | "done";
+        };
+        /**
+         * MorePointsBody
+         * @description Points to be added: the values of each, as they are entered.
+         */
+        MorePointsBody: {
+            /** Points */
+            points: string[][];
+        };
     };
     responses: never;
     parameters: never;
@@ -5555,6 +6066,56 @@ export interface operations {
             };
         };
     };
+    wattikos_web_api_files_points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Varied"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
     wattikos_web_api_files_grid_file: {
         parameters: {
             query?: never;
@@ -6439,6 +7000,466 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_by_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_sensitivities: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SensitivityBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensitivityOut"][];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_series_of_case: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesLineOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSeriesBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_discard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_hold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_go_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_retry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_more: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MorePointsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_workbook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

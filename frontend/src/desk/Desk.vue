@@ -229,6 +229,7 @@ onBeforeUnmount(() => {
           :mode="mode"
           :draw="stage === 'draw'"
           :reads="stage === 'read'"
+          :varies="stage === 'vary'"
           @condition="stage === 'read' ? undefined : go('conditions')"
           @below="layout?.giveRoom($event)"
         />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { LineChart, ScatterChart } from 'echarts/charts'
+import { CustomChart, LineChart, ScatterChart } from 'echarts/charts'
 import { GridComponent, LegendComponent, MarkLineComponent, TooltipComponent } from 'echarts/components'
 import { use } from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
@@ -23,9 +23,15 @@ export interface Series {
   dashed?: boolean
   /** On a second axis at the right. */
   second?: boolean
+  /** Whether points are joined; they are unless it is said otherwise. */
+  line?: boolean
+  /** The number of the series whose colour it has too. */
+  colour?: number
+  /** By point, how far it may lie to either side. */
+  spread?: (number | null)[]
 }
 
-use([LineChart, ScatterChart, GridComponent, LegendComponent, MarkLineComponent, TooltipComponent, SVGRenderer])
+use([CustomChart, LineChart, ScatterChart, GridComponent, LegendComponent, MarkLineComponent, TooltipComponent, SVGRenderer])
 const props = defineProps<{
   series: Series[]
   x: string
@@ -40,6 +46,8 @@ const props = defineProps<{
   moment?: number | null
   name: string
 }>()
+/** A point was clicked: which of which series. */
+const emit = defineEmits<{ pick: [series: number, point: number] }>()
 const theme = useTheme()
 const notices = useNotices()
 const chart = ref<InstanceType<typeof VChart> | null>(null)
@@ -102,6 +110,8 @@ const option = computed(() => {
     // One curve is named by what stands above the plot; many are paged, above the axes.
     legend: {
       type: 'scroll' as const,
+      // Marks that lie on a line of their own colour are named by it.
+      data: props.series.flatMap((s) => (s.colour === undefined ? [s.name] : [])),
       show: props.series.length > 1,
       top: 0,
       left: 50,
@@ -136,29 +146,66 @@ const option = computed(() => {
       axisLabel: { ...axis.axisLabel, hideOverlap: true, showMinLabel: true, formatter: label(props.logarithmicX) },
     },
     yAxis: hasSecond.value ? [upright(false), upright(true)] : upright(false),
-    series: props.series.map((s, i) => ({
-      name: s.name,
-      type: 'line' as const,
-      yAxisIndex: s.second ? 1 : 0,
-      data: s.points.filter(usable),
-      showSymbol: s.marks ?? false,
-      symbolSize: 7,
-      lineStyle: { width: s.marks ? 0.8 : 1.6, type: dashOf(s, i) as 'solid' },
-      markLine:
-        i === 0 && marks.length
-          ? {
-              silent: true,
-              symbol: 'none',
-              // As they are; the library would round them to two decimals.
-              precision: 12,
-              lineStyle: { color: p.heat, type: 'dashed' as const },
-              label: { color: p.heat, position: 'insideStartTop' as const },
-              data: marks,
-            }
-          : undefined,
-    })),
+    series: [
+      ...props.series.map((s, i) => ({
+        name: s.name,
+        type: 'line' as const,
+        color: s.colour === undefined ? undefined : colours.value[s.colour % colours.value.length],
+        yAxisIndex: s.second ? 1 : 0,
+        data: s.points.filter(usable),
+        showSymbol: s.marks ?? false,
+        symbolSize: 7,
+        lineStyle: { width: s.line === false ? 0 : s.marks ? 0.8 : 1.6, type: dashOf(s, i) as 'solid' },
+        markLine:
+          i === 0 && marks.length
+            ? {
+                silent: true,
+                symbol: 'none',
+                // As they are; the library would round them to two decimals.
+                precision: 12,
+                lineStyle: { color: p.heat, type: 'dashed' as const },
+                label: { color: p.heat, position: 'insideStartTop' as const },
+                data: marks,
+              }
+            : undefined,
+      })),
+      ...props.series.flatMap((s, i) => barsOf(s, i)),
+    ],
   }
 })
+
+/** How far points may lie to either side, as upright bars. */
+function barsOf(s: Series, i: number) {
+  const bars = s.points.flatMap(([x, y], k) => {
+    const spread = s.spread?.[k]
+    return spread ? [[x, y - spread, y + spread]] : []
+  })
+  if (!bars.length) return []
+  const stroke = colours.value[(s.colour ?? i) % colours.value.length]
+  return [
+    {
+      type: 'custom' as const,
+      yAxisIndex: s.second ? 1 : 0,
+      silent: true,
+      tooltip: { show: false },
+      data: bars,
+      encode: { x: 0, y: [1, 2] },
+      renderItem: (_: unknown, api: { value: (k: number) => number; coord: (at: number[]) => number[] }) => {
+        const [x, low] = api.coord([api.value(0), api.value(1)])
+        const high = api.coord([api.value(0), api.value(2)])[1]
+        const cap = 4
+        const d = `M${x} ${low}V${high}M${x! - cap} ${low}H${x! + cap}M${x! - cap} ${high}H${x! + cap}`
+        return { type: 'path' as const, shape: { pathData: d }, style: { stroke, fill: 'none', lineWidth: 1.2 } }
+      },
+    },
+  ]
+}
+
+/** A click on a mark, or anywhere on a line: its nearest point. */
+function clicked(event: { componentType?: string; seriesType?: string; seriesIndex?: number; dataIndex?: number }): void {
+  if (event.seriesType === 'line' && event.seriesIndex !== undefined && event.dataIndex !== undefined)
+    emit('pick', event.seriesIndex, event.dataIndex)
+}
 
 function svg(): string {
   const url = (chart.value as unknown as { getDataURL: (how: object) => string }).getDataURL({
@@ -187,7 +234,13 @@ async function handOn(what: string): Promise<void> {
 
 <template>
   <div class="plot" data-test="plot">
-    <VChart ref="chart" :option="option" autoresize :update-options="{ notMerge: true }" />
+    <VChart
+      ref="chart"
+      :option="option as Record<string, unknown>"
+      autoresize
+      :update-options="{ notMerge: true }"
+      @click="clicked"
+    />
     <div class="save no-print">
       <PadMenu
         label="hand on"

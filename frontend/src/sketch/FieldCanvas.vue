@@ -23,6 +23,8 @@ const props = defineProps<{
   /** Values of labelled lines; none for shading. */
   levels: number[]
   labelOf: (level: number) => string
+  /** Lines in ink, to lie on a shaded field. */
+  inked?: boolean
   velocity: [Float32Array, Float32Array] | null
   arrows: ArrowLook | null
   streamlines: Streamlines | null
@@ -107,7 +109,7 @@ function paintNow(): void {
   const element = canvas.value
   const context = element?.getContext('2d')
   const view = painted.value
-  if (!element || !context || !view || !ids || !props.mesh) return
+  if (!element || !context || !view || !ids?.length || !props.mesh) return
   context.clearRect(0, 0, element.width, element.height)
   if (props.shading && !props.levels.length) {
     // Kept from one picture to the next: a new one each time keeps the browser busy with clearing memory away.
@@ -139,8 +141,8 @@ function drawLevels(context: CanvasRenderingContext2D, mesh: Polygons, shading: 
   context.save()
   context.scale(ratio(), ratio())
   lines.forEach((segments, i) => {
-    context.strokeStyle = lineColour((props.levels[i]! - low) / (high > low ? high - low : 1))
-    context.lineWidth = 1.5
+    context.strokeStyle = props.inked ? theme.palette().ink : lineColour((props.levels[i]! - low) / (high > low ? high - low : 1))
+    context.lineWidth = props.inked ? 0.9 : 1.5
     context.beginPath()
     for (const [x0, y0, x1, y1] of segments) {
       context.moveTo(x0, y0)

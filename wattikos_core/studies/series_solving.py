@@ -1,0 +1,116 @@
+"""A series solved point by point, on several processes, each point begun from the nearest one that is solved."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
+from dataclasses import dataclass
+from multiprocessing import get_context
+
+import numpy as np
+
+from wattikos_core.case import Case
+from wattikos_core.case.series import Varied
+from wattikos_core.errors import CaseError, SolveError
+from wattikos_core.ledger import Key
+from wattikos_core.solve import Cancel, Listen, never_cancel, silent
+from wattikos_core.studies.result import Result
+from wattikos_core.studies.series import Values, case_at, coordinates, nearest_of
+from wattikos_core.studies.solving import solve_case
+
+
+@dataclass(frozen=True)
+class SolvedPoint:
+    """A point that was solved: values and Grid ± by key, SI; or why it was not.
+
+    Attributes:
+        start: from which point it was begun; None where it was begun cold.
+    """
+
+    number: int
+    values: dict[Key, float]
+    plus_minus: dict[Key, float]
+    converged: bool
+    seconds: float
+    start: int | None = None
+    problem: str = ""
+
+
+def solve_points(case: Case, varied: Sequence[Varied], points: Sequence[Values], *, processes: int = 1) -> Iterator[SolvedPoint]:
+    """Solve the points of a series; each is given as soon as it is solved.
+
+    Args:
+        case: as it stands.
+        varied: what `points` are values of.
+        points: see `points_of`.
+        processes: how many points are solved at a time; 1 solves them here.
+    """
+    places = coordinates(case, varied, points)
+    checkpoints: dict[int, bytes] = {}
+
+    def near(number: int) -> int | None:
+        return nearest_of(places, number, list(checkpoints))
+
+    if processes == 1:
+        for number, values in enumerate(points):
+            start = near(number)
+            given = checkpoints.get(start) if start is not None else None
+            found, checkpoint = _solve(case_at(case, varied, values), number, start, given)
+            if checkpoint:
+                checkpoints[number] = checkpoint
+            yield found
+        return
+    left = list(range(len(points)))
+    going: set[Future[tuple[SolvedPoint, bytes]]] = set()
+    with ProcessPoolExecutor(processes, get_context("spawn")) as pool:
+        while left or going:
+            while left and len(going) < processes:
+                number = _next(places, left, list(checkpoints))
+                left.remove(number)
+                start = near(number)
+                given = checkpoints.get(start) if start is not None else None
+                going.add(pool.submit(_solve, case_at(case, varied, points[number]), number, start, given))
+            done, going = wait(going, return_when=FIRST_COMPLETED)
+            for future in done:
+                found, checkpoint = future.result()
+                if checkpoint:
+                    checkpoints[found.number] = checkpoint
+                yield found
+
+
+def _next(places: np.ndarray, left: Sequence[int], solved: Sequence[int]) -> int:
+    """Of the points that are left the one that lies nearest to one that is solved; the first where none is."""
+    if not solved:
+        return left[0]
+    spans = np.nanmax(places, axis=0) - np.nanmin(places, axis=0)
+    scaled = np.nan_to_num(places / np.where(spans > 0.0, spans, 1.0))
+    apart = np.linalg.norm(scaled[list(left)][:, None] - scaled[list(solved)][None], axis=2).min(axis=1)
+    return left[int(np.argmin(apart))]
+
+
+def solve_near(case: Case, start: bytes, listen: Listen = silent, cancel: Cancel = never_cancel) -> Result | None:
+    """A steady case begun from a solution of a similar one; None where that leads nowhere, so that it is to be begun cold."""
+    if case.physics.regime != "steady":
+        return None
+    try:
+        found = solve_case(case, start=start, listen=listen, cancel=cancel)
+    except SolveError:
+        return None
+    return found if found.solution.converged or found.solution.stopped else None
+
+
+def _solve(case: Case, number: int, near: int | None, start: bytes | None) -> tuple[SolvedPoint, bytes]:
+    """A point and its checkpoint; that of one that cannot be solved is empty."""
+    try:
+        result = solve_near(case, start) if start is not None else None
+        begun = near if result is not None else None
+        result = solve_case(case) if result is None else result
+    except CaseError as error:
+        problem = error.problems[0]
+        return SolvedPoint(number, {}, {}, False, 0.0, None, f"{problem.field}: {problem.problem}; {problem.remedy}"), b""
+    except SolveError as error:
+        return SolvedPoint(number, {}, {}, False, 0.0, None, f"{error.reason}; {error.remedy}"), b""
+    values = {row.key: row.solved for row in result.ledger if row.solved is not None}
+    spread = {row.key: row.plus_minus for row in result.ledger if row.plus_minus is not None}
+    found = SolvedPoint(number, values, spread, result.solution.converged, result.seconds, begun)
+    return found, result.solution.checkpoint() if result.solution.converged else b""
