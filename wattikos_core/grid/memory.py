@@ -33,3 +33,9 @@ def remembered(make: Callable[..., Grid], *given: Any, **named: Any) -> Grid:
         while len(_kept) > _MOST:
             _kept.popitem(last=False)
     return grid
+
+
+def forget_grids() -> None:
+    """Make all grids anew from here on."""
+    with _lock:
+        _kept.clear()

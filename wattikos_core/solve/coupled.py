@@ -400,9 +400,12 @@ def run_coupled(
         near = solver.conduction or (first.norms.pace < _NEAR and not (heavy and from_scratch))
         driven = bool(problem.driven.any())
         cfls = _FIRST_CFL_OF_WEIGHT if heavy and not driven else FIRST_CFL
+        if near or not (from_scratch or heavy):
+            # A former solution, or that of a coarser grid, needs no pseudo-time, unless it fails without.
+            cfls = (UNLIMITED, *cfls)
         for cfl in cfls:
             now = first
-            solver.cfl = UNLIMITED if near and cfl == cfls[0] else cfl
+            solver.cfl = cfl
             solver.best = np.inf
             rejected = 0
             for _ in range(_FLOW_FIRST_STEPS if from_scratch and driven else 0):

@@ -91,7 +91,8 @@ class _Journal:
         of_a_cell = now.norms.temperature if self.heat_only else max(now.norms.velocity, now.norms.temperature)
         within = residual <= self.settings.tolerance and of_a_cell <= _OF_A_CELL * self.settings.tolerance
         still = settled(self.last, watches)
-        balanced = max(mass, heat) <= _BALANCE
+        # A kept flow may bring less mass into cells than it takes out: whether it holds is asked once heat has converged with it.
+        balanced = self.heat_only or max(mass, heat) <= _BALANCE
         # For a start a rough estimate of the remaining error suffices.
         self.converged = now.norms.pace <= self.settings.tolerance if self.settings.preliminary else within and still and balanced
         self.last = watches
