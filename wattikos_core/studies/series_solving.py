@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
+from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
+from contextlib import nullcontext
 from dataclasses import dataclass
 from multiprocessing import get_context
 
@@ -36,7 +37,9 @@ class SolvedPoint:
     problem: str = ""
 
 
-def solve_points(case: Case, varied: Sequence[Varied], points: Sequence[Values], *, processes: int = 1) -> Iterator[SolvedPoint]:
+def solve_points(
+    case: Case, varied: Sequence[Varied], points: Sequence[Values], *, processes: int = 1, pool: Executor | None = None
+) -> Iterator[SolvedPoint]:
     """Solve the points of a series; each is given as soon as it is solved.
 
     Args:
@@ -44,32 +47,31 @@ def solve_points(case: Case, varied: Sequence[Varied], points: Sequence[Values],
         varied: what `points` are values of.
         points: see `points_of`.
         processes: how many points are solved at a time; 1 solves them here.
+        pool: of processes that are there already; one is begun for the series otherwise.
     """
     places = coordinates(case, varied, points)
     checkpoints: dict[int, bytes] = {}
 
-    def near(number: int) -> int | None:
-        return nearest_of(places, number, list(checkpoints))
+    def near(number: int) -> tuple[int | None, bytes | None]:
+        """The nearest point that is solved, with its checkpoint."""
+        found = nearest_of(places, number, list(checkpoints))
+        return found, checkpoints[found] if found is not None else None
 
     if processes == 1:
         for number, values in enumerate(points):
-            start = near(number)
-            given = checkpoints.get(start) if start is not None else None
-            found, checkpoint = _solve(case_at(case, varied, values), number, start, given)
+            found, checkpoint = _solve(case_at(case, varied, values), number, *near(number))
             if checkpoint:
                 checkpoints[number] = checkpoint
             yield found
         return
     left = list(range(len(points)))
     going: set[Future[tuple[SolvedPoint, bytes]]] = set()
-    with ProcessPoolExecutor(processes, get_context("spawn")) as pool:
+    with nullcontext(pool) if pool is not None else ProcessPoolExecutor(processes, get_context("spawn")) as workers:
         while left or going:
             while left and len(going) < processes:
                 number = _next(places, left, list(checkpoints))
                 left.remove(number)
-                start = near(number)
-                given = checkpoints.get(start) if start is not None else None
-                going.add(pool.submit(_solve, case_at(case, varied, points[number]), number, start, given))
+                going.add(workers.submit(_solve, case_at(case, varied, points[number]), number, *near(number)))
             done, going = wait(going, return_when=FIRST_COMPLETED)
             for future in done:
                 found, checkpoint = future.result()
