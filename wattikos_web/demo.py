@@ -5,9 +5,12 @@ from __future__ import annotations
 from django.contrib.auth.models import User
 
 from wattikos_core.case import read_case, starter_case
+from wattikos_core.case.series import SeriesWish, Varied
+from wattikos_core.studies.series import name_of, points_of
 from wattikos_web.api.projects import create_case
+from wattikos_web.aside.series import series_by_hand
 from wattikos_web.models import CaseRecord, Project, Run
-from wattikos_web.series import meaning_of
+from wattikos_web.series import begin, meaning_of
 
 USER = "ferrow"
 PROJECT = "Ferrow Dairy"
@@ -27,6 +30,14 @@ DEMO_CASES = (
     "duct_start",
     "cone_gap",
 )
+# What is varied and solved in the demo, one of each kind of equipment.
+_SERIES: dict[str, list[Varied]] = {
+    "plate_passage": [Varied(input="length", values="400, 600, 900 mm"), Varied(input="hot_flow", values="4, 6 g/s")],
+    "feed_line": [Varied(input="insulation", values="10, 20, 30, 40 mm")],
+    "bundle_staggered": [Varied(input="velocity", values="1..2 mm/s by 0.5")],
+    "power_module": [Varied(material_of="base", values="copper, aluminium"), Varied(input="power", values="80, 120, 160 W")],
+    "vane": [Varied(input="coolant_h", values="1000..2000 W/m²/K : 3")],
+}
 # One sink with other numbers of fins, to be compared.
 _FINS = (5, 8, 12)
 _SIZED = ("plate_passage", "feed_line")
@@ -52,21 +63,37 @@ def load_demo() -> bool:
     if Project.objects.filter(owner=user, name=PROJECT).exists():
         return False
     project = Project.objects.create(owner=user, name=PROJECT, note="An invented dairy: everything here is made up.")
+    varied: list[CaseRecord] = []
     for starter in DEMO_CASES:
         case = starter_case(starter)
         checked = case.solve.model_copy(update={"grid_check": case.physics.regime == "steady"})
         grid = case.grid.model_copy(update={"fineness": case.grid.fineness * _FINER.get(starter, 1.0)})
-        record = create_case(project, case.model_copy(update={"solve": checked, "grid": grid}))
+        series = SeriesWish(varied=_SERIES.get(starter, []))
+        case = case.model_copy(update={"solve": checked, "grid": grid, "series": series})
+        record = create_case(project, case)
         if starter in _SIZED:
             queue(record, Run.Kind.SIZING)
         queue(record, Run.Kind.SOLVE)
+        varied += [record] if case.series.varied else []
     for fins in _FINS:
         sink = starter_case("plate_sink")
         inputs = sink.inputs | {"fins": sink.inputs["fins"].model_copy(update={"value": str(fins)})}
         checked = sink.solve.model_copy(update={"grid_check": True})
         title = f"Sink of the pump drive, {fins} fins"
         queue(create_case(project, sink.model_copy(update={"title": title, "inputs": inputs, "solve": checked})), Run.Kind.SOLVE)
+    for record in varied:
+        vary(record)
     return True
+
+
+def vary(record: CaseRecord) -> None:
+    """Begin the series of a case, behind all that a person asks for; its points have no Grid ±, which takes three grids each."""
+    case = read_case(record.document)
+    plain = case.model_copy(update={"solve": case.solve.model_copy(update={"grid_check": False})})
+    points = points_of(case, case.series)
+    found = series_by_hand(plain.model_dump(mode="json"), points)
+    name = " and ".join(name_of(one) for one in case.series.varied)
+    begin(record, name, points, {key: found[key] for key in ("quantities", "values")}, plain)
 
 
 def queue(record: CaseRecord, kind: Run.Kind) -> None:

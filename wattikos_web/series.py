@@ -19,10 +19,11 @@ from wattikos_web.models import CaseRecord, Frame, Run, Series, SeriesPoint
 MOST_SOLVED = 1000
 
 
-def begin(record: CaseRecord, name: str, points: Sequence[Values], hand: dict[str, Any]) -> Series:
-    """A series of a case as it stands, with a run queued for each of its points."""
+def begin(record: CaseRecord, name: str, points: Sequence[Values], hand: dict[str, Any], case: Case | None = None) -> Series:
+    """A series of a case as it stands, or of another document of it, with a run queued for each of its points."""
+    document = record.document if case is None else case.model_dump(mode="json")
     with transaction.atomic():
-        series = Series.objects.create(case=record, name=name, document=record.document, hand=hand)
+        series = Series.objects.create(case=record, name=name[:200], document=document, hand=hand)
         add(series, points)
     return series
 

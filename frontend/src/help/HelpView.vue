@@ -41,6 +41,7 @@ const WORDS: [string, string][] = [
   ['View', 'how a run is looked at, kept by name with the case'],
   ['Watch', 'a quantity followed while a case is solved'],
   ['Grid study', 'the same case on several grids: what its quantities point to'],
+  ['Series', 'the case at many values of its inputs, by hand or solved point by point'],
   ['Sizing', 'the search for an input at which a solved quantity meets its target'],
   ['Starter', 'a ready case for a kind of equipment'],
 ]
@@ -54,6 +55,8 @@ const WRITING: [string, string][] = [
   ['step(t - 10 s)', '0 before ten seconds, 1 after'],
   ['sqrt abs min max sin cos tan exp log round step', 'functions; pi is π; angles are in rad or deg'],
   ['≤ 20 Pa', 'in the Wanted column: a target to stay below; 0.85 is one to reach; empty takes it away'],
+  ['300, 500, 800 W', 'under Vary: several values; the unit at the end holds for all'],
+  ['1..3 m/s : 5', 'under Vary: five values; by 0.5 for steps, : 7 log for even ratios'],
   ['11 to 13 °C', 'in the Wanted column: between two values'],
 ]
 </script>

@@ -91,11 +91,16 @@ export const useSeries = defineStore('series', () => {
 
   // Stored series.
   const poll = useTimeoutFn(() => void follow(), POLL, { immediate: false })
+  let first = true
   async function load(): Promise<void> {
     const mine = theCase.id
     if (!mine) return
     const found = await take(api.GET('/api/cases/{case}/series', { params: { path: { case: mine } } })).catch(() => [])
-    if (mine === theCase.id) list.value = found
+    if (mine !== theCase.id) return
+    list.value = found
+    // What was solved last is shown first.
+    if (first && found[0]) chosen.value = found[0].id
+    first = false
   }
   async function follow(): Promise<void> {
     const id = chosen.value
@@ -121,6 +126,7 @@ export const useSeries = defineStore('series', () => {
     () => theCase.id,
     () => {
       chosen.value = 0
+      first = true
       hand.value = null
       picks.value = []
     },
