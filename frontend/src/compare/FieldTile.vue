@@ -29,7 +29,6 @@ const canvas = ref<InstanceType<typeof FieldCanvas> | null>(null)
 const { width, height } = useElementSize(host)
 watch([width, height], () => emit('size', width.value, height.value))
 const cursor = ref<{ x: number; y: number } | null>(null)
-const NO_LEVELS: number[] = []
 
 const lattice = computed(() => (props.mesh ? latticeOf(props.mesh) : null))
 const shading = computed(() => (lattice.value && props.field ? shade(lattice.value, props.field.values) : null))
@@ -76,14 +75,6 @@ function wheel(event: WheelEvent): void {
         :height="height"
         :paint="paint"
         :map="map"
-        :levels="NO_LEVELS"
-        :label-of="String"
-        :velocity="null"
-        :arrows="null"
-        :streamlines="null"
-        :stream-share="null"
-        :stream-map="map"
-        :particles="false"
       />
       <svg
         v-if="view && sketch"

@@ -25,8 +25,10 @@ export interface Series {
   second?: boolean
   /** Whether points are joined; they are unless it is said otherwise. */
   line?: boolean
-  /** The number of the series whose colour it has too. */
+  /** The number of its colour; that of its place otherwise. */
   colour?: number
+  /** Whether it lies on a line of the same colour, which names it. */
+  onLine?: boolean
   /** By point, how far it may lie to either side. */
   spread?: (number | null)[]
 }
@@ -111,7 +113,7 @@ const option = computed(() => {
     legend: {
       type: 'scroll' as const,
       // Marks that lie on a line of their own colour are named by it.
-      data: props.series.flatMap((s) => (s.colour === undefined ? [s.name] : [])),
+      data: props.series.flatMap((s) => (s.onLine ? [] : [s.name])),
       show: props.series.length > 1,
       top: 0,
       left: 50,

@@ -12,28 +12,39 @@ import { drawHeads, drawStreamlines, particlesAt, type Streamlines } from './str
 import { toX, toY, type Viewport } from './viewport'
 
 /** A field laid into a drawing: shaded, in bands or as labelled lines, with arrows, streamlines and moving particles. */
-const props = defineProps<{
-  mesh: Polygons | null
-  shading: Shading | null
-  view: Viewport | null
-  width: number
-  height: number
-  paint: Paint
-  map: string
-  /** Values of labelled lines; none for shading. */
-  levels: number[]
-  labelOf: (level: number) => string
-  /** Lines in ink, to lie on a shaded field. */
-  inked?: boolean
-  velocity: [Float32Array, Float32Array] | null
-  arrows: ArrowLook | null
-  streamlines: Streamlines | null
-  /** By cell, 0 to 1, what streamlines are coloured by; plain ones without. */
-  streamShare: Float32Array | null
-  streamMap: string
-  particles: boolean
-  grid?: boolean
-}>()
+const props = withDefaults(
+  defineProps<{
+    mesh: Polygons | null
+    shading: Shading | null
+    view: Viewport | null
+    width: number
+    height: number
+    paint: Paint
+    map: string
+    /** Values of labelled lines; none for shading. */
+    levels?: number[]
+    labelOf?: (level: number) => string
+    /** Lines in ink, to lie on a shaded field. */
+    inked?: boolean
+    velocity?: [Float32Array, Float32Array] | null
+    arrows?: ArrowLook | null
+    streamlines?: Streamlines | null
+    /** By cell, 0 to 1, what streamlines are coloured by; plain ones without. */
+    streamShare?: Float32Array | null
+    streamMap?: string
+    particles?: boolean
+    grid?: boolean
+  }>(),
+  {
+    levels: () => [],
+    labelOf: String,
+    velocity: null,
+    arrows: null,
+    streamlines: null,
+    streamShare: null,
+    streamMap: 'brook',
+  },
+)
 const theme = useTheme()
 const canvas = ref<HTMLCanvasElement | null>(null)
 const overlay = ref<HTMLCanvasElement | null>(null)

@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, ApiError, take, type CaseDocument, type Problem, type Schemas } from '../api/client'
 import { idOf } from '../quantity/keys'
+import { useUnits } from '../quantity/units'
 import { useCase } from './case'
 
 export type SeriesOut = Schemas['SeriesOut']
@@ -23,6 +24,7 @@ export const MOST_COMPARED = 6
 /** What is varied: the points of the case's series by hand, or a series that is solved. */
 export const useSeries = defineStore('series', () => {
   const theCase = useCase()
+  const units = useUnits()
   const list = shallowRef<SeriesLine[]>([])
   /** The stored series that is shown; by hand, of the case as it stands, when 0. */
   const chosen = ref(0)
@@ -36,8 +38,37 @@ export const useSeries = defineStore('series', () => {
   const wish = computed<Wish>(() => theCase.document?.series ?? { varied: [], how: 'all', count: 20, seed: 1, keys: [] })
   const shown = computed(() => (chosen.value ? stored.value : hand.value))
 
-  /** The input that curves are along, by its place. */
-  const along = ref(0)
+  /** The input that curves are along, by its place: the first that is a number until one is chosen. */
+  const chosenAlong = ref(-1)
+  const along = computed({
+    get: () => {
+      const varied = shown.value?.varied ?? []
+      return chosenAlong.value >= 0 && chosenAlong.value < varied.length
+        ? chosenAlong.value
+        : Math.max(
+            varied.findIndex((one) => one.kind),
+            0,
+          )
+    },
+    set: (place) => (chosenAlong.value = place),
+  })
+  /** A place along an input in the unit it is entered in; of materials their number. */
+  const placeShown = (i: number, place: number) => {
+    const one = shown.value?.varied[i]
+    const unit = one?.kind ? units.kinds.get(one.kind)?.units.find((u) => u.unit === one.unit) : undefined
+    return unit ? place / unit.factor - unit.offset : place
+  }
+  const placeOfShown = (i: number, value: number) => {
+    const one = shown.value?.varied[i]
+    const unit = one?.kind ? units.kinds.get(one.kind)?.units.find((u) => u.unit === one.unit) : undefined
+    return unit ? (value + unit.offset) * unit.factor : value
+  }
+  const titleOfVaried = (i: number) => {
+    const one = shown.value?.varied[i]
+    if (!one) return ''
+    const label = units.kinds.get(one.kind)?.units.find((u) => u.unit === one.unit)?.label
+    return one.kind ? [one.label, label].filter(Boolean).join(', ') : `${one.label}: in the order of the entry`
+  }
   // Quantities that are read.
   const picks = ref<string[]>([])
   const quantities = computed(() => shown.value?.quantities ?? [])
@@ -210,6 +241,9 @@ export const useSeries = defineStore('series', () => {
     wish,
     shown,
     along,
+    placeShown,
+    placeOfShown,
+    titleOfVaried,
     picks,
     quantities,
     read,

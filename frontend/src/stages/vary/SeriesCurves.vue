@@ -9,9 +9,7 @@ import { familiesAlong, MOST_FAMILIES } from './families'
 /** Quantities along one input, a line for each combination of the others; by hand as lines, solved as marks with their ±. */
 const series = useSeries()
 const units = useUnits()
-const varied = computed(() => series.shown?.varied ?? [])
-const at = computed(() => Math.min(series.along, varied.value.length - 1))
-const x = computed(() => varied.value[at.value])
+const at = computed(() => series.along)
 const families = computed(() => (series.shown ? familiesAlong(series.shown, at.value) : []))
 const places = computed(() => series.read.map((id) => series.placeOf(id)).filter((q) => q >= 0))
 /** Quantities of the first one's kind are on the left axis, those of the next other kind on the right. */
@@ -24,13 +22,14 @@ interface Made extends Series {
 }
 const made = computed<Made[]>(() => {
   const found: Made[] = []
-  const kindX = x.value?.kind
-  const placeOf = (p: SeriesPoint) => (kindX ? units.shown(p.place[at.value]!, kindX) : p.place[at.value]!)
+  const placeOf = (p: SeriesPoint) => series.placeShown(at.value, p.place[at.value]!)
+  let coloured = 0
   const groups = scattered.value ? [{ name: '', points: families.value.flatMap((f) => f.points) }] : families.value
   for (const q of places.value) {
     const { kind, name } = series.quantities[q]!
     if (!kinds.value.includes(kind)) continue
     for (const group of groups) {
+      const colour = coloured++
       const several = places.value.length > 1
       const called = [several || !group.name ? name : '', group.name].filter(Boolean).join(', ')
       const add = (what: 'hand' | 'solved') => {
@@ -40,9 +39,9 @@ const made = computed<Made[]>(() => {
           name: what === 'solved' ? `${called}, solved` : called,
           second: kind !== kinds.value[0],
           marks: what === 'solved' || scattered.value || points.length < 3,
-          line: what === 'hand' && !scattered.value,
-          // A solved point has the colour of its line by hand.
-          colour: what === 'solved' ? found.length - 1 : undefined,
+          line: !scattered.value && (what === 'hand' || group.points.every((p) => p.hand[q] == null)),
+          colour,
+          onLine: what === 'solved' && group.points.some((p) => p.hand[q] != null),
           points: points.map((p): [number, number] => [placeOf(p), units.shown(p[what]![q]!, kind)]),
           spread: what === 'solved' ? points.map((p) => spreadOf(p, q, kind)) : undefined,
           numbers: points.map((p) => p.number),
@@ -67,14 +66,7 @@ const pick = (i: number, k: number) => (series.picked = made.value[i]?.numbers[k
 
 <template>
   <div class="curves">
-    <Plot
-      :series="made"
-      :x="x ? `${x.label}${x.kind ? `, ${units.label(x.kind)}` : ': in the order of the entry'}` : ''"
-      :y="titleOf(kinds[0])"
-      :y2="titleOf(kinds[1])"
-      name="series"
-      @pick="pick"
-    />
+    <Plot :series="made" :x="series.titleOfVaried(at)" :y="titleOf(kinds[0])" :y2="titleOf(kinds[1])" name="series" @pick="pick" />
   </div>
 </template>
 

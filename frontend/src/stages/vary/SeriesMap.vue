@@ -104,18 +104,13 @@ const levels = computed(() => {
   return roundLevels(low!, high!, 8).map((v) => units.toSi(v, kind))
 })
 const labelOf = (level: number) => String(Number(units.shown(level, quantity.value?.kind ?? 'number').toPrecision(6)))
-const NOTHING: number[] = []
-const shownAlong = (i: number, value: number) => (varied.value[i]?.kind ? units.shown(value, varied.value[i]!.kind) : value)
 function ticks(i: number, values: number[]): { at: number; text: string }[] {
-  const kind = varied.value[i]?.kind ?? 'number'
-  const [low, high] = [shownAlong(i, values[0]!), shownAlong(i, values.at(-1)!)]
+  const [low, high] = [series.placeShown(i, values[0]!), series.placeShown(i, values.at(-1)!)]
   return roundLevels(Math.min(low, high), Math.max(low, high), 6).map((v) => ({
-    at: share(values, units.toSi(v, kind)),
+    at: share(values, series.placeOfShown(i, v)),
     text: String(Number(v.toPrecision(6))),
   }))
 }
-const titleOf = (i: number) =>
-  [varied.value[i]?.label, varied.value[i]?.kind ? units.label(varied.value[i]!.kind) : ''].filter(Boolean).join(', ')
 const choices = computed(() => numeric.value.map((i) => ({ value: i, title: varied.value[i]!.label })))
 const px = (s: number) => view.value.ox + s * view.value.sx
 const py = (s: number) => view.value.oy - s * view.value.sy
@@ -138,23 +133,7 @@ const py = (s: number) => view.value.oy - s * view.value.sy
     <div ref="host" class="host">
       <p v-if="!sheet" class="muted">A map needs all combinations of two inputs, each with two values or more.</p>
       <template v-else>
-        <FieldCanvas
-          :mesh="mesh"
-          :shading="shading"
-          :view="view"
-          :width="width"
-          :height="height"
-          :paint="paint"
-          :map="map"
-          :levels="NOTHING"
-          :label-of="labelOf"
-          :velocity="null"
-          :arrows="null"
-          :streamlines="null"
-          :stream-share="null"
-          stream-map="brook"
-          :particles="false"
-        />
+        <FieldCanvas :mesh="mesh" :shading="shading" :view="view" :width="width" :height="height" :paint="paint" :map="map" />
         <FieldCanvas
           :mesh="mesh"
           :shading="shading"
@@ -166,12 +145,6 @@ const py = (s: number) => view.value.oy - s * view.value.sy
           :levels="levels"
           :label-of="labelOf"
           inked
-          :velocity="null"
-          :arrows="null"
-          :streamlines="null"
-          :stream-share="null"
-          stream-map="brook"
-          :particles="false"
         />
         <svg class="axes" :width="width" :height="height" role="group" :aria-label="`map of ${quantity?.name}`">
           <rect :x="view.ox" :y="view.oy - view.sy" :width="view.sx" :height="view.sy" class="frame" />
@@ -183,9 +156,9 @@ const py = (s: number) => view.value.oy - s * view.value.sy
             <line :x1="view.ox - 4" :x2="view.ox" :y1="py(t.at)" :y2="py(t.at)" />
             <text :x="view.ox - 7" :y="py(t.at) + 3.5" text-anchor="end">{{ t.text }}</text>
           </g>
-          <text :x="view.ox + view.sx / 2" :y="view.oy + 32" text-anchor="middle" class="title">{{ titleOf(x) }}</text>
+          <text :x="view.ox + view.sx / 2" :y="view.oy + 32" text-anchor="middle" class="title">{{ series.titleOfVaried(x) }}</text>
           <text :transform="`translate(12 ${view.oy - view.sy / 2}) rotate(-90)`" text-anchor="middle" class="title">
-            {{ titleOf(y) }}
+            {{ series.titleOfVaried(y) }}
           </text>
           <circle
             v-for="p in sheet.points"
@@ -242,6 +215,9 @@ circle {
   stroke: var(--ink);
   stroke-width: 1.2;
   cursor: pointer;
+}
+circle:focus {
+  outline: none;
 }
 circle.solved {
   fill: var(--ink);

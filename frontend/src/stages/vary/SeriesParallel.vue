@@ -25,15 +25,24 @@ const columns = computed(() =>
     .slice(0, MOST_QUANTITIES),
 )
 const axes = computed(() => [
-  ...(series.shown?.varied ?? []).map((one) => ({ name: one.label, kind: one.kind })),
-  ...columns.value.map((q) => ({ name: series.quantities[q]!.name, kind: series.quantities[q]!.kind })),
+  ...(series.shown?.varied ?? []).map((_, i) => ({
+    title: series.titleOfVaried(i),
+    shown: (value: number) => series.placeShown(i, value),
+  })),
+  ...columns.value.map((q) => {
+    const { name, kind } = series.quantities[q]!
+    return {
+      title: [name, units.label(kind)].filter(Boolean).join(', '),
+      shown: (value: number) => units.shown(value, kind),
+    }
+  }),
 ])
 const lines = computed(() =>
   (series.shown?.points ?? []).flatMap((point) => {
     const values = [...point.place, ...columns.value.map((q) => series.best(point, q))]
     return values.some((v) => v === null || v === undefined)
       ? []
-      : [{ number: point.number, values: values.map((v, i) => (axes.value[i]!.kind ? units.shown(v!, axes.value[i]!.kind) : v!)) }]
+      : [{ number: point.number, values: values.map((v, i) => axes.value[i]!.shown(v!)) }]
   }),
 )
 const option = computed(() => {
@@ -51,7 +60,7 @@ const option = computed(() => {
     parallel: { left: 60, right: 90, top: 40, bottom: 18, parallelAxisDefault: { nameLocation: 'end' } },
     parallelAxis: axes.value.map((axis, dim) => ({
       dim,
-      name: [axis.name, axis.kind ? units.label(axis.kind) : ''].filter(Boolean).join(', '),
+      name: axis.title,
       scale: true,
       nameTextStyle: { color: p.ink, fontSize: 11, width: 110, overflow: 'break' as const },
       axisLabel: { color: p.muted, fontSize: 10.5 },

@@ -101,6 +101,16 @@ type Row = (typeof rows.value)[number] & Record<string, unknown>
           @update:model-value="tick(item.point.number, Boolean($event))"
         />
       </template>
+      <template #[`item.number`]="{ item }">
+        <v-btn
+          variant="text"
+          size="small"
+          :aria-label="`point ${item.number}`"
+          :aria-pressed="item.point.number === series.picked"
+          @click.stop="series.picked = item.point.number"
+          >{{ item.number }}</v-btn
+        >
+      </template>
       <template v-for="(_, i) in varied" :key="i" #[`item.v${i}`]="{ item }">{{ item.point.values[i] }}</template>
       <template v-for="q in columns" :key="`h${q}`" #[`item.hand${q}`]="{ item }">
         <span class="number">{{ format(item.point.hand[q] ?? null, q) }}</span>
