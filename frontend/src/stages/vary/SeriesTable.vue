@@ -12,6 +12,7 @@ const filter = ref('')
 const varied = computed(() => series.shown?.varied ?? [])
 const columns = computed(() => series.read.map((id) => series.placeOf(id)).filter((q) => q >= 0))
 const anySolved = computed(() => series.shown?.points.some((p) => p.solved?.length && p.state) ?? false)
+const anyHand = (q: number) => series.shown?.points.some((p) => p.hand[q] != null) ?? false
 const headers = computed(() => [
   { title: '', key: 'tick', sortable: false, width: 34 },
   { title: '#', key: 'number', width: 52, align: 'end' as const },
@@ -24,8 +25,8 @@ const headers = computed(() => [
       key: `${key}${q}`,
       align: 'end' as const,
     })
-    const hand = own('hand', 'by hand')
-    return anySolved.value ? [hand, own('solved', 'solved')] : [hand]
+    const hand = anyHand(q) ? [own('hand', 'by hand')] : []
+    return anySolved.value ? [...hand, own('solved', 'solved')] : hand
   }),
   ...(anySolved.value ? [{ title: 'state', key: 'state' }] : []),
 ])
@@ -61,8 +62,8 @@ function handOn(how: 'csv' | 'xlsx'): void {
     ...columns.value.flatMap((q) => {
       const { kind } = series.quantities[q]!
       const shown = (value: number | null | undefined) => (value == null ? null : units.shown(value, kind))
-      const hand = shown(row.point.hand[q])
-      return anySolved.value ? [hand, shown(row.point.solved?.[q])] : [hand]
+      const hand = anyHand(q) ? [shown(row.point.hand[q])] : []
+      return anySolved.value ? [...hand, shown(row.point.solved?.[q])] : hand
     }),
     ...(anySolved.value ? [row.state] : []),
   ])
@@ -145,6 +146,9 @@ type Row = (typeof rows.value)[number] & Record<string, unknown>
 }
 .table :deep(tbody tr) {
   cursor: pointer;
+}
+.table :deep(td.v-data-table-column--align-end) {
+  text-align: end;
 }
 .table :deep(td) {
   font-variant-numeric: tabular-nums;
