@@ -300,26 +300,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/vary": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Vary
-         * @description A hand-calculated quantity along the range of one input.
-         */
-        post: operations["wattikos_web_api_cases_vary"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/cases/{case}": {
         parameters: {
             query?: never;
@@ -4291,44 +4271,6 @@ export interface components {
             to: string;
         };
         /**
-         * VaryOut
-         * @description (input, quantity) pairs, SI.
-         */
-        VaryOut: {
-            /** Points */
-            points: number[][];
-            /** Lower */
-            lower: number;
-            /** Upper */
-            upper: number;
-        };
-        /**
-         * VaryBody
-         * @description One input to vary by hand between bounds (as text), and the quantity to follow.
-         */
-        VaryBody: {
-            /** Document */
-            document: components["schemas"]["Case"];
-            /** Input */
-            input: string;
-            key: components["schemas"]["Key"];
-            /**
-             * Lower
-             * @default
-             */
-            lower: string;
-            /**
-             * Upper
-             * @default
-             */
-            upper: string;
-            /**
-             * Count
-             * @default 25
-             */
-            count: number;
-        };
-        /**
          * SavedOut
          * @description The new revision.
          */
@@ -5638,48 +5580,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditedOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemsOut"];
-                };
-            };
-        };
-    };
-    wattikos_web_api_cases_vary: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["VaryBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["VaryOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemsOut"];
                 };
             };
             /** @description Unprocessable Entity */
