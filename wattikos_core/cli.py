@@ -70,8 +70,21 @@ def _parser() -> argparse.ArgumentParser:
             "--checkpoint", type=Path, help="start from this checkpoint if it exists (a run in time goes on), and leave one there"
         )
     solve.add_argument("--frames", type=Path, help="write each frame of a run in time to a VTU file in this folder")
-    size.add_argument("--input", help="the input to find (the case's own wish when left out)")
-    size.add_argument("--want", help="quantity=target, for example effectiveness=0.85 or 'hot outlet temperature=25 degC'")
+    size.add_argument(
+        "--input",
+        action="append",
+        default=[],
+        help="the input to find (the case's own wish when left out); of several, with bounds: length=400..900mm",
+    )
+    size.add_argument(
+        "--want",
+        action="append",
+        default=[],
+        help="quantity=target, for example effectiveness=0.85; of several inputs also "
+        "'effectiveness >= 0.85' and 'hot pressure drop <= 20 Pa'",
+    )
+    size.add_argument("--minimise", help="what is to be least under these limits: a quantity, or an expression in inputs")
+    size.add_argument("--maximise", help="what is to be most")
     size.add_argument("--lower", default="", help="lower bound of the input")
     size.add_argument("--upper", default="", help="upper bound of the input")
     size.add_argument("--case-out", type=Path, help="write the sized case to this file")
@@ -197,11 +210,13 @@ def _size(options: argparse.Namespace) -> int:
     from wattikos_core.studies import key_written, read_task, size_case
 
     case, grid_file = _grid_file(_read(options.case, options.fineness, options.cells), options.grid)
+    if options.minimise or options.maximise or len(options.input) > 1:
+        return _optimise(case, options)
     wish = case.sizing
-    written, _, target = (options.want or f"={wish.target}").partition("=")
+    written, _, target = (options.want[0] if options.want else f"={wish.target}").partition("=")
     task = read_task(
         case,
-        input=options.input or wish.input,
+        input=options.input[0] if options.input else wish.input,
         key=key_written(case, written.strip()) if options.want else wish.key,
         target=target,
         lower=options.lower or wish.lower,
@@ -216,6 +231,17 @@ def _size(options: argparse.Namespace) -> int:
     for suggestion in result.suggestions:
         print(f"    {suggestion}")
     return {"met": OK, "unsolved": NOT_SOLVED}.get(result.outcome, NOT_MET)
+
+
+def _optimise(case: Case, options: argparse.Namespace) -> int:
+    from wattikos_core.cli_optimise import optimum_of, told
+
+    found = optimum_of(case, options)
+    if options.case_out:
+        options.case_out.write_text(found.case.model_dump_json(indent=2) + "\n")
+    _finish(found.run, options)
+    print("\n".join(told(found)))
+    return {"met": OK, "unsolved": NOT_SOLVED}.get(found.outcome, NOT_MET)
 
 
 def _finish(run: Any, options: argparse.Namespace) -> None:
