@@ -104,8 +104,8 @@ class ByHand(unittest.TestCase):
 
 class Near(unittest.TestCase):
     def test_each_input_counts_by_what_it_spans(self) -> None:
-        places = np.array([[0.0, 0.0], [1.0, 100.0], [0.1, 90.0], [0.6, 10.0]])
-        self.assertEqual(nearest_of(places, 0, [1, 2, 3]), 3)
+        places = np.array([[0.0, 0.0], [1.0, 100.0], [0.1, 30.0], [0.6, 10.0]])
+        self.assertEqual(nearest_of(places, 0, [1, 2, 3]), 2)
         self.assertIsNone(nearest_of(places, 0, []))
 
     def test_meaning_is_what_is_solved(self) -> None:
