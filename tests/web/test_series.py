@@ -157,6 +157,17 @@ class SeriesSolved(WorkerTestCase):
             assert expected is not None
             self.assertAlmostEqual(duty / expected, 1.0, places=6)
 
+    def test_slopes_of_the_solved_points(self) -> None:
+        series = self.begin()
+        self.until(lambda: self.solved(series) == 4)
+        self.client.force_login(self.record.project.owner)
+        told = self.client.get(f"/api/series/{series.pk}/slopes").json()
+        duty = {one["input"]: one for one in told if one["key"]["quantity"] == "duty"}
+        values = self.duties(series)
+        # A plane of least squares through the corners of a rectangle has the mean of two differences as its slope.
+        self.assertAlmostEqual(duty["length"]["slope"], 0.5 * (values[2] - values[0] + values[3] - values[1]) / 0.2, places=3)
+        self.assertAlmostEqual(duty["hot_inlet"]["slope"], 0.5 * (values[1] - values[0] + values[3] - values[2]) / 20.0, places=6)
+
     def test_nothing_is_solved_twice(self) -> None:
         """The same points again, and the same case under another name, are stored runs: nothing is submitted."""
         first = self.begin()

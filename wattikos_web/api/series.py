@@ -10,6 +10,7 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import asdict
 from typing import Any
 
+import numpy as np
 from django.db.models import Count, Q
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
@@ -18,9 +19,10 @@ from wattikos_core.case import Case, read_case
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.formats import Sheet, workbook_bytes
 from wattikos_core.quantities import KINDS, from_si, unit_label
+from wattikos_core.studies.sensitivity import of_points
 from wattikos_core.studies.series import Values, name_of
 from wattikos_web import series as stored
-from wattikos_web.api.access import asker, own_case, own_series, user_of
+from wattikos_web.api.access import asker, own_case, own_series
 from wattikos_web.api.schemas import WORKBOOK, ProblemsOut, file_of
 from wattikos_web.api.series_schemas import (
     MorePointsBody,
@@ -30,6 +32,7 @@ from wattikos_web.api.series_schemas import (
     SeriesBody,
     SeriesLineOut,
     SeriesOut,
+    SlopeOut,
 )
 from wattikos_web.aside import aside
 from wattikos_web.aside.series import BY_HAND, series_by_hand, series_points, series_sensitivities
@@ -124,7 +127,7 @@ def begin(request: HttpRequest, case: int, body: NewSeriesBody) -> Any:
         raise CaseError(InputProblem("series.varied", f"{len(points):,} points to solve", remedy))
     hand = _hand_of(record.document, points, "")
     names = " and ".join(one["label"] for one in _varied(read_case(record.document)))
-    return 201, _out(request, stored.begin(record, body.name.strip() or names, points, _by_key(hand)))
+    return 201, _out(stored.begin(record, body.name.strip() or names, points, _by_key(hand)))
 
 
 def _by_key(hand: dict[str, Any]) -> dict[str, Any]:
@@ -161,13 +164,31 @@ def series_of_case(request: HttpRequest, case: int) -> Any:
 @router.get("/series/{int:series}", response={200: SeriesOut, 404: ProblemsOut})
 def read(request: HttpRequest, series: int) -> Any:
     """A series with all its points."""
-    return _out(request, own_series(request, series))
+    return _out(own_series(request, series))
+
+
+@router.get("/series/{int:series}/slopes", response={200: list[SlopeOut], 404: ProblemsOut})
+def slopes(request: HttpRequest, series: int) -> Any:
+    """How quantities answer to what is varied, by the solved points together."""
+    out = _out(own_series(request, series))
+    places = np.array([[np.nan if x is None else x for x in point["place"]] for point in out["points"]], dtype=float)
+    kinds = {one["name"]: one["kind"] for one in out["varied"] if one["kind"]}
+    names = [one["name"] for one in out["varied"]]
+    middles = np.nanmean(places, axis=0) if places.size else np.zeros(len(names))
+    told = []
+    for i, quantity in enumerate(out["quantities"]):
+        found = of_points(places, [point["solved"][i] for point in out["points"]], names, kinds)
+        told += [
+            {"key": quantity["key"], "input": name, "slope": slope, "middle": float(middles[names.index(name)])}
+            for name, slope in found.items()
+        ]
+    return told
 
 
 def _act(request: HttpRequest, series: int, action: Callable[[Series], None]) -> Any:
     found = own_series(request, series)
     action(found)
-    return _out(request, found)
+    return _out(found)
 
 
 @router.post("/series/{int:series}/hold", response={200: SeriesOut, 404: ProblemsOut})
@@ -207,7 +228,7 @@ def more(request: HttpRequest, series: int, body: MorePointsBody) -> Any:
     everything = [tuple(values) for values in found.points.values_list("values", flat=True)]
     found.hand = _by_key(_hand_of(found.document, everything, ""))
     found.save(update_fields=["hand"])
-    return _out(request, found)
+    return _out(found)
 
 
 @router.delete("/series/{int:series}", response={204: None, 404: ProblemsOut})
@@ -222,7 +243,7 @@ def table(request: HttpRequest, series: int) -> HttpResponse:
     """All points as a table, in the units people read."""
     found = own_series(request, series)
     text = io.StringIO()
-    titles, rows = _table(_out(request, found))
+    titles, rows = _table(_out(found))
     csv.writer(text).writerows([titles, *rows])
     return _file(text.getvalue().encode(), "text/csv", f"series-{found.pk}.csv")
 
@@ -231,7 +252,7 @@ def table(request: HttpRequest, series: int) -> HttpResponse:
 def workbook(request: HttpRequest, series: int) -> HttpResponse:
     """The same as a workbook."""
     found = own_series(request, series)
-    titles, rows = _table(_out(request, found))
+    titles, rows = _table(_out(found))
     return _file(workbook_bytes([Sheet(found.name[:31], titles, rows)]), WORKBOOK, f"series-{found.pk}.xlsx")
 
 
@@ -272,8 +293,7 @@ def _varied(case: Case) -> list[dict[str, str]]:
     return found
 
 
-def _out(request: HttpRequest, series: Series) -> dict[str, Any]:
-    user_of(request)
+def _out(series: Series) -> dict[str, Any]:
     case = read_case(series.document)
     points = list(series.points.select_related("run").defer("run__checkpoint", "run__history", "run__document", "run__before"))
     hand = series.hand or {"quantities": [], "values": []}

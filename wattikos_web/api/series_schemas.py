@@ -50,6 +50,15 @@ class SensitivityOut(Schema):
     per_step: float
 
 
+class SlopeOut(Schema):
+    """Slope of a quantity over an input through the solved points of a series, SI, and the middle of what the input spans."""
+
+    key: Key
+    input: str
+    slope: float
+    middle: float
+
+
 class VariedOut(Schema):
     """What is varied: its name as it is read, and what kind of quantity it is; none for materials."""
 

@@ -1041,6 +1041,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/series/{series}/slopes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Slopes
+         * @description How quantities answer to what is varied, by the solved points together.
+         */
+        get: operations["wattikos_web_api_series_slopes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/series/{series}/hold": {
         parameters: {
             query?: never;
@@ -5023,6 +5043,19 @@ export interface components {
             state: "running" | "held" | "done";
         };
         /**
+         * SlopeOut
+         * @description Slope of a quantity over an input through the solved points of a series, SI, and the middle of what the input spans.
+         */
+        SlopeOut: {
+            key: components["schemas"]["Key"];
+            /** Input */
+            input: string;
+            /** Slope */
+            slope: number;
+            /** Middle */
+            middle: number;
+        };
+        /**
          * MorePointsBody
          * @description Points to be added: the values of each, as they are entered.
          */
@@ -7125,6 +7158,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_slopes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                series: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlopeOut"][];
+                };
             };
             /** @description Not Found */
             404: {

@@ -2,6 +2,7 @@
 import { computed, shallowRef, watch } from 'vue'
 
 import { api, take, type Schemas } from '../../api/client'
+import { idOf } from '../../quantity/keys'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import { useSeries } from '../../stores/series'
@@ -32,12 +33,49 @@ watch(
   },
   { immediate: true },
 )
-const most = computed(() => Math.max(...answers.value.map((a) => Math.abs(a.per_step)), 1e-30))
+/** By the solved points of the series that is shown. */
+const slopes = shallowRef<Schemas['SlopeOut'][]>([])
+watch(
+  () => [series.chosen, series.stored?.points.filter((p) => p.state === 'done').length] as const,
+  async ([id]) => {
+    const params = { path: { series: id } }
+    slopes.value = id ? await take(api.GET('/api/series/{series}/slopes', { params })).catch(() => []) : []
+  },
+  { immediate: true },
+)
+interface Row {
+  input: string
+  step: Answer['step']
+  hand: number | null
+  solved: number | null
+  elasticity: number | null
+}
+const rows = computed<Row[]>(() => {
+  const mine = new Map(slopes.value.filter((s) => idOf(s.key) === idOf(quantity.value?.key)).map((s) => [s.input, s] as const))
+  const told = answers.value.map((a) => {
+    const solved = mine.get(a.input)
+    mine.delete(a.input)
+    return { ...a, hand: a.per_step, solved: solved ? (solved.slope * a.per_step) / a.slope : null }
+  })
+  const others = [...mine.values()].map((s): Row => {
+    const kelvin = theCase.document?.inputs[s.input]?.kind === 'temperature'
+    return {
+      input: s.input,
+      step: kelvin ? 'kelvin' : 'percent',
+      hand: null,
+      solved: s.slope * (kelvin ? 1 : 0.01 * s.middle),
+      elasticity: null,
+    }
+  })
+  return [...told, ...others]
+})
+const most = computed(() => Math.max(...rows.value.map((a) => Math.abs(a.hand ?? a.solved ?? 0)), 1e-30))
 const STEPS = { percent: '1 % more', kelvin: '1 K more', one: 'one more' }
 const labelOf = (name: string) => theCase.document?.inputs[name]?.label || name
-const change = (a: Answer) => {
+const change = (step: number | null) => {
+  if (step === null) return ''
   const kind = quantity.value!.kind
-  const value = units.shownDifference(a.per_step, kind)
+  const value = units.shownDifference(step, kind)
   return `${value > 0 ? '+' : '−'}${Math.abs(Number(value.toPrecision(3)))} ${units.differenceLabel(kind)}`.trim()
 }
 </script>
@@ -45,29 +83,31 @@ const change = (a: Answer) => {
 <template>
   <div class="answers">
     <p class="small muted">{{ quantity?.name }} around the case as it stands, by hand: what a little more of each input brings.</p>
-    <p v-if="problem" class="muted">{{ problem }}</p>
+    <p v-if="problem && !rows.length" class="muted">{{ problem }}</p>
     <v-table v-else class="dense" data-test="answers">
       <thead>
         <tr>
           <th>Input</th>
           <th>step</th>
-          <th class="number">brings</th>
+          <th class="number">by hand</th>
+          <th v-if="slopes.length" v-tip="'the slope of a plane through the solved points'" class="number">solved points</th>
           <th class="bars"></th>
           <th v-tip="'by how many percent it changes for one percent more of the input'" class="number">% per %</th>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="a in answers" :key="a.input">
+        <tr v-for="a in rows" :key="a.input">
           <td>{{ labelOf(a.input) }}</td>
           <td class="muted">{{ STEPS[a.step] }}</td>
-          <td class="number">{{ change(a) }}</td>
+          <td class="number">{{ change(a.hand) }}</td>
+          <td v-if="slopes.length" class="number">{{ change(a.solved) }}</td>
           <td class="bars">
             <span
               class="bar"
-              :class="{ less: a.per_step < 0 }"
+              :class="{ less: (a.hand ?? a.solved ?? 0) < 0 }"
               :style="{
-                width: `${(50 * Math.abs(a.per_step)) / most}%`,
-                left: a.per_step < 0 ? `${50 - (50 * Math.abs(a.per_step)) / most}%` : '50%',
+                width: `${(50 * Math.abs(a.hand ?? a.solved ?? 0)) / most}%`,
+                left: (a.hand ?? a.solved ?? 0) < 0 ? `${50 - (50 * Math.abs(a.hand ?? a.solved ?? 0)) / most}%` : '50%',
               }"
             ></span>
           </td>
