@@ -27,6 +27,7 @@ class Tables(unittest.TestCase):
             "length (mm),hot_inlet (°C)\n400,60\n600,70\n",
             "length;hot_inlet\n400 mm;60 °C\n600 mm;70 °C\n",
             "plate length [mm]\thot inlet temperature [°C]\r\n400\t60\r\n600\t70\r\n",
+            "length (mm),hot_inlet\r400,60 °C\r600,70 °C",
             "\ufefflength (mm), hot_inlet\n400, 60 °C\n\n600, 70 °C",
         ):
             with self.subTest(text):
@@ -51,6 +52,8 @@ class Tables(unittest.TestCase):
             ("a.csv", b"length,width\n1 m,\n", "'width' has no value in row 2"),
             ("a.csv", b"a,b,c,d,e,f,g\n1,2,3,4,5,6,7\n", "7 columns"),
             ("a.xlsx", b"not a workbook", "no workbook"),
+            ("a.csv", b"length\n" + b"x" * 200_000, "is no table"),
+            ("a.png", b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR", "no input"),
         ):
             with self.subTest(words), self.assertRaisesRegex(CaseError, words):
                 read_points(name, content, CASE)

@@ -27,7 +27,7 @@ def read_points(name: str, content: bytes, case: Case) -> list[Varied]:
     Raises:
         CaseError: no rows, a heading that names nothing, a gap in a column.
     """
-    rows = _workbook(name, content) if name.lower().endswith(".xlsx") else _text(content)
+    rows = _workbook(name, content) if name.lower().endswith(".xlsx") else _text(name, content)
     rows = [row for row in rows if any(cell.strip() for cell in row)]
     if len(rows) < 2:
         raise CaseError(InputProblem("file", f"'{name}' has {len(rows)} rows", "give a row of headings, and one for each point"))
@@ -58,11 +58,16 @@ def _column(case: Case, name: str, heading: str, index: int, rows: list[list[str
     return Varied(input=target or "", material_of="" if target else part, values=", ".join(written))
 
 
-def _text(content: bytes) -> list[list[str]]:
-    text = content.decode("utf-8-sig", errors="replace")
+def _text(name: str, content: bytes) -> list[list[str]]:
+    text = content.decode("utf-8-sig", errors="replace").replace("\r\n", "\n").replace("\r", "\n")
     first = text.partition("\n")[0]
     delimiter = next((sign for sign in "\t;" if sign in first), ",")
-    return list(csv.reader(io.StringIO(text), delimiter=delimiter))
+    try:
+        return list(csv.reader(io.StringIO(text), delimiter=delimiter))
+    except csv.Error as error:
+        raise CaseError(
+            InputProblem("file", f"'{name}' is no table ({error})", "give rows of values with commas between")
+        ) from error
 
 
 def _workbook(name: str, content: bytes) -> list[list[str]]:
