@@ -12,6 +12,7 @@ import numpy as np
 from wattikos_core.case import Case, evaluate_inputs
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.quantities import QuantityError, evaluate_in
+from wattikos_core.quantities.lists import read_span
 from wattikos_core.search.space_mapping import Trial
 from wattikos_core.studies.optimising import Aim, Chosen, Goal, Optimum, in_words, optimise, read_chosen
 from wattikos_core.studies.sizing_task import key_written
@@ -52,13 +53,15 @@ def _chosen(case: Case, text: str) -> Chosen:
     name, _, bounds = text.partition("=")
     if not bounds.strip():
         return read_chosen(case, name.strip())
-    lower, sign, upper = bounds.partition("..")
-    if not sign:
+    item = case.inputs.get(name.strip())
+    try:
+        span = read_span(bounds, item.kind, item.unit) if item is not None else None
+    except QuantityError as error:
+        raise CaseError(InputProblem("--input", error.problem, error.remedy)) from error
+    if item is not None and span is None:
         raise CaseError(InputProblem("--input", f"'{text}' has no bounds", f"write {name.strip()}=400..900 mm"))
-    unit = re.sub(r"^\s*[-+\d.eE]+\s*", "", upper)
-    if re.fullmatch(r"\s*[-+\d.eE]+\s*", lower):
-        lower = f"{lower} {unit}"
-    return read_chosen(case, name.strip(), lower.strip(), upper.strip())
+    ends = ("", "") if span is None else (span.written(span.first), span.written(span.last))
+    return read_chosen(case, name.strip(), *ends)
 
 
 def _goal(case: Case, text: str) -> Goal:

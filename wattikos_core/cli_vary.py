@@ -13,7 +13,7 @@ from wattikos_core.case import Case
 from wattikos_core.case.series import SeriesWish, Varied
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.ledger import Key
-from wattikos_core.quantities import KINDS, from_si, unit_label
+from wattikos_core.quantities import KINDS, difference_from_si, from_si, unit_label
 
 Row = list[str | float]
 
@@ -107,7 +107,7 @@ def _titles(key: Key) -> tuple[str, str]:
 def _cells(key: Key, values: dict[Key, float], spread: dict[Key, float]) -> Row:
     unit = KINDS[key.kind].unit
     value = from_si(values[key], unit, key.kind) if key in values else ""
-    wide = from_si(spread[key], unit, key.kind) - from_si(0.0, unit, key.kind) if key in spread else ""
+    wide = difference_from_si(spread[key], unit, key.kind) if key in spread else ""
     return [value, wide]
 
 

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from django.db import transaction
+from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from wattikos_core.case import Case, fingerprint, read_case
@@ -17,44 +19,74 @@ from wattikos_web.models import CaseRecord, Frame, Run, Series, SeriesPoint
 
 # Points that can be solved in one series.
 MOST_SOLVED = 1000
+# Runs whose numbers are used, and those that came to nothing.
+SOLVED = Q(state=Run.State.DONE) & ~Q(summary__converged=False)
+FAILED = Q(state=Run.State.FAILED) | Q(state=Run.State.DONE, summary__converged=False)
 
 
 def begin(record: CaseRecord, name: str, points: Sequence[Values], hand: dict[str, Any], case: Case | None = None) -> Series:
     """A series of a case as it stands, or of another document of it, with a run queued for each of its points."""
-    document = record.document if case is None else case.model_dump(mode="json")
+    case = read_case(record.document) if case is None else case
+    refuse_too_many(len(points))
+    made = _made(case, points, coordinates(case, case.series.varied, points))
     with transaction.atomic():
-        series = Series.objects.create(case=record, name=name[:200], document=document, hand=hand)
-        add(series, points)
+        series = Series.objects.create(case=record, name=name[:200], document=case.model_dump(mode="json"), hand=hand)
+        _queue(series, 0, made)
     return series
 
 
 def add(series: Series, points: Sequence[Values]) -> None:
-    """Add points and queue their runs.
+    """Add the points that a series has not yet, and queue their runs.
 
     Raises:
         CaseError: too many of them.
     """
     case = read_case(series.document)
     before = [tuple(values) for values in series.points.values_list("values", flat=True)]
-    new = [values for values in points if values not in before]
-    if len(before) + len(new) > MOST_SOLVED:
-        remedy = f"{MOST_SOLVED:,} are the most: give fewer values, or look at them by hand"
-        raise CaseError(InputProblem("series.varied", f"{len(before) + len(new):,} points to solve", remedy))
-    everything = [*before, *new]
-    places = coordinates(case, case.series.varied, everything)
+    there = set(before)
+    new = [values for values in points if values not in there]
+    refuse_too_many(len(before) + len(new))
+    made = _made(case, new, coordinates(case, case.series.varied, [*before, *new])[len(before) :])
     with transaction.atomic():
-        for number, values in enumerate(new, len(before)):
-            document = case_at(case, case.series.varied, values)
-            run = Run.objects.create(
-                case=series.case,
-                kind=Run.Kind.POINT,
-                document=document.model_dump(mode="json"),
-                revision=series.case.revision,
-                meaning=meaning_of(document),
-                progress={"stage": "queued"},
-                background=True,
-            )
-            SeriesPoint.objects.create(series=series, number=number, values=list(values), place=_plain(places[number]), run=run)
+        _queue(series, len(before), made)
+
+
+def refuse_too_many(count: int) -> None:
+    """Raise CaseError for more points than are solved in one series."""
+    if count > MOST_SOLVED:
+        remedy = f"{MOST_SOLVED:,} are the most: give fewer values, or look at them by hand"
+        raise CaseError(InputProblem("series.varied", f"{count:,} points to solve", remedy))
+
+
+@dataclass(frozen=True)
+class _Made:
+    """A point that is ready to be queued."""
+
+    values: Values
+    place: list[float | None]
+    document: dict[str, Any]
+    meaning: str
+
+
+def _made(case: Case, points: Sequence[Values], places: np.ndarray) -> list[_Made]:
+    """Points made ready, before the database is held."""
+    made = []
+    for values, place in zip(points, places, strict=True):
+        there = case_at(case, case.series.varied, values)
+        made.append(_Made(values, _plain(place), there.model_dump(mode="json"), meaning_of(there)))
+    return made
+
+
+def _queue(series: Series, first: int, made: Sequence[_Made]) -> None:
+    shared: dict[str, Any] = {"case": series.case, "revision": series.case.revision, "background": True}
+    runs = [
+        Run(**shared, kind=Run.Kind.POINT, document=one.document, meaning=one.meaning, progress={"stage": "queued"}) for one in made
+    ]
+    queued = Run.objects.bulk_create(runs)
+    SeriesPoint.objects.bulk_create(
+        SeriesPoint(series=series, number=number, values=list(one.values), place=one.place, run=run)
+        for number, (one, run) in enumerate(zip(made, queued, strict=True), first)
+    )
 
 
 def _plain(place: np.ndarray) -> list[float | None]:
@@ -87,8 +119,8 @@ def go_on(series: Series) -> None:
 
 
 def retry(series: Series) -> None:
-    """Queue what has failed again."""
-    _runs(series).filter(state=Run.State.FAILED).update(
+    """Queue what has failed, or did not converge, again."""
+    _runs(series).filter(FAILED).update(
         state=Run.State.QUEUED, stop_wanted=False, attempts=0, failure=None, finished=None, progress={"stage": "queued"}
     )
 
@@ -112,28 +144,28 @@ def varied_of(series: Series) -> list[Varied]:
 
 def start_of(run: Run) -> Run | None:
     """The run that a point begins from: the nearest one of its series that is solved."""
-    point = run.points.select_related("series").first()
+    point = run.points.first()
     if point is None:
         return None
-    solved = [
-        other for other in point.series.points.filter(run__state=Run.State.DONE).select_related("run") if other.run is not None
-    ]
-    places = np.array([point.place, *(other.place for other in solved)], dtype=float)
-    near = nearest_of(places, 0, range(1, len(places)))
-    return None if near is None else solved[near - 1].run
+    # Runs hold their fields: of all but one the place is enough.
+    solved = list(SeriesPoint.objects.filter(series=point.series_id).filter(run__in=_converged()).values_list("place", "run"))
+    near = nearest_of(np.array([point.place, *(place for place, _ in solved)], dtype=float), 0, range(1, len(solved) + 1))
+    return None if near is None else Run.objects.get(pk=solved[near - 1][1])
+
+
+def _converged() -> QuerySet[Run]:
+    return Run.objects.filter(SOLVED)
 
 
 def stored_twin(run: Run) -> Run | None:
     """A run of the same project whose solution is the one that is asked for; not the one the same case shows already."""
     if not run.meaning or run.go_on or run.kind not in (Run.Kind.SOLVE, Run.Kind.POINT):
         return None
-    alike = Run.objects.filter(
-        meaning=run.meaning, state=Run.State.DONE, kind__in=(Run.Kind.SOLVE, Run.Kind.POINT), case__project=run.case.project
-    )
+    alike = _converged().filter(meaning=run.meaning, kind__in=(Run.Kind.SOLVE, Run.Kind.POINT), case__project=run.case.project)
     if run.kind == Run.Kind.SOLVE.value:
         # Who solves the same case twice means it.
         alike = alike.exclude(case=run.case, kind=Run.Kind.SOLVE)
-    return alike.exclude(pk=run.pk).filter(summary__converged=True).first()
+    return alike.exclude(pk=run.pk).first()
 
 
 def take_over(run: Run, twin: Run) -> None:

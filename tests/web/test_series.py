@@ -78,10 +78,13 @@ class SeriesApi(ApiCase):
         path = f"/api/series/{begun['id']}"
         self.assertEqual(self.post(f"{path}/hold", {}).json()["state"], "held")
         self.assertEqual(self.post(f"{path}/go-on", {}).json()["state"], "running")
-        more = self.post(f"{path}/points", {"points": [["700 mm", "80 °C"], ["600 mm", "80 °C"]]}).json()
+        both = ["length", "hot_inlet"]
+        more = self.post(f"{path}/points", {"varied": both, "points": [["700 mm", "80 °C"], ["600 mm", "80 °C"]]}).json()
         self.assertEqual(len(more["points"]), 5)
         self.assertIsNotNone(more["points"][4]["hand"][0])
-        self.assertEqual(self.post(f"{path}/points", {"points": [["700 mm"]]}).status_code, 422)
+        self.assertEqual(self.post(f"{path}/points", {"varied": both, "points": [["700 mm"]]}).status_code, 422)
+        turned = self.post(f"{path}/points", {"varied": both[::-1], "points": [["80 °C", "700 mm"]]})
+        self.assertIn("the series is of length, hot_inlet", turned.json()["problems"][0]["problem"])
         line = self.client.get(f"/api/cases/{self.case.pk}/series").json()[0]
         self.assertEqual((line["points"], line["solved"], line["state"]), (5, 0, "running"))
         # Points are no solutions of the case itself.
@@ -214,6 +217,28 @@ class SeriesSolved(WorkerTestCase):
         for active in self.loop.active.values():
             active.future.cancel()
         Run.objects.filter(state="running").update(state="queued")
+
+    def test_what_did_not_converge_is_not_used(self) -> None:
+        """Its numbers are not shown, no point begins from it, nobody takes it over, and it is tried again with the failed."""
+        series = self.begin()
+        self.until(lambda: self.solved(series) == 4)
+        points = list(series.points.select_related("run"))
+        for point in points[:3]:
+            assert point.run is not None
+            Run.objects.filter(pk=point.run.pk).update(summary={**point.run.summary, "converged": False})
+        last = points[3].run
+        assert last is not None
+        start = stored.start_of(last)
+        self.assertEqual(None if start is None else start.pk, last.pk)
+        self.client.force_login(self.record.project.owner)
+        told = self.client.get(f"/api/series/{series.pk}").json()
+        self.assertEqual([point["state"] for point in told["points"]], ["failed", "failed", "failed", "done"])
+        self.assertEqual({value for point in told["points"][:3] for value in point["solved"]}, {None})
+        line = self.client.get(f"/api/cases/{self.record.pk}/series").json()[0]
+        self.assertEqual((line["solved"], line["failed"]), (1, 3))
+        stored.retry(series)
+        self.assertEqual(series.points.filter(run__state="queued").count(), 3)
+        self.until(lambda: series.points.filter(run__state="done", run__summary__converged=True).count() == 4)
 
     def test_a_point_that_failed_is_tried_again_alone(self) -> None:
         series = self.begin()

@@ -1,7 +1,7 @@
 """Quantities: typed values with units, temperatures kept apart from temperature differences."""
 
 from wattikos_core.quantities.expressions import evaluate, evaluate_in, names_in
-from wattikos_core.quantities.kinds import KINDS, Kind, from_si, measures, to_si, unit_label
+from wattikos_core.quantities.kinds import KINDS, Kind, difference_from_si, from_si, measures, to_si, unit_label
 from wattikos_core.quantities.values import QuantityError, Value, parse_literal
 
 __all__ = [
@@ -9,6 +9,7 @@ __all__ = [
     "Kind",
     "QuantityError",
     "Value",
+    "difference_from_si",
     "evaluate",
     "evaluate_in",
     "from_si",

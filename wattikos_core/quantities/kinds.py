@@ -89,6 +89,11 @@ def to_si(magnitude: float, unit: str, kind: str) -> float:
     return magnitude * dimension_and_factor(unit)[1]
 
 
+def difference_from_si(value: float, unit: str, kind: str) -> float:
+    """A difference of SI values in `unit`: it has the scale of the unit but not its offset."""
+    return from_si(value, unit, kind) - from_si(0.0, unit, kind)
+
+
 def from_si(value: float, unit: str, kind: str) -> float:
     """The SI `value` of `kind` expressed in `unit`; the inverse of `to_si`."""
     if kind == "temperature":

@@ -16,7 +16,16 @@ from wattikos_core.case import Case, evaluate_inputs, resolve
 from wattikos_core.case.series import Varied
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.ledger import Key
-from wattikos_core.quantities import KINDS, QuantityError, evaluate, evaluate_in, from_si, parse_literal, unit_label
+from wattikos_core.quantities import (
+    KINDS,
+    QuantityError,
+    difference_from_si,
+    evaluate,
+    evaluate_in,
+    from_si,
+    parse_literal,
+    unit_label,
+)
 from wattikos_core.quantities.values import show
 from wattikos_core.search.space_mapping import Array, Limit, MappedModel, Proposal, Trial, Variable
 from wattikos_core.solve import Cancel, Event, Listen, never_cancel, silent
@@ -116,8 +125,7 @@ def in_words(margin: Margin, aim: float) -> str:
 def _difference(value: float, kind: str) -> str:
     """A difference of values as people read it."""
     unit = "K" if kind == "temperature" else KINDS[kind].unit
-    size = value if kind == "temperature" else from_si(value, unit, kind) - from_si(0.0, unit, kind)
-    return f"{size:.2g} {unit_label(unit)}".strip()
+    return f"{difference_from_si(value, unit, kind):.2g} {unit_label(unit)}".strip()
 
 
 def optimise(

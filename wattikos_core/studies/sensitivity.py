@@ -11,7 +11,7 @@ import numpy as np
 from wattikos_core.case import Case, evaluate_inputs
 from wattikos_core.case.series import Varied
 from wattikos_core.ledger import Key
-from wattikos_core.quantities import from_si, parse_literal
+from wattikos_core.quantities import KINDS, from_si, parse_literal
 from wattikos_core.studies.series import by_hand
 
 # Inputs are moved by this share of themselves, temperatures by so many K.
@@ -51,6 +51,9 @@ def sensitivities(case: Case, key: Key) -> list[Sensitivity]:
     if problems:
         return []
     found = []
+    middle = by_hand(case, [], [()])[0].values.get(key)
+    if middle is None:
+        return []
     for name, item in case.inputs.items():
         if parse_literal(item.value, item.kind) is None:
             continue
@@ -60,10 +63,10 @@ def sensitivities(case: Case, key: Key) -> list[Sensitivity]:
         step = {"one": 1.0, "kelvin": _KELVIN, "percent": _SHARE * abs(at)}[of]
         if step == 0.0:
             continue
-        unit = item.unit
-        texts = [(f"{from_si(x, unit, item.kind):.{_DIGITS}g} {unit}".strip(),) for x in (at - step, at, at + step)]
-        low, middle, high = (point.values.get(key) for point in by_hand(case, [Varied(input=name)], texts))
-        if low is None or middle is None or high is None or low == high:
+        unit = item.unit or KINDS[item.kind].unit
+        texts = [(f"{from_si(x, unit, item.kind):.{_DIGITS}g} {unit}".strip(),) for x in (at - step, at + step)]
+        low, high = (point.values.get(key) for point in by_hand(case, [Varied(input=name)], texts))
+        if low is None or high is None or low == high:
             continue
         slope = (high - low) / (2.0 * step)
         absolute = "temperature" in (item.kind, key.kind)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from itertools import product
 from math import inf, prod
+from typing import TypeVar
 
 import numpy as np
 from scipy.stats import qmc
@@ -16,13 +17,14 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate import estimate_case, first_values
 from wattikos_core.ledger import Key
 from wattikos_core.materials.catalogue import CATALOGUE
-from wattikos_core.quantities import QuantityError, evaluate_in
+from wattikos_core.quantities import QuantityError, evaluate_in, parse_literal
 from wattikos_core.quantities.lists import MOST_VALUES, Span, read_list, read_span
 
 MOST_POINTS = MOST_VALUES
 
 # The values of one point, one for each that is varied, as they are entered.
 Values = tuple[str, ...]
+R = TypeVar("R")
 
 
 @dataclass(frozen=True)
@@ -52,7 +54,7 @@ def points_of(case: Case, wish: SeriesWish) -> list[Values]:
         raise CaseError(problems)
     if wish.how == "hypercube":
         return _hypercube(case, wish)
-    lists = _lists(case, wish.varied)
+    lists = _read_each(case, wish.varied, _values_of)
     if wish.how == "all":
         count = prod(len(values) for values in lists)
         if count > MOST_POINTS:
@@ -124,15 +126,22 @@ def coordinates(case: Case, varied: Sequence[Varied], points: Sequence[Values]) 
             order = {text: i for i, text in enumerate(dict.fromkeys(texts))}
             found[:, column] = [order[text] for text in texts]
             continue
-        kind, known = case.inputs[one.input].kind, evaluate_inputs(case)[0]
-        known_texts: dict[str, float] = {}
-        for text in dict.fromkeys(texts):
-            try:
-                known_texts[text] = evaluate_in(kind, text, known)
-            except QuantityError:
-                known_texts[text] = np.nan
-        found[:, column] = [known_texts[text] for text in texts]
+        for row, (text, values) in enumerate(zip(texts, points, strict=True)):
+            found[row, column] = _magnitude(case, varied, values, one.input, text)
     return found
+
+
+def _magnitude(case: Case, varied: Sequence[Varied], values: Values, name: str, text: str) -> float:
+    """The SI value of an input at a point; an expression is what it comes to there, where other inputs may vary as well."""
+    kind = case.inputs[name].kind
+    try:
+        literal = parse_literal(text, kind)
+        if literal is not None:
+            return literal.in_kind(kind)
+    except QuantityError:
+        return np.nan
+    known = evaluate_inputs(case_at(case, varied, values))[0]
+    return known[name].magnitude if name in known else np.nan
 
 
 def nearest_of(places: np.ndarray, point: int, others: Sequence[int]) -> int | None:
@@ -145,10 +154,14 @@ def nearest_of(places: np.ndarray, point: int, others: Sequence[int]) -> int | N
     """
     if not others:
         return None
+    return others[int(np.argmin(apart(places, [point], others)[0]))]
+
+
+def apart(places: np.ndarray, some: Sequence[int], others: Sequence[int]) -> np.ndarray:
+    """How far points lie from others, each input over what it spans, shape (n_some, n_others)."""
     spans = np.nanmax(places, axis=0) - np.nanmin(places, axis=0)
-    apart = (places[list(others)] - places[point]) / np.where(spans > 0.0, spans, 1.0)
-    distance = np.hypot.reduce(np.nan_to_num(apart, nan=1.0), axis=1)
-    return others[int(np.argmin(distance))]
+    scaled = places / np.where(spans > 0.0, spans, 1.0)
+    return np.asarray(np.linalg.norm(np.nan_to_num(scaled[list(some)][:, None] - scaled[list(others)][None], nan=1.0), axis=2))
 
 
 def _targets(case: Case, varied: Sequence[Varied]) -> list[InputProblem]:
@@ -169,25 +182,26 @@ def _targets(case: Case, varied: Sequence[Varied]) -> list[InputProblem]:
     return problems
 
 
-def _lists(case: Case, varied: Sequence[Varied]) -> list[list[str]]:
+def _read_each(case: Case, varied: Sequence[Varied], read: Callable[[Case, Varied], R]) -> list[R]:
+    """What is read of each that is varied; CaseError with all that cannot be."""
     problems: list[InputProblem] = []
-    lists: list[list[str]] = []
+    found: list[R] = []
     for i, one in enumerate(varied):
         try:
-            lists.append(_values_of(case, one))
+            found.append(read(case, one))
         except QuantityError as error:
             problems.append(InputProblem(f"series.varied[{i}].values", f"{name_of(one)}: {error.problem}", error.remedy))
     if problems:
         raise CaseError(problems)
-    return lists
+    return found
 
 
 def _values_of(case: Case, one: Varied) -> list[str]:
     if one.input:
         item = case.inputs[one.input]
-        found = read_list(one.values, item.kind, item.unit)
+        found, known = read_list(one.values, item.kind, item.unit), evaluate_inputs(case)[0]
         for text in found:
-            value = evaluate_in(item.kind, text, evaluate_inputs(case)[0])
+            value = evaluate_in(item.kind, text, known)
             if not -inf < value < inf:
                 raise QuantityError(f"'{text}' has no value", "give a number")
         return found
@@ -202,15 +216,7 @@ def _values_of(case: Case, one: Varied) -> list[str]:
 
 def _hypercube(case: Case, wish: SeriesWish) -> list[Values]:
     """A Latin hypercube (McKay, Beckman and Conover 1979, Technometrics 21, 239), by scipy."""
-    problems: list[InputProblem] = []
-    spans: list[Span | list[str]] = []
-    for i, one in enumerate(wish.varied):
-        try:
-            spans.append(_span_of(case, one))
-        except QuantityError as error:
-            problems.append(InputProblem(f"series.varied[{i}].values", f"{name_of(one)}: {error.problem}", error.remedy))
-    if problems:
-        raise CaseError(problems)
+    spans = _read_each(case, wish.varied, _span_of)
     shares = qmc.LatinHypercube(len(spans), rng=wish.seed).random(wish.count)
     return [tuple(_taken(span, float(share)) for span, share in zip(spans, row, strict=True)) for row in shares]
 

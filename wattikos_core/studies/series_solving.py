@@ -16,8 +16,10 @@ from wattikos_core.errors import CaseError, SolveError
 from wattikos_core.ledger import Key
 from wattikos_core.solve import Cancel, Listen, never_cancel, silent
 from wattikos_core.studies.result import Result
-from wattikos_core.studies.series import Values, case_at, coordinates, nearest_of
+from wattikos_core.studies.series import Values, apart, case_at, coordinates, nearest_of
 from wattikos_core.studies.solving import solve_case
+
+NOT_CONVERGED = "it did not converge, and what it gives is not used; look at the case at this point by itself"
 
 
 @dataclass(frozen=True)
@@ -82,12 +84,7 @@ def solve_points(
 
 def _next(places: np.ndarray, left: Sequence[int], solved: Sequence[int]) -> int:
     """Of the points that are left the one that lies nearest to one that is solved; the first where none is."""
-    if not solved:
-        return left[0]
-    spans = np.nanmax(places, axis=0) - np.nanmin(places, axis=0)
-    scaled = np.nan_to_num(places / np.where(spans > 0.0, spans, 1.0))
-    apart = np.linalg.norm(scaled[list(left)][:, None] - scaled[list(solved)][None], axis=2).min(axis=1)
-    return left[int(np.argmin(apart))]
+    return left[int(np.argmin(apart(places, left, solved).min(axis=1)))] if solved else left[0]
 
 
 def solve_near(case: Case, start: bytes, listen: Listen = silent, cancel: Cancel = never_cancel) -> Result | None:
@@ -114,5 +111,6 @@ def _solve(case: Case, number: int, near: int | None, start: bytes | None) -> tu
         return SolvedPoint(number, {}, {}, False, 0.0, None, f"{error.reason}; {error.remedy}"), b""
     values = {row.key: row.solved for row in result.ledger if row.solved is not None}
     spread = {row.key: row.plus_minus for row in result.ledger if row.plus_minus is not None}
-    found = SolvedPoint(number, values, spread, result.solution.converged, result.seconds, begun)
-    return found, result.solution.checkpoint() if result.solution.converged else b""
+    if not result.solution.converged:
+        return SolvedPoint(number, {}, {}, False, result.seconds, begun, NOT_CONVERGED), b""
+    return SolvedPoint(number, values, spread, True, result.seconds, begun), result.solution.checkpoint()

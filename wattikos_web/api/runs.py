@@ -20,10 +20,11 @@ from ninja import Router
 from wattikos_core.case import Case, read_case
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.formats import Sheet, workbook_bytes, write_series, write_vtu
-from wattikos_core.quantities import KINDS, from_si, unit_label
+from wattikos_core.quantities import KINDS, difference_from_si, from_si, unit_label
 from wattikos_core.quantities.values import show
 from wattikos_core.read import unpack_frame
 from wattikos_web.api.access import grid_file_of, own_case, own_run, user_of
+from wattikos_web.api.downloads import download
 from wattikos_web.api.schemas import WORKBOOK, FieldOut, FieldsOut, NewRunBody, ProblemsOut, RunLineOut, RunOut, file_of
 from wattikos_web.aside import aside
 from wattikos_web.aside.arrays import fields_out, frame_out, mesh_bytes, mesh_out
@@ -175,7 +176,7 @@ def vtu(request: HttpRequest, run: int, frame: int | None = None) -> HttpRespons
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "fields.vtu"
         write_vtu(path, instant.grid, instant.fields)
-        return _file(path.read_bytes(), "application/xml", f"run-{run}.vtu")
+        return download(path.read_bytes(), "application/xml", f"run-{run}.vtu")
 
 
 @router.get(
@@ -195,7 +196,7 @@ def series(request: HttpRequest, run: int) -> HttpResponse:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "series.zip"
         write_series(path, grid, ((0.0 if time is None else time, unpack_frame(bytes(data))) for time, data in frames))
-        return _file(path.read_bytes(), "application/zip", f"run-{run}-series.zip")
+        return download(path.read_bytes(), "application/zip", f"run-{run}-series.zip")
 
 
 @router.get("/runs/{int:run}/history.csv", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("text/csv"))
@@ -213,13 +214,13 @@ def history_table(request: HttpRequest, run: int) -> HttpResponse:
     table.writerow([*("time (s)" if name == "time" else name for name in first), *titles])
     for row in rows:
         table.writerow([*(row.get(name, "") for name in first), *(row.get("watches", {}).get(name, "") for name in watches)])
-    return _file(text.getvalue().encode(), "text/csv", f"run-{run}-history.csv")
+    return download(text.getvalue().encode(), "text/csv", f"run-{run}-history.csv")
 
 
 @router.get("/runs/{int:run}/ledger.json", response={200: dict[str, Any], 404: ProblemsOut})
 def ledger_file(request: HttpRequest, run: int) -> HttpResponse:
     """The ledger as JSON."""
-    return _file(json.dumps(_ledger(request, run), indent=2).encode(), "application/json", f"run-{run}-ledger.json")
+    return download(json.dumps(_ledger(request, run), indent=2).encode(), "application/json", f"run-{run}-ledger.json")
 
 
 @router.get("/runs/{int:run}/ledger.csv", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("text/csv"))
@@ -229,7 +230,7 @@ def ledger_table(request: HttpRequest, run: int) -> HttpResponse:
     table = csv.writer(text)
     table.writerow(_LEDGER_COLUMNS)
     table.writerows(_ledger_rows(_ledger(request, run)))
-    return _file(text.getvalue().encode(), "text/csv", f"run-{run}-ledger.csv")
+    return download(text.getvalue().encode(), "text/csv", f"run-{run}-ledger.csv")
 
 
 @router.get("/runs/{int:run}/ledger.xlsx", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of(WORKBOOK))
@@ -243,7 +244,7 @@ def ledger_workbook(request: HttpRequest, run: int) -> HttpResponse:
             return text
 
     rows = [[*row[:3], *(number(text) for text in row[3:7]), *row[7:]] for row in _ledger_rows(_ledger(request, run))]
-    return _file(workbook_bytes([Sheet("ledger", _LEDGER_COLUMNS, rows)]), WORKBOOK, f"run-{run}-ledger.xlsx")
+    return download(workbook_bytes([Sheet("ledger", _LEDGER_COLUMNS, rows)]), WORKBOOK, f"run-{run}-ledger.xlsx")
 
 
 def _ledger_rows(ledger: dict[str, Any]) -> Iterator[list[str]]:
@@ -252,8 +253,7 @@ def _ledger_rows(ledger: dict[str, Any]) -> Iterator[list[str]]:
         hand = row["by_hand"]["value"] if row["by_hand"] else None
         shown = ["" if v is None else f"{from_si(v, unit, kind):.6g}" for v in (row["target"], hand, row["solved"])]
         spread = row["grid_plus_minus"]
-        # A ± is a difference: it has the scale of the unit but not its offset.
-        width = "" if spread is None else f"{from_si(spread, unit, kind) - from_si(0.0, unit, kind):.2g}"
+        width = "" if spread is None else f"{difference_from_si(spread, unit, kind):.2g}"
         sense = _SIGNS[row.get("sense", "at_least")] if row["target"] is not None else ""
         yield [row["name"], unit_label(unit), sense, *shown, width, row["verdict"], row["definition"]]
 
@@ -265,13 +265,13 @@ def record_file(request: HttpRequest, run: int) -> HttpResponse:
     if "record" not in found.summary:
         raise Http404
     record = {"run": found.pk, "finished": found.finished, **found.summary["record"], "case": found.document}
-    return _file(json.dumps(record, indent=2, default=str).encode(), "application/json", f"run-{run}-record.json")
+    return download(json.dumps(record, indent=2, default=str).encode(), "application/json", f"run-{run}-record.json")
 
 
 @router.get("/runs/{int:run}/case.json", response={200: dict[str, Any], 404: ProblemsOut})
 def case_file(request: HttpRequest, run: int) -> HttpResponse:
     """The case a run was made from."""
-    return _file(json.dumps(own_run(request, run).document, indent=2).encode(), "application/json", f"run-{run}-case.json")
+    return download(json.dumps(own_run(request, run).document, indent=2).encode(), "application/json", f"run-{run}-case.json")
 
 
 def _ledger(request: HttpRequest, run: int) -> dict[str, Any]:
@@ -279,10 +279,6 @@ def _ledger(request: HttpRequest, run: int) -> dict[str, Any]:
     if found.ledger is None:
         raise Http404
     return dict(found.ledger)
-
-
-def _file(content: bytes, kind: str, name: str) -> HttpResponse:
-    return HttpResponse(content, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
 def _out(run: Run, since: int, user: User) -> dict[str, Any]:

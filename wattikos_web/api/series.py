@@ -18,11 +18,13 @@ from ninja import Router
 from wattikos_core.case import Case, read_case
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.formats import Sheet, workbook_bytes
-from wattikos_core.quantities import KINDS, from_si, unit_label
+from wattikos_core.quantities import KINDS, difference_from_si, from_si, unit_label
 from wattikos_core.studies.sensitivity import of_points
 from wattikos_core.studies.series import Values, name_of
+from wattikos_core.studies.series_solving import NOT_CONVERGED
 from wattikos_web import series as stored
 from wattikos_web.api.access import asker, own_case, own_series
+from wattikos_web.api.downloads import download
 from wattikos_web.api.schemas import WORKBOOK, ProblemsOut, file_of
 from wattikos_web.api.series_schemas import (
     MorePointsBody,
@@ -122,9 +124,7 @@ def begin(request: HttpRequest, case: int, body: NewSeriesBody) -> Any:
         said = f"the stored case is at revision {record.revision}, not {body.revision}"
         return 409, {"problems": [{"field": "revision", "problem": said, "remedy": "save first, or take over what is stored"}]}
     points = aside(series_points, LOOKING, "", record.document)
-    if len(points) > stored.MOST_SOLVED:
-        remedy = f"{stored.MOST_SOLVED:,} are the most: give fewer values, or look at them by hand"
-        raise CaseError(InputProblem("series.varied", f"{len(points):,} points to solve", remedy))
+    stored.refuse_too_many(len(points))
     hand = _hand_of(record.document, points, "")
     names = " and ".join(one["label"] for one in _varied(read_case(record.document)))
     return 201, _out(stored.begin(record, body.name.strip() or names, points, _by_key(hand)))
@@ -139,8 +139,8 @@ def series_of_case(request: HttpRequest, case: int) -> Any:
     """The series of a case, newest first."""
     counts = {
         "count": Count("points"),
-        "solved": Count("points", filter=Q(points__run__state=Run.State.DONE)),
-        "failed": Count("points", filter=Q(points__run__state=Run.State.FAILED)),
+        "solved": Count("points", filter=Q(points__run__in=Run.objects.filter(stored.SOLVED))),
+        "failed": Count("points", filter=Q(points__run__in=Run.objects.filter(stored.FAILED))),
         "open": Count("points", filter=Q(points__run__state__in=_OPEN)),
         "held": Count("points", filter=Q(points__run__state__in=(Run.State.HELD, Run.State.STOPPED))),
     }
@@ -219,7 +219,11 @@ def retry(request: HttpRequest, series: int) -> Any:
 def more(request: HttpRequest, series: int, body: MorePointsBody) -> Any:
     """Add points to a series; those that it has already are left out."""
     found = own_series(request, series)
-    count = len(stored.varied_of(found))
+    names = [name_of(one) for one in stored.varied_of(found)]
+    if body.varied != names:
+        problem = f"the points are of {', '.join(body.varied) or 'nothing'}, the series is of {', '.join(names)}"
+        raise CaseError(InputProblem("varied", problem, "add points of the same inputs in the same order, or begin another series"))
+    count = len(names)
     wrong = next((i for i, values in enumerate(body.points) if len(values) != count), None)
     if wrong is not None:
         problem = f"{len(body.points[wrong])} values for {count} inputs"
@@ -245,7 +249,7 @@ def table(request: HttpRequest, series: int) -> HttpResponse:
     text = io.StringIO()
     titles, rows = _table(_out(found))
     csv.writer(text).writerows([titles, *rows])
-    return _file(text.getvalue().encode(), "text/csv", f"series-{found.pk}.csv")
+    return download(text.getvalue().encode(), "text/csv", f"series-{found.pk}.csv")
 
 
 @router.get("/series/{int:series}/table.xlsx", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of(WORKBOOK))
@@ -253,7 +257,7 @@ def workbook(request: HttpRequest, series: int) -> HttpResponse:
     """The same as a workbook."""
     found = own_series(request, series)
     titles, rows = _table(_out(found))
-    return _file(workbook_bytes([Sheet(found.name[:31], titles, rows)]), WORKBOOK, f"series-{found.pk}.xlsx")
+    return download(workbook_bytes([Sheet(found.name[:31], titles, rows)]), WORKBOOK, f"series-{found.pk}.xlsx")
 
 
 def _table(out: dict[str, Any]) -> tuple[list[str], list[list[str | float]]]:
@@ -274,13 +278,9 @@ def _table(out: dict[str, Any]) -> tuple[list[str], list[list[str | float]]]:
                 value = point[column][i] if point[column] else None
                 row.append("" if value is None else from_si(value, unit, kind))
             spread = point["plus_minus"][i] if point["plus_minus"] else None
-            row.append("" if spread is None else from_si(spread, unit, kind) - from_si(0.0, unit, kind))
+            row.append("" if spread is None else difference_from_si(spread, unit, kind))
         rows.append([*row, point["state"]])
     return [*titles, "state"], rows
-
-
-def _file(content: bytes, kind: str, name: str) -> HttpResponse:
-    return HttpResponse(content, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
 def _varied(case: Case) -> list[dict[str, str]]:
@@ -321,13 +321,16 @@ def _out(series: Series) -> dict[str, Any]:
 
 
 def _rows(point: SeriesPoint) -> list[dict[str, Any]]:
-    return (point.run.ledger or {}).get("quantities", []) if point.run is not None and point.run.ledger else []
+    """Of its ledger; none of a run that did not converge."""
+    run = point.run
+    return run.ledger["quantities"] if run is not None and run.ledger and run.summary.get("converged") is not False else []
 
 
 def _point(point: SeriesPoint, names: list[str], columns: dict[str, list[float | None]], ledger: dict[str, Any]) -> dict[str, Any]:
     run = point.run
     failure = (run.failure or {}) if run is not None else {}
     said = f"{failure['problem']}; {failure['remedy']}" if failure else ""
+    astray = run is not None and run.state == Run.State.DONE.value and run.summary.get("converged") is False
     by_hand = [columns[name][point.number] if name in columns and point.number < len(columns[name]) else None for name in names]
     return {
         "number": point.number,
@@ -337,7 +340,7 @@ def _point(point: SeriesPoint, names: list[str], columns: dict[str, list[float |
         "solved": [ledger[name]["solved"] if name in ledger else None for name in names],
         "plus_minus": [ledger[name]["grid_plus_minus"] if name in ledger else None for name in names],
         "run": run.pk if run is not None else None,
-        "state": run.state if run is not None else "lost",
+        "state": "lost" if run is None else "failed" if astray else run.state,
         "fraction": float(run.progress.get("fraction") or 0.0) if run is not None else 0.0,
-        "problem": said or point.problem,
+        "problem": NOT_CONVERGED if astray else said or point.problem,
     }

@@ -28,8 +28,9 @@ class NewSeriesBody(Schema):
 
 
 class MorePointsBody(Schema):
-    """Points to be added: the values of each, as they are entered."""
+    """Points to be added: what is varied, by name, and the values of each, as they are entered."""
 
+    varied: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=6)]
     points: Annotated[list[Annotated[list[Annotated[str, Field(max_length=400)]], Field(max_length=6)]], Field(max_length=1000)]
 
 

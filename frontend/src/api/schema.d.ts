@@ -5057,9 +5057,11 @@ export interface components {
         };
         /**
          * MorePointsBody
-         * @description Points to be added: the values of each, as they are entered.
+         * @description Points to be added: what is varied, by name, and the values of each, as they are entered.
          */
         MorePointsBody: {
+            /** Varied */
+            varied: string[];
             /** Points */
             points: string[][];
         };

@@ -18,6 +18,7 @@ export type Show = 'curves' | 'map' | 'parallel' | 'table' | 'answers' | 'profil
 const AT_ONCE = 400
 /** How often a series is read while it is being solved, ms. */
 const POLL = 700
+const EACH = 5
 /** Runs that can be compared at a time. */
 export const MOST_COMPARED = 6
 
@@ -52,22 +53,23 @@ export const useSeries = defineStore('series', () => {
     },
     set: (place) => (chosenAlong.value = place),
   })
+  const unitOfVaried = (i: number) => {
+    const one = shown.value?.varied[i]
+    return one?.kind ? units.kinds.get(one.kind)?.units.find((u) => u.unit === one.unit) : undefined
+  }
   /** A place along an input in the unit it is entered in; of materials their number. */
   const placeShown = (i: number, place: number) => {
-    const one = shown.value?.varied[i]
-    const unit = one?.kind ? units.kinds.get(one.kind)?.units.find((u) => u.unit === one.unit) : undefined
+    const unit = unitOfVaried(i)
     return unit ? place / unit.factor - unit.offset : place
   }
   const placeOfShown = (i: number, value: number) => {
-    const one = shown.value?.varied[i]
-    const unit = one?.kind ? units.kinds.get(one.kind)?.units.find((u) => u.unit === one.unit) : undefined
+    const unit = unitOfVaried(i)
     return unit ? (value + unit.offset) * unit.factor : value
   }
   const titleOfVaried = (i: number) => {
     const one = shown.value?.varied[i]
     if (!one) return ''
-    const label = units.kinds.get(one.kind)?.units.find((u) => u.unit === one.unit)?.label
-    return one.kind ? [one.label, label].filter(Boolean).join(', ') : `${one.label}: in the order of the entry`
+    return one.kind ? [one.label, unitOfVaried(i)?.label].filter(Boolean).join(', ') : `${one.label}: in the order of the entry`
   }
   // Quantities that are read.
   const picks = ref<string[]>([])
@@ -121,7 +123,9 @@ export const useSeries = defineStore('series', () => {
   watch([() => theCase.view, open], () => void later(), { immediate: true })
 
   // Stored series.
-  const poll = useTimeoutFn(() => void follow(), POLL, { immediate: false })
+  /** Long series are read less often: each time all that is found of them comes. */
+  const pace = computed(() => POLL + EACH * (stored.value?.points.length ?? 0))
+  const poll = useTimeoutFn(() => void follow(), pace, { immediate: false })
   let first = true
   async function load(): Promise<void> {
     const mine = theCase.id
@@ -195,7 +199,10 @@ export const useSeries = defineStore('series', () => {
     try {
       const points = hand.value.points.map((p) => p.values)
       stored.value = await take(
-        api.POST('/api/series/{series}/points', { params: { path: { series: chosen.value } }, body: { points } }),
+        api.POST('/api/series/{series}/points', {
+          params: { path: { series: chosen.value } },
+          body: { varied: (hand.value.varied ?? []).map((one) => one.name), points },
+        }),
       )
       poll.start()
     } catch (error) {

@@ -65,6 +65,11 @@ const seconds = computed(() => {
   return all < 90 ? `about ${plain(all, 2)} s` : `about ${plain(all / 60, 2)} min`
 })
 const now = computed(() => series.stored)
+/** Points are added to a series of the same inputs alone. */
+const sameInputs = computed(() => {
+  const names = (of: typeof series.stored) => (of?.varied ?? []).map((one) => one.name).join()
+  return names(now.value) === names(series.hand)
+})
 const states = computed(() => {
   const points = now.value?.points ?? []
   const solved = points.filter((p) => p.state === 'done').length
@@ -220,7 +225,7 @@ const HOW = [
             v-tip="'the points above that it has not yet'"
             size="small"
             variant="text"
-            :disabled="!count"
+            :disabled="!count || !sameInputs"
             @click="series.addPoints()"
             >add points</v-btn
           >
