@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, TextIO
 
 from wattikos_core.case import STARTERS, Case, case_from_json, json_schema
+from wattikos_core.cli_size import add_options, carried_out, told
 from wattikos_core.cli_vary import add_command, vary
 from wattikos_core.errors import CaseError, InputProblem, SolveError
 from wattikos_core.evidence import LedgerRow
@@ -54,7 +55,7 @@ def _parser() -> argparse.ArgumentParser:
     estimate.set_defaults(run=_estimate)
     solve = commands.add_parser("solve", help="solve the field of a case")
     solve.set_defaults(run=_solve)
-    size = commands.add_parser("size", help="find one input for one wanted quantity")
+    size = commands.add_parser("size", help="find the inputs that meet what is wanted, or do it best")
     size.set_defaults(run=_size)
     for command in (estimate, solve, size):
         command.add_argument("case", type=Path, help="case document (JSON)")
@@ -70,23 +71,7 @@ def _parser() -> argparse.ArgumentParser:
             "--checkpoint", type=Path, help="start from this checkpoint if it exists (a run in time goes on), and leave one there"
         )
     solve.add_argument("--frames", type=Path, help="write each frame of a run in time to a VTU file in this folder")
-    size.add_argument(
-        "--input",
-        action="append",
-        default=[],
-        help="the input to find (the case's own wish when left out); of several, with bounds: length=400..900mm",
-    )
-    size.add_argument(
-        "--want",
-        action="append",
-        default=[],
-        help="quantity=target, for example effectiveness=0.85; of several inputs also "
-        "'effectiveness >= 0.85' and 'hot pressure drop <= 20 Pa'",
-    )
-    size.add_argument("--minimise", help="what is to be least under these limits: a quantity, or an expression in inputs")
-    size.add_argument("--maximise", help="what is to be most")
-    size.add_argument("--lower", default="", help="lower bound of the input")
-    size.add_argument("--upper", default="", help="upper bound of the input")
+    add_options(size)
     size.add_argument("--case-out", type=Path, help="write the sized case to this file")
     add_command(commands).set_defaults(run=_vary)
     grid = commands.add_parser("grid", help="make the grid of a case")
@@ -207,41 +192,13 @@ def _frame_files(folder: Path) -> Callable[[Frame], None]:
 
 
 def _size(options: argparse.Namespace) -> int:
-    from wattikos_core.studies import key_written, read_task, size_case
-
     case, grid_file = _grid_file(_read(options.case, options.fineness, options.cells), options.grid)
-    if options.minimise or options.maximise or len(options.input) > 1:
-        return _optimise(case, options)
-    wish = case.sizing
-    written, _, target = (options.want[0] if options.want else f"={wish.target}").partition("=")
-    task = read_task(
-        case,
-        input=options.input[0] if options.input else wish.input,
-        key=key_written(case, written.strip()) if options.want else wish.key,
-        target=target,
-        lower=options.lower or wish.lower,
-        upper=options.upper or wish.upper,
-    )
-    start = options.checkpoint.read_bytes() if options.checkpoint and options.checkpoint.exists() else None
-    result = size_case(case, task, start=start, grid_file=grid_file, listen=_progress(options.quiet))
+    result = carried_out(case, options, grid_file, _progress(options.quiet))
     if options.case_out:
         options.case_out.write_text(result.case.model_dump_json(indent=2) + "\n")
     _finish(result.run, options)
-    print(result.text)
-    for suggestion in result.suggestions:
-        print(f"    {suggestion}")
+    print("\n".join(told(result)))
     return {"met": OK, "unsolved": NOT_SOLVED}.get(result.outcome, NOT_MET)
-
-
-def _optimise(case: Case, options: argparse.Namespace) -> int:
-    from wattikos_core.cli_optimise import optimum_of, told
-
-    found = optimum_of(case, options)
-    if options.case_out:
-        options.case_out.write_text(found.case.model_dump_json(indent=2) + "\n")
-    _finish(found.run, options)
-    print("\n".join(told(found)))
-    return {"met": OK, "unsolved": NOT_SOLVED}.get(found.outcome, NOT_MET)
 
 
 def _finish(run: Any, options: argparse.Namespace) -> None:

@@ -6,6 +6,9 @@ from django.contrib.auth.models import User
 
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.case.series import SeriesWish, Varied
+from wattikos_core.case.sizing import AimWish, ChosenWish, SizingWish, Spread
+from wattikos_core.case.wanted import Wanted
+from wattikos_core.ledger import Key
 from wattikos_core.studies.series import name_of, points_of
 from wattikos_web.api.projects import create_case
 from wattikos_web.aside.series import series_by_hand
@@ -40,7 +43,23 @@ _SERIES: dict[str, list[Varied]] = {
 }
 # One sink with other numbers of fins, to be compared.
 _FINS = (5, 8, 12)
-_SIZED = ("plate_passage", "feed_line")
+_SIZED = ("plate_passage", "feed_line", "bundle_module", "vane")
+# The shortest passage of any height that recovers enough at a pressure drop that its pump has to give.
+_SIZINGS = {
+    "plate_passage": SizingWish(
+        chosen=[
+            ChosenWish(varied=[Varied(input="length")], lower="300 mm", upper="2 m"),
+            ChosenWish(varied=[Varied(input="hot_height")], lower="0.8 mm", upper="3 mm"),
+        ],
+        goals=[
+            Wanted(key=Key("effectiveness"), target="0.8"),
+            Wanted(key=Key("pressure_drop", "hot"), target="15 Pa", sense="at_most"),
+        ],
+        aim=AimWish(expression="length"),
+        second=AimWish(key=Key("pressure_drop", "hot")),
+        spreads=[Spread(input="hot_flow", plus_minus="5 %"), Spread(input="cold_inlet", plus_minus="1 K")],
+    )
+}
 # Multiples of the starters' fineness, by which the Grid ± of what is wanted is at most 3 %.
 _FINER = {"rinse_heater": 1.4, "cone_gap": 1.3}
 
@@ -69,7 +88,9 @@ def load_demo() -> bool:
         checked = case.solve.model_copy(update={"grid_check": case.physics.regime == "steady"})
         grid = case.grid.model_copy(update={"fineness": case.grid.fineness * _FINER.get(starter, 1.0)})
         series = SeriesWish(varied=_SERIES.get(starter, []))
-        case = case.model_copy(update={"solve": checked, "grid": grid, "series": series})
+        case = case.model_copy(
+            update={"solve": checked, "grid": grid, "series": series, "sizing": _SIZINGS.get(starter, case.sizing)}
+        )
         record = create_case(project, case)
         if starter in _SIZED:
             queue(record, Run.Kind.SIZING)

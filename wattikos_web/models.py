@@ -106,6 +106,8 @@ class Run(models.Model):
     meaning = models.CharField(max_length=64, blank=True, db_index=True)
     # What nobody waits for (the demo's own) comes after what a person asks for.
     background = models.BooleanField(default=False)
+    # Of a sizing: what has been tried, known from an earlier one or told by this one.
+    trials = models.JSONField(default=list)
     attempts = models.PositiveSmallIntegerField(default=0)
     progress = models.JSONField(default=dict)
     history = models.JSONField(default=list)

@@ -56,7 +56,19 @@ class OldVersions(unittest.TestCase):
             document, case = entry["document"], read_case(entry["document"])
             self.assertEqual([key.label for key in case.watches], document["watches"], starter)
             self.assertEqual([wish.key.label for wish in case.wanted], [wish["quantity"] for wish in document["wanted"]], starter)
-            self.assertEqual(case.sizing.key.label if case.sizing.key is not None else "", document["sizing"]["quantity"], starter)
+            self.assertEqual("".join(goal.key.label for goal in case.sizing.goals), document["sizing"]["quantity"], starter)
+
+    def test_a_sizing_becomes_an_input_and_a_goal_in_the_sense_that_is_wanted(self) -> None:
+        for starter, sense in (("plate_passage", "at_least"), ("plate_sink", "at_most")):
+            document = stored(5)[starter]["document"]
+            sizing = read_case(document).sizing
+            self.assertEqual([one.varied[0].input for one in sizing.chosen], [document["sizing"]["input"]])
+            self.assertEqual(
+                (sizing.chosen[0].lower, sizing.chosen[0].upper), tuple(document["sizing"][e] for e in ("lower", "upper"))
+            )
+            self.assertEqual([(goal.target, goal.sense) for goal in sizing.goals], [(document["sizing"]["target"], sense)])
+        document["wanted"] = []
+        self.assertEqual(read_case(document).sizing.goals[0].sense, "equal")
 
     def test_the_one_hand_calculation_becomes_the_first_of_a_list(self) -> None:
         for starter, entry in stored(4).items():

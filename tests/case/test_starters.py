@@ -103,12 +103,12 @@ class Starters(unittest.TestCase):
         """An input that sizing may use must reach the hand calculation it steers by."""
         for key in _ASKED:
             case = starter_case(key)
-            wish = case.sizing
+            name = case.sizing.chosen[0].varied[0].input
             with self.subTest(starter=key):
-                item = case.inputs[wish.input]
+                item = case.inputs[name]
                 before = {row.name: row.hand.value for row in estimate_ledger(case) if row.hand}
                 moved = case.model_copy(
-                    update={"inputs": {**case.inputs, wish.input: item.model_copy(update={"value": f"1.05*({item.value})"})}}
+                    update={"inputs": {**case.inputs, name: item.model_copy(update={"value": f"1.05*({item.value})"})}}
                 )
                 after = {row.name: row.hand.value for row in estimate_ledger(moved) if row.hand}
                 self.assertTrue(any(abs(after[name] - before[name]) > 1e-9 * abs(before[name]) for name in before))

@@ -99,5 +99,5 @@ class OldDocuments(unittest.TestCase):
         self.assertEqual(case.watches, [Key("heat_between", "warm", "cold"), Key("heat_out", "warm, left")])
         self.assertEqual([wish.key for wish in case.wanted], [Key("time_to_95", of=Key("heat_out", "cold, right"))])
         self.assertIn("happiness", case.note)
-        self.assertEqual(case.sizing.key, Key("torque_to_turn", "rod, outside"))
+        self.assertEqual([goal.key for goal in case.sizing.goals], [Key("torque_to_turn", "rod, outside")])
         self.assertEqual(document["watches"][0], "heat through warm | cold")

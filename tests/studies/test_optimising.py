@@ -12,12 +12,15 @@ import numpy as np
 
 from wattikos_core.case import Case, starter_case
 from wattikos_core.case.series import Varied
+from wattikos_core.case.sizing import ChosenWish
 from wattikos_core.cli import main
 from wattikos_core.errors import CaseError
 from wattikos_core.ledger import Key
 from wattikos_core.studies import read_task, size_case, solve_case
-from wattikos_core.studies.optimising import Aim, Goal, in_words, optimise, read_chosen
+from wattikos_core.studies.optimising import Optimum, in_words, optimise
+from wattikos_core.studies.search_space import Aim, Chosen, Goal, Search
 from wattikos_core.studies.series import case_at
+from wattikos_core.studies.sizing_wish import read_chosen
 
 EFFECTIVENESS, DROP = Key("effectiveness"), Key("pressure_drop", "hot")
 SHORTEST = Aim(False, expression="length")
@@ -28,10 +31,18 @@ def passage() -> Case:
     return case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": 0.3})})
 
 
+def choose(case: Case, name: str, lower: str = "", upper: str = "") -> Chosen:
+    return read_chosen(case, ChosenWish(varied=[Varied(input=name)], lower=lower, upper=upper))
+
+
+def best(case: Case, chosen: list[Chosen], goals: list[Goal], aim: Aim) -> Optimum:
+    return optimise(case, Search(tuple(chosen), tuple(goals), (aim,)))
+
+
 class Optimising(unittest.TestCase):
     def test_one_input_is_what_sizing_finds(self) -> None:
         case = passage()
-        found = optimise(case, [read_chosen(case, "length", "300 mm", "2 m")], [Goal(EFFECTIVENESS, lower=0.85)], SHORTEST)
+        found = best(case, [choose(case, "length", "300 mm", "2 m")], [Goal(EFFECTIVENESS, lower=0.85)], SHORTEST)
         task = read_task(case, input="length", key=EFFECTIVENESS, target="0.85", lower="300 mm", upper="2 m")
         alone = size_case(case, task)
         lengths = [one.case.inputs["length"].value for one in (found, alone)]
@@ -42,10 +53,10 @@ class Optimising(unittest.TestCase):
     def test_two_inputs_and_two_limits(self) -> None:
         """Both limits hold the shortest passage; what the multiplier of the drop says is what solving with more room gives."""
         case = passage()
-        chosen = [read_chosen(case, "length", "300 mm", "2 m"), read_chosen(case, "hot_height", "0.8 mm", "3 mm")]
+        chosen = [choose(case, "length", "300 mm", "2 m"), choose(case, "hot_height", "0.8 mm", "3 mm")]
 
         def shortest(drop: float) -> tuple[float, list[float], int]:
-            found = optimise(case, chosen, [Goal(EFFECTIVENESS, lower=0.8), Goal(DROP, upper=drop)], SHORTEST)
+            found = best(case, chosen, [Goal(EFFECTIVENESS, lower=0.8), Goal(DROP, upper=drop)], SHORTEST)
             self.assertEqual(found.outcome, "met", found.text)
             self.assertGreaterEqual(found.margins[0].kept_by, -5e-4)
             self.assertIsNotNone(found.margins[0].plus_minus)
@@ -65,21 +76,21 @@ class Optimising(unittest.TestCase):
 
     def test_what_cannot_be_met_says_what_is_nearest(self) -> None:
         case = passage()
-        found = optimise(case, [read_chosen(case, "length", "300 mm", "400 mm")], [Goal(EFFECTIVENESS, lower=0.9)], SHORTEST)
+        found = best(case, [choose(case, "length", "300 mm", "400 mm")], [Goal(EFFECTIVENESS, lower=0.9)], SHORTEST)
         self.assertEqual(found.outcome, "unreachable")
         self.assertIn("length = 400 mm", found.text)
 
     def test_what_makes_no_sense(self) -> None:
         case = passage()
-        chosen = [read_chosen(case, "length", "300 mm", "2 m")]
+        chosen = [choose(case, "length", "300 mm", "2 m")]
         unbound = next(name for name, item in case.inputs.items() if not item.lower and item.kind == "length")
         for words, act in (
-            ("no input 'lenght'", lambda: read_chosen(case, "lenght")),
-            ("has no lower bound", lambda: read_chosen(case, unbound, "", "1 mm")),
-            ("are 2 m to 1 m|are 2,000|are 2000", lambda: read_chosen(case, "length", "2 m", "1 m")),
-            ("inputs to choose", lambda: optimise(case, [], [], SHORTEST)),
-            ("no hand calculation", lambda: optimise(case, chosen, [Goal(Key("heat_balance"), upper=1.0)], SHORTEST)),
-            ("neither an input", lambda: optimise(case, chosen, [], Aim(False, expression="lenght"))),
+            ("no input 'lenght'", lambda: choose(case, "lenght")),
+            ("has no lower bound", lambda: choose(case, unbound, "", "1 mm")),
+            ("are 2 m to 1 m|are 2,000|are 2000", lambda: choose(case, "length", "2 m", "1 m")),
+            ("inputs to choose", lambda: best(case, [], [], SHORTEST)),
+            ("not a result of this case", lambda: best(case, chosen, [Goal(Key("mass", "nothing"), upper=1.0)], SHORTEST)),
+            ("neither an input", lambda: best(case, chosen, [], Aim(False, expression="lenght"))),
         ):
             with self.subTest(words), self.assertRaisesRegex(CaseError, words):
                 act()

@@ -10,6 +10,7 @@ from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.ledger import Key
 from wattikos_core.studies import read_task, size_case, solve_case
+from wattikos_core.studies.sizing_wish import read_one
 
 
 def passage(change: Any = None) -> Case:
@@ -50,7 +51,7 @@ class Meeting(unittest.TestCase):
             with self.subTest(sense):
                 wish = {"key": {"quantity": "effectiveness", "place": "", "other": ""}, "target": "0.85", "sense": sense}
                 case = passage(lambda d, wish=wish: d.update(wanted=[wish]))
-                result = size(case, input="length", key=Key("effectiveness"), target="0.85")
+                result = size(case, input="length", key=Key("effectiveness"), target="0.85", sense=sense)
                 self.assertEqual(result.outcome, "met")
                 self.assertGreaterEqual(side * (result.run.value("effectiveness") - 0.85), 0.0)
                 self.assertAlmostEqual(result.run.value("effectiveness"), 0.85, delta=2e-3)
@@ -95,7 +96,7 @@ class WithoutHand(unittest.TestCase):
         """The hottest metal over h: steep at one end and flat at the other, found between the bounds all the same."""
         case = starter_case("power_module")
         coarse = case.model_copy(update={"grid": case.grid.model_copy(update={"fineness": 0.4})})
-        result = size_case(coarse, read_task(coarse, **dict(coarse.sizing)))
+        result = size_case(coarse, read_one(coarse, coarse.sizing))
         self.assertEqual(result.outcome, "met")
         self.assertAlmostEqual(result.run.value("hottest metal"), 353.15, delta=0.1)
         self.assertTrue(all(trial.cheap is None for trial in result.trials))

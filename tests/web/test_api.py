@@ -22,7 +22,7 @@ def quick_case() -> Any:
 
 def finished_run(record: CaseRecord, kind: str = "solve") -> Run:
     """A run of a case, carried out here and stored as the worker would."""
-    result = perform(kind, record.document, None, False, None, lambda message: None, lambda: False)
+    result = perform(kind, record.document, None, False, None, [], lambda message: None, lambda: False)
     run = Run.objects.create(
         case=record,
         kind=kind,
@@ -321,4 +321,4 @@ class Runs(ApiCase):
 
     def test_errors_of_the_core_come_back_as_data(self) -> None:
         self.document["inputs"]["length"]["value"] = "no"
-        self.assertIn("failure", perform("solve", self.document, None, False, None, lambda message: None, lambda: False))
+        self.assertIn("failure", perform("solve", self.document, None, False, None, [], lambda message: None, lambda: False))

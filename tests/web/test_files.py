@@ -57,7 +57,7 @@ class Files(ApiCase):
         self.assertEqual(self.post("/api/grid", {"document": document}).status_code, 422)
         self.assertEqual(self.post("/api/grid", {"document": document, "case": record.pk}).json()["cells"], cells)
         content = bytes(GridFile.objects.get().content)
-        result = perform("solve", document, None, False, content, lambda message: None, lambda: False)
+        result = perform("solve", document, None, False, content, [], lambda message: None, lambda: False)
         self.assertEqual(result["summary"]["cells"], cells)
 
     def test_the_grid_of_another_user_is_not_found(self) -> None:

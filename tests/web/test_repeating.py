@@ -35,7 +35,7 @@ class Repeating(TestCase):
 
     def test_from_where_another_ended(self) -> None:
         first = self.stored(quick_case())
-        result = perform("solve", first.document, bytes(first.checkpoint or b""), False, None, lambda told: None, lambda: False)
+        result = perform("solve", first.document, bytes(first.checkpoint or b""), False, None, [], lambda told: None, lambda: False)
         second = Run.objects.create(
             case=first.case,
             kind="solve",

@@ -28,7 +28,8 @@ class WorkerTest(WorkerTestCase):
         self.assertIn("duty", solve.history[-1]["watches"])
         self.assertTrue(solve.checkpoint)
         self.assertEqual(sizing.summary["sizing"]["outcome"], "met")
-        self.assertEqual(sizing.document["inputs"]["length"]["value"], sizing.summary["sizing"]["value"])
+        self.assertEqual([sizing.document["inputs"]["length"]["value"]], sizing.summary["sizing"]["values"])
+        self.assertEqual(len(sizing.trials), len(sizing.summary["sizing"]["trials"]))
 
     def test_a_running_solve_is_stopped(self) -> None:
         run = self.queued(3.0, method="segregated", max_steps=500)

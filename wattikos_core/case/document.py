@@ -19,12 +19,14 @@ from wattikos_core.case.migrations import MIGRATIONS
 from wattikos_core.case.reading import Reading
 from wattikos_core.case.series import SeriesWish
 from wattikos_core.case.shapes import Repeat, Shape
+from wattikos_core.case.sizing import SizingWish
+from wattikos_core.case.wanted import Wanted
 from wattikos_core.documents import Expression, Model, Name
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.ledger import Key
 from wattikos_core.quantities import KINDS
 
-VERSION = 5
+VERSION = 6
 
 
 class Input(Model):
@@ -257,33 +259,10 @@ class SolveWishes(Model):
     study: StudyWishes = StudyWishes()
 
 
-Sense = Literal["at_least", "at_most", "equal", "between"]
-
-
-class Wanted(Model):
-    """A quantity of the ledger the engineer came for, with a target when there is one: at least, at most, just that, or between
-    that and `upper`."""
-
-    key: Key
-    target: Expression = ""
-    sense: Sense = "at_least"
-    upper: Expression = ""
-
-
-class SizingWish(Model):
-    """The search the case is set up for: one input, for one wanted quantity."""
-
-    input: str = ""
-    key: Key | None = None
-    target: Expression = ""
-    lower: Expression = ""
-    upper: Expression = ""
-
-
 class Case(Model):
     """One thing being modelled, as a section solved as a field."""
 
-    version: Literal[5] = 5
+    version: Literal[6] = 6
     title: Annotated[str, Field(min_length=1, max_length=200)]
     note: Annotated[str, Field(max_length=4000)] = ""
     starter: str = ""

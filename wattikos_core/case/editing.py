@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from wattikos_core.boundaries import kind_of
 from wattikos_core.case.document import Case
+from wattikos_core.case.series import Varied
 from wattikos_core.documents import is_evaluated
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.ledger import Key
@@ -76,9 +77,13 @@ def _remove_part(case: Case, name: str, to: str) -> list[str]:
     gone = [key.label for key in case.watches if names_part(key)] + [wish.key.label for wish in case.wanted if names_part(wish.key)]
     case.watches = [key for key in case.watches if not names_part(key)]
     case.wanted = [wish for wish in case.wanted if not names_part(wish.key)]
-    if names_part(case.sizing.key):
-        case.sizing.key = None
-        gone.append("what is sized")
+    gone += [wish.key.label for wish in case.sizing.goals if names_part(wish.key)]
+    case.sizing.goals = [wish for wish in case.sizing.goals if not names_part(wish.key)]
+    for aim in (case.sizing.aim, case.sizing.second):
+        if aim is not None and names_part(aim.key):
+            aim.key = None
+            gone.append("what is to be best")
+    gone += _choose_no_more(case, lambda varied: of_part(varied.material_of))
     return also + [f"'{label}' in the ledger" for label in dict.fromkeys(gone)]
 
 
@@ -100,9 +105,7 @@ def _remove_input(case: Case, name: str, to: str) -> list[str]:
     value = case.inputs.pop(name).value.strip()
     plain = re.fullmatch(r"[\w.]+", value) is not None
     used = _rewrite(case, name, value if plain else f"({value})", alone=value)
-    if case.sizing.input == name:
-        case.sizing.input = ""
-        used.append("sizing")
+    used += _choose_no_more(case, lambda varied: varied.input == name)
     return [f"its value stands in {place} now" for place in used]
 
 
@@ -113,9 +116,30 @@ def _rename_input(case: Case, name: str, to: str) -> list[str]:
         raise CaseError(InputProblem(f"inputs.{name}", f"there is an input '{to}' already", "choose another name"))
     case.inputs = {to if key == name else key: item for key, item in case.inputs.items()}
     used = _rewrite(case, name, to, alone=to)
-    if case.sizing.input == name:
-        case.sizing.input = to
+    for varied in _chosen_and_varied(case):
+        if varied.input == name:
+            varied.input = to
+    for spread in case.sizing.spreads:
+        if spread.input == name:
+            spread.input = to
     return [f"{place} follows" for place in used]
+
+
+def _chosen_and_varied(case: Case) -> list[Varied]:
+    return [*case.series.varied, *(varied for one in case.sizing.chosen for varied in one.varied)]
+
+
+def _choose_no_more(case: Case, gone: Callable[[Varied], bool]) -> list[str]:
+    """Take what is gone out of the sizing, the series and what scatters; returns where it was."""
+    used = []
+    if any(gone(varied) for one in case.sizing.chosen for varied in one.varied):
+        case.sizing.chosen = [one for one in case.sizing.chosen if not any(gone(varied) for varied in one.varied)]
+        used.append("sizing")
+    if any(gone(varied) for varied in case.series.varied):
+        case.series.varied = [varied for varied in case.series.varied if not gone(varied)]
+        used.append("series")
+    case.sizing.spreads = [one for one in case.sizing.spreads if not gone(Varied(input=one.input))]
+    return used
 
 
 def _remove_material(case: Case, name: str, to: str) -> list[str]:

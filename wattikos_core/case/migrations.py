@@ -125,7 +125,6 @@ def _with_keys(document: dict[str, Any]) -> dict[str, Any]:
     return new
 
 
-# Takes a document of the version in the key to the next one.
 def _with_a_list(document: dict[str, Any]) -> dict[str, Any]:
     """From version 4: a case has any number of hand calculations."""
     new = copy.deepcopy(document)
@@ -135,9 +134,40 @@ def _with_a_list(document: dict[str, Any]) -> dict[str, Any]:
     return new
 
 
+def _with_goals(document: dict[str, Any]) -> dict[str, Any]:
+    """From version 5: a sizing chooses any number of inputs for any number of goals."""
+    new = copy.deepcopy(document)
+    old = new.pop("sizing", None)
+    if isinstance(old, dict):
+        new["sizing"] = {"chosen": [], "goals": []}
+        if old.get("input"):
+            bounds = {side: old.get(side, "") for side in ("lower", "upper")}
+            new["sizing"]["chosen"] = [{"varied": [{"input": old["input"]}], **bounds}]
+        if old.get("key"):
+            wanted = new.get("wanted")
+            alike = [wish for wish in wanted if _targeted(wish, old["key"])] if isinstance(wanted, list) else []
+            sense = alike[0].get("sense", "at_least") if alike else "equal"
+            # An upper end was no end of a sizing then.
+            sense = "at_least" if sense == "between" else sense
+            new["sizing"]["goals"] = [{"key": old["key"], "target": old.get("target", ""), "sense": sense}]
+    new["version"] = 6
+    return new
+
+
+def _targeted(wish: Any, key: Any) -> bool:
+    return isinstance(wish, dict) and _plain(wish.get("key")) == _plain(key) and bool(str(wish.get("target", "")).strip())
+
+
+def _plain(key: Any) -> Any:
+    """A key without what it leaves open."""
+    return {name: _plain(value) for name, value in key.items() if value} if isinstance(key, dict) else key
+
+
+# Takes a document of the version in the key to the next one.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _with_senses,
     2: _with_meanings,
     3: _with_keys,
     4: _with_a_list,
+    5: _with_goals,
 }

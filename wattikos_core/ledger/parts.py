@@ -5,6 +5,7 @@ from __future__ import annotations
 from wattikos_core.ledger.quantity import Quantity
 
 OF_PARTS: dict[str, Quantity] = {
+    "mass": Quantity("mass of {place}", "mass", "volume of {place} in the section and its depth, times its density at 20 °C"),
     "heat_passing": Quantity(
         "heat passing {place}", "power", "heat that enters {place} through its outer boundaries, wherever it enters"
     ),

@@ -26,6 +26,9 @@ OF_STREAMS: dict[str, Quantity] = {
         "static pressure of {place}, weighted with mass flow, outlet minus inlet",
         opposite="pressure_drop",
     ),
+    "pumping_power": Quantity(
+        "{place} pumping power", "power", "pressure drop of {place} times its volume flow where it enters, without losses of a pump"
+    ),
     "reynolds_number": Quantity(
         "{place} Reynolds number", "number", "of {place}, on its hydraulic diameter, at its mean bulk temperature"
     ),

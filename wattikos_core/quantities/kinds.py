@@ -31,6 +31,8 @@ _KINDS = (
     Kind("number", "number", "", "", ("",)),
     Kind("length", "length", "m", "mm", ("mm", "cm", "m", "in", "ft", "um")),
     Kind("area", "area", "m^2", "m^2", ("m^2", "cm^2", "mm^2", "ft^2")),
+    Kind("volume", "volume", "m^3", "cm^3", ("cm^3", "m^3", "mm^3", "ft^3")),
+    Kind("mass", "mass", "kg", "kg", ("kg", "g", "lb")),
     Kind("temperature", "temperature", "K", "degC", ("degC", "K", "degF")),
     Kind("temperature_difference", "temperature difference", "K", "K", ("K", "delta_degC", "delta_degF")),
     Kind("mass_flow", "mass flow", "kg/s", "g/s", ("kg/s", "g/s", "kg/h", "kg/min", "lb/h")),

@@ -21,6 +21,8 @@ from wattikos_core.solve.convergence import imbalances
 # Solids that conduct at least as well as the poorest metals in equipment (titanium alloys at 6.7 W/m/K) are taken for metal;
 # polymers, minerals and insulation are not (common practice, no source).
 METAL_CONDUCTIVITY, _ROOM = 6.5, 300.0
+# At which parts are weighed.
+WEIGHED_AT = 293.15
 
 
 def solved_quantities(
@@ -63,6 +65,8 @@ def solved_quantities(
         values[Key("outlet_temperature", name)] = stream.outlet_temperature
         values[Key("heat_gained", name)] = stream.heat
         values[Key("pressure_drop", name)] = stream.pressure_drop
+        entering = stream.mass_flow / float(stream.table.density(stream.inlet_temperature))
+        values[Key("pumping_power", name)] = stream.pressure_drop * entering
         values[Key("reynolds_number", name)] = stream.reynolds
         exchange = exchange_with(problem, evaluation, stream, roles.wall if roles is not None else "")
         if exchange is not None:
@@ -89,6 +93,9 @@ def solved_quantities(
         stream = streams[problem.grid.region_names[problem.module.region]]
         values |= module_quantities(state.periodicity, problem.module, stream, resolved.module.count)
     for index, name in enumerate(problem.grid.region_names):
+        if not problem.fluid_regions[index]:
+            density = float(problem.materials[index].density(WEIGHED_AT))
+            values[Key("mass", name)] = density * float(problem.grid.volume[problem.grid.region == index].sum())
         released = float((problem.cells.source * problem.cells.volume)[problem.grid.region == index].sum())
         if released:
             values[Key("heat_released", name)] = released

@@ -24,25 +24,29 @@ Model = Callable[[Array], Array | None]
 Aim = Callable[[Array, Array], float]
 
 _SCREENED, _STARTS = 32, 2
-# So many combinations of whole numbers are looked at one by one.
-_MOST_COMBINATIONS = 200
+# So many combinations of whole numbers are looked at one by one: at fewer places each from so many on, and searched from there
+# for the best of them alone.
+_MOST_COMBINATIONS, _MANY, _SCREENED_OF_MANY, _SEARCHED = 200, 8, 6, 12
 _STEP = 1e-4
 # Places this near to one another, in shares of what lies between the bounds, are the same.
-_SAME = 5e-4
+SAME = 5e-4
 # Trials this far apart tell how the correction changes between them; where none are, one is made so far aside.
 _APART, _ASIDE = 0.012, 0.06
 # A limit within this share of its size counts as active.
 _ACTIVE = 5e-3
 _NOWHERE = 1e6
+# What a trial of another choice weighs, beside one of the same.
+_OF_OTHERS = 1e-3
 
 
 @dataclass(frozen=True)
 class Variable:
-    """What is chosen, between bounds; whole numbers alone where `whole`."""
+    """What is chosen, between bounds; whole numbers alone where `whole`, which number things without an order in a `choice`."""
 
     lower: float
     upper: float
     whole: bool = False
+    choice: bool = False
 
     @property
     def logarithmic(self) -> bool:
@@ -125,6 +129,7 @@ class MappedModel:
         self.cheap, self.variables, self.limits, self.aim = cheap, list(variables), list(limits), aim
         self.margin = margin
         self._seed = seed
+        self._size = 1.0
         self._known: dict[bytes, Array | None] = {}
 
     def quantities(self, place: Array, trials: Sequence[Trial]) -> Array | None:
@@ -135,10 +140,17 @@ class MappedModel:
     def propose(self, trials: Sequence[Trial]) -> Proposal | None:
         """The best place of the corrected model: within the limits, or nearest to them; None where the model has no answer."""
         combinations = self._combinations()
-        starts = 1 if len(combinations) > _STARTS else _STARTS
-        found = [one for fixed in combinations for one in self._best(fixed, trials, starts)]
-        if not found:
+        many = len(combinations) > _MANY
+        screened = [self._screen(fixed, trials, _SCREENED_OF_MANY if many else _SCREENED) for fixed in combinations]
+        seen = [one for places in screened for _, one in places]
+        if not seen:
             return None
+        self._size = max(abs(float(np.median([one.aim for one in seen]))), 1e-300)
+        order = sorted(
+            range(len(combinations)), key=lambda i: min((self._penalised(one) for _, one in screened[i]), default=np.inf)
+        )
+        starts = 1 if len(combinations) > _STARTS else _STARTS
+        found = [one for i in order[:_SEARCHED] for one in self._best(combinations[i], screened[i], trials, starts)]
         within = [one for one in found if one.missing <= -self.margin + 1e-6]
         if within:
             return min(within, key=lambda one: one.aim)
@@ -193,18 +205,20 @@ class MappedModel:
             return None if proposal is None else proposal.place
         tried = np.array([self.shares(trial.place) for trial in trials])
         there = self.shares(proposal.place)
-        if np.abs(there - tried[-1]).max() > _SAME:
+        away = np.abs(tried - there).max(axis=1)
+        nearest = trials[int(np.argmin(away))]
+        if away.min() > SAME:
             return proposal.place
         # Where limits and bounds do not hold a place by themselves, it depends on how the correction changes around it.
         holding = sum(abs(limit.missing(proposal.quantities)) < _ACTIVE + self.margin for limit in self.limits)
-        free = [i for i, v in enumerate(self.variables) if not v.whole and _SAME < there[i] < 1.0 - _SAME]
+        free = [i for i, v in enumerate(self.variables) if not v.whole and SAME < there[i] < 1.0 - SAME]
         for i in free if holding < len(free) else []:
             if np.ptp(tried[:, i]) < _APART:
                 aside = there.copy()
                 aside[i] += _ASIDE if there[i] < 0.5 else -_ASIDE
                 return self._place(aside)
-        missing = max((limit.missing(trials[-1].found) for limit in self.limits), default=0.0)
-        moved = np.abs(there - tried[-1]).max() > 1e-6
+        missing = max((limit.missing(nearest.found) for limit in self.limits), default=0.0)
+        moved = away.min() > 1e-6
         return proposal.place if missing > tolerance and moved else None
 
     @cached_property
@@ -220,17 +234,22 @@ class MappedModel:
     def _correction(self, place: Array, trials: Sequence[Trial]) -> Array:
         if not trials:
             return np.zeros(1)
-        last = trials[-1]
+        # What was tried last with the same choices; the others say less.
+        picked = [i for i, v in enumerate(self.variables) if v.choice]
+        alike = [trial for trial in trials if np.array_equal(trial.place[picked], place[picked])]
+        last = alike[-1] if alike else trials[-1]
         off = last.found - last.cheap
         if len(trials) == 1:
             return np.asarray(off)
-        shares = np.array([self.shares(trial.place) for trial in trials])
-        apart = shares[:-1] - shares[-1]
-        errors = np.array([trial.found - trial.cheap - off for trial in trials[:-1]])
-        # Near trials say more of the slope than far ones.
-        weight = 1.0 / np.maximum(np.linalg.norm(apart, axis=1), 1e-6)
+        others = [trial for trial in trials if trial is not last]
+        ordered = np.array([not v.choice for v in self.variables])
+        apart = (np.array([self.shares(trial.place) for trial in others]) - self.shares(last.place)) * ordered
+        errors = np.array([trial.found - trial.cheap - off for trial in others])
+        # Near trials say more of the slope than far ones, and those of other choices next to nothing.
+        far = np.array([not np.array_equal(trial.place[picked], last.place[picked]) for trial in others])
+        weight = 1.0 / np.maximum(np.linalg.norm(apart, axis=1), 1e-6) * np.where(far, _OF_OTHERS, 1.0)
         slope = np.linalg.lstsq(apart * weight[:, None], errors * weight[:, None], rcond=1e-6)[0]
-        return np.asarray(off + (self.shares(place) - shares[-1]) @ slope)
+        return np.asarray(off + ((self.shares(place) - self.shares(last.place)) * ordered) @ slope)
 
     def _place(self, shares: Array) -> Array:
         values = [v.at(float(s)) for v, s in zip(self.variables, shares, strict=True)]
@@ -247,42 +266,50 @@ class MappedModel:
             count = int(np.prod([len(r) for r in ranges]))
         return [dict(zip(whole, (float(x) for x in values), strict=True)) for values in product(*ranges)]
 
-    def _best(self, fixed: dict[int, float], trials: Sequence[Trial], starts: int) -> list[Proposal]:
-        """The best places with some variables fixed."""
-        free = [i for i in range(len(self.variables)) if i not in fixed]
-        held = np.array([v.share(fixed[i]) if i in fixed else 0.0 for i, v in enumerate(self.variables)])
+    def _look(self, fixed: dict[int, float], shares: Array, trials: Sequence[Trial]) -> Proposal | None:
+        """The corrected model with some variables fixed and the others at shares of what lies between their bounds."""
+        at = np.clip(shares, 0.0, 1.0)
+        for i, value in fixed.items():
+            at[i] = self.variables[i].share(value)
+        place = self._place(at)
+        quantities = self.quantities(place, trials)
+        if quantities is None or not np.isfinite(quantities).all():
+            return None
+        missing = max((limit.missing(quantities) for limit in self.limits), default=-1.0)
+        return Proposal(place, self.aim(place, quantities), quantities, missing)
 
-        def look(u: Array) -> Proposal | None:
-            shares = held.copy()
-            shares[free] = np.clip(u, 0.0, 1.0)
-            place = self._place(shares)
-            quantities = self.quantities(place, trials)
-            if quantities is None or not np.isfinite(quantities).all():
-                return None
-            missing = max((limit.missing(quantities) for limit in self.limits), default=-1.0)
-            return Proposal(place, self.aim(place, quantities), quantities, missing)
+    def _penalised(self, one: Proposal) -> float:
+        return one.aim / self._size + 10.0 * max(one.missing + self.margin, 0.0)
 
-        if not free:
-            only = look(np.zeros(0))
-            return [] if only is None else [only]
-        seen = [(u, one) for u in self._screened[:, free] if (one := look(u)) is not None]
+    def _screen(self, fixed: dict[int, float], trials: Sequence[Trial], count: int) -> list[tuple[Array, Proposal]]:
+        """Places all over what may be chosen, with some variables fixed, best first."""
+        if len(fixed) == len(self.variables):
+            count = 1
+        places = list(self._screened[:count])
         if trials:
-            last = np.array([self.variables[i].share(float(trials[-1].place[i])) for i in free])
-            seen += [(last, one)] if (one := look(last)) is not None else []
-        if not seen:
-            return []
-        size = max(abs(float(np.median([one.aim for _, one in seen]))), 1e-300)
+            places.append(self.shares(trials[-1].place))
+        seen = [(shares, one) for shares in places if (one := self._look(fixed, shares, trials)) is not None]
+        return sorted(seen, key=lambda pair: self._penalised(pair[1]))
 
-        def penalised(one: Proposal) -> float:
-            return one.aim / size + 10.0 * max(one.missing + self.margin, 0.0)
-
-        seen.sort(key=lambda pair: penalised(pair[1]))
+    def _best(
+        self, fixed: dict[int, float], seen: list[tuple[Array, Proposal]], trials: Sequence[Trial], starts: int
+    ) -> list[Proposal]:
+        """The best places with some variables fixed, from those that were seen."""
         found = [one for _, one in seen[:starts]]
-        for u, _ in seen[:starts]:
+        free = [i for i in range(len(self.variables)) if i not in fixed]
+        if not free:
+            return found
+        seen.sort(key=lambda pair: self._penalised(pair[1]))
+        for shares, _ in seen[:starts]:
+
+            def look(u: Array, shares: Array = shares) -> Proposal | None:
+                at = shares.copy()
+                at[free] = u
+                return self._look(fixed, at, trials)
 
             def aim(u: Array) -> float:
                 one = look(u)
-                return _NOWHERE if one is None else one.aim / size
+                return _NOWHERE if one is None else one.aim / self._size
 
             def kept(u: Array) -> Array:
                 one = look(u)
@@ -292,7 +319,8 @@ class MappedModel:
 
             constraints = [{"type": "ineq", "fun": kept}] if self.limits else []
             options = {"eps": _STEP, "maxiter": 60, "ftol": 1e-9}
-            end = minimize(aim, u, method="SLSQP", bounds=[(0.0, 1.0)] * len(free), constraints=constraints, options=options)
+            bounds = [(0.0, 1.0)] * len(free)
+            end = minimize(aim, shares[free], method="SLSQP", bounds=bounds, constraints=constraints, options=options)
             one = look(np.asarray(end.x))
             found += [one] if one is not None else []
         return found

@@ -2,6 +2,7 @@
 
 from wattikos_core.section.bodies import Body, bodies_in_streams, entering_part
 from wattikos_core.section.checks import check_conditions, on_axis, open_boundaries, symmetry_planes, without_layers
+from wattikos_core.section.measures import volumes
 from wattikos_core.section.paint import paint
 from wattikos_core.section.painted import Boundary, Chain, PaintedSection, Tensor
 from wattikos_core.section.rectangles import SIDES, side_names
@@ -21,5 +22,6 @@ __all__ = [
     "paint",
     "side_names",
     "symmetry_planes",
+    "volumes",
     "without_layers",
 ]

@@ -71,9 +71,10 @@ def bodies_in_streams(resolved: ResolvedCase, section: PaintedSection) -> list[B
 
 @dataclass(frozen=True)
 class EnteringPart:
-    """What enters a part by a given mass flow or velocity: its mean speed, m/s; where; and how warm, K."""
+    """What enters a part by a given mass flow or velocity: its mean speed, m/s, and volume flow, m3/s; where; and how warm, K."""
 
     speed: float
+    volume_flow: float
     boundary: str
     middle: Array
     temperature: float
@@ -92,7 +93,7 @@ def entering_part(resolved: ResolvedCase, section: PaintedSection, part: str) ->
             speed = condition.amount / (density * _area(resolved, boundary))
         elif condition.type != "inlet_velocity":
             continue
-        return EnteringPart(speed, name, middle, condition.temperature)
+        return EnteringPart(speed, speed * _area(resolved, boundary), name, middle, condition.temperature)
     return None
 
 

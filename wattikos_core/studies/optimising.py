@@ -1,79 +1,35 @@
-"""Several inputs at once: the best case under limits on *solved* quantities, led by the hand calculation.
+"""Several inputs at once: the best case under limits on *solved* quantities.
 
-The corrected hand calculation proposes (see `search.space_mapping`), a field solve answers, until the best place has been tried;
-that one is solved with its Grid ±, and every limit is told with its margin and what relaxing it would bring.
+Where the hand calculations of the case give all that is asked for, they lead the search, corrected by the field solves made so far
+(see `search.space_mapping`); elsewhere it learns from the solves alone (see `search.learned`). The best place is solved with its
+Grid ±, and every limit is told with its margin and what relaxing it would bring.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
 
-from wattikos_core.case import Case, evaluate_inputs, resolve
-from wattikos_core.case.series import Varied
+from wattikos_core.case import Case, evaluate_inputs
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.ledger import Key
-from wattikos_core.quantities import (
-    KINDS,
-    QuantityError,
-    difference_from_si,
-    evaluate,
-    evaluate_in,
-    from_si,
-    parse_literal,
-    unit_label,
-)
+from wattikos_core.quantities import KINDS, QuantityError, difference_from_si, evaluate_in, parse_literal, unit_label
 from wattikos_core.quantities.values import show
-from wattikos_core.search.space_mapping import Array, Limit, MappedModel, Proposal, Trial, Variable
+from wattikos_core.search.learned import LearnedModel
+from wattikos_core.search.space_mapping import Array, MappedModel, Proposal, Trial
 from wattikos_core.solve import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.studies.result import Result
-from wattikos_core.studies.series import by_hand, case_at
-from wattikos_core.studies.sizing_task import DIGITS
+from wattikos_core.studies.search_space import TOLERANCE, Goal, Search, SearchSpace
+from wattikos_core.studies.series import Values
+from wattikos_core.studies.sizing_task import with_input
 from wattikos_core.studies.solving import solve_case
 
 MOST_SOLVES = 25
-MOST_INPUTS = 6
-# A limit is met when it is missed by no more than this share of its size; it is aimed at from half of that inside.
-_TOLERANCE = 4e-4
-_LEAST_SPAN = 1.0
-
-
-@dataclass(frozen=True)
-class Chosen:
-    """An input that is chosen between bounds, SI; `unit` is what it is written in."""
-
-    name: str
-    lower: float
-    upper: float
-    kind: str
-    unit: str
-    whole: bool = False
-
-
-@dataclass(frozen=True)
-class Goal:
-    """Between what a quantity must lie, SI; infinite where it has no bound on that side."""
-
-    key: Key
-    lower: float = -np.inf
-    upper: float = np.inf
-
-
-@dataclass(frozen=True)
-class Aim:
-    """What is to be least, or most: a quantity of the ledger, or an expression in the inputs (a cost formula)."""
-
-    most: bool
-    key: Key | None = None
-    expression: str = ""
-
-    @property
-    def label(self) -> str:
-        """How it is called."""
-        return self.key.label if self.key is not None else self.expression
+# Of an input that is not chosen, so many values are looked at for a way out.
+_LOOKED_AT = 13
 
 
 @dataclass(frozen=True)
@@ -95,15 +51,28 @@ class Margin:
 
 @dataclass(frozen=True)
 class Optimum:
-    """The outcome: `met`, `unreachable`, `stopped`, or `unsolved` where a trial did not converge; `aim` is what was reached, SI."""
+    """The outcome.
+
+    Attributes:
+        outcome: `met`, `unreachable`, `stopped`, or `unsolved` where a trial did not converge.
+        values: what was found for each of what is chosen, as it is entered.
+        suggestions: what would let all goals be met, by the corrected model.
+        case, run: the case there, and its solution.
+        aim: what was reached, SI.
+        led: whether hand calculations led the search.
+    """
 
     outcome: Literal["met", "unreachable", "stopped", "unsolved"]
     text: str
+    values: Values
     case: Case
     run: Result
+    search: Search
     trials: list[Trial]
     margins: list[Margin] = field(default_factory=list)
     aim: float = np.nan
+    suggestions: list[str] = field(default_factory=list)
+    led: bool = True
 
 
 def in_words(margin: Margin, aim: float) -> str:
@@ -128,207 +97,169 @@ def _difference(value: float, kind: str) -> str:
     return f"{difference_from_si(value, unit, kind):.2g} {unit_label(unit)}".strip()
 
 
+def model_of(space: SearchSpace, limits: Sequence[int] | None = None) -> MappedModel:
+    """The model that leads a search: the corrected hand calculation, or one that learns; with some of the limits, or all."""
+    kept = space.limits if limits is None else [space.limits[i] for i in limits]
+    if space.without_hand:
+        return LearnedModel(space.variables, kept, space.cost, count=len(space.keys), margin=0.5 * TOLERANCE)
+    return MappedModel(space.by_hand, space.variables, kept, space.cost, margin=0.5 * TOLERANCE)
+
+
 def optimise(
     case: Case,
-    chosen: Sequence[Chosen],
-    goals: Sequence[Goal],
-    aim: Aim,
+    search: Search,
     *,
+    known: Sequence[tuple[Values, Mapping[Key, float]]] = (),
+    grid_file: bytes | None = None,
     listen: Listen = silent,
     cancel: Cancel = never_cancel,
-    on_trial: Callable[[Trial], None] | None = None,
+    on_trial: Callable[[SearchSpace, Trial], None] | None = None,
 ) -> Optimum:
     """Find the inputs at which the aim is best and all goals are met, by field solves.
 
     Args:
         case: as it stands.
-        chosen: the inputs; the others keep their values.
-        goals: limits on quantities of the ledger.
-        aim: what is to be least or most.
+        search: what is chosen, asked for, to be best.
+        known: trials of an earlier search: places as entered, and what was found there; those that tell enough are used.
+        grid_file: content of the grid file, for a case that uses one.
         listen: told of every step.
         cancel: asked at every step whether to stop.
         on_trial: called with each trial.
 
     Raises:
-        CaseError: nothing to choose, a quantity that no hand calculation of the case gives, an aim that cannot be evaluated.
+        CaseError: nothing to choose, a quantity that is no result of the case, an aim that cannot be evaluated.
     """
-    task = _Task(case, chosen, goals, aim)
-    model = MappedModel(task.by_hand, task.variables, task.limits, task.cost, margin=0.5 * _TOLERANCE)
-    trials: list[Trial] = []
+    space = SearchSpace(case, search)
+    model = model_of(space)
+    trials = space.trials_known(known)
     start: bytes | None = None
-    run: Result | None = None
-    while len(trials) < MOST_SOLVES and (place := model.next_place(trials, _TOLERANCE)) is not None:
-        place = task.written(place)
-        run = solve_case(task.case_at(place), start=start, listen=_counted(listen, len(trials)), cancel=cancel)
+
+    def ended(outcome: Literal["stopped", "unsolved"], text: str, place: Array, run: Result) -> Optimum:
+        texts, there = space.texts(place), space.case_at(place)
+        return Optimum(outcome, text, texts, there, run, search, trials, led=not space.without_hand)
+
+    while len(trials) < MOST_SOLVES and (place := model.next_place(trials, TOLERANCE)) is not None:
+        place = space.written(place)
+        here = space.case_at(place)
+        run = solve_case(here, start=start, grid_file=grid_file, listen=_counted(listen, len(trials)), cancel=cancel)
         if run.solution.stopped:
-            return Optimum("stopped", "the search was stopped", task.case_at(place), run, trials)
+            return ended("stopped", "the search was stopped; 'Find it' goes on with what has been tried", place, run)
         if not run.solution.converged:
-            text = f"the field solve at {task.told(place)} did not converge: what it gives is not used"
-            return Optimum("unsolved", text, task.case_at(place), run, trials)
-        cheap = task.by_hand(place)
-        assert cheap is not None
-        trials.append(Trial(place, cheap, task.found(run)))
+            return ended(
+                "unsolved", f"the field solve at {space.told(place)} did not converge: what it gives is not used", place, run
+            )
+        trials.append(space.trial(place, space.found(run)))
         start = run.solution.checkpoint() if run.solution.time is None else None
         if on_trial is not None:
-            on_trial(trials[-1])
-    if run is None:
+            on_trial(space, trials[-1])
+    if not trials:
         problem = "the hand calculation has no answer anywhere between the bounds"
-        raise CaseError(InputProblem("sizing.inputs", problem, "give other bounds, or look at what it says under 'by hand'"))
-    return _verified(task, model, trials, listen, cancel)
+        raise CaseError(InputProblem("sizing.chosen", problem, "give other bounds, or look at what it says under 'by hand'"))
+    return _verified(space, model, trials, grid_file, listen, cancel)
 
 
-def _verified(task: _Task, model: MappedModel, trials: list[Trial], listen: Listen, cancel: Cancel) -> Optimum:
-    """The best trial, solved once more with its Grid ±."""
-
-    def missing(trial: Trial) -> float:
-        return max((limit.missing(trial.found) for limit in task.limits), default=-1.0)
-
-    good = [trial for trial in trials if missing(trial) <= _TOLERANCE]
-    best = min(good, key=lambda t: task.cost(t.place, t.found)) if good else min(trials, key=missing)
-    case = task.case_at(best.place)
-    checked = case.model_copy(update={"solve": case.solve.model_copy(update={"grid_check": case.physics.regime == "steady"})})
-    run = solve_case(checked, listen=listen, cancel=cancel)
-    at = Proposal(best.place, task.cost(best.place, best.found), best.found, missing(best))
-    saves = model.multipliers(at, [*[t for t in trials if t is not best], best]) if good else [0.0] * len(task.goals)
-    margins = [task.margin(run, goal, save) for goal, save in zip(task.goals, saves, strict=True)]
-    value = task.cost(best.place, best.found) * (-1.0 if task.aim.most else 1.0)
+def best_of(space: SearchSpace, trials: Sequence[Trial]) -> tuple[Trial, bool]:
+    """The best trial, and whether it meets all goals; the nearest one where none does."""
+    good = [trial for trial in trials if space.missing(trial.found) <= TOLERANCE]
     if good:
-        text = f"{task.told(best.place)}: {task.aim.label} is {'most' if task.aim.most else 'least'} there, {task.shown(value)}"
+        return min(good, key=lambda t: space.cost(t.place, t.found)), True
+    return min(trials, key=lambda t: space.missing(t.found)), False
+
+
+def _verified(
+    space: SearchSpace, model: MappedModel, trials: list[Trial], grid_file: bytes | None, listen: Listen, cancel: Cancel
+) -> Optimum:
+    """The best trial, solved once more with its Grid ±."""
+    best, good = best_of(space, trials)
+    case, texts = space.case_at(best.place), space.texts(best.place)
+    wishes = case.solve.model_copy(update={"grid_check": case.physics.regime == "steady" and grid_file is None})
+    run = solve_case(case.model_copy(update={"solve": wishes}), grid_file=grid_file, listen=_last(listen), cancel=cancel)
+    at = Proposal(best.place, space.cost(best.place, best.found), best.found, space.missing(best.found))
+    ordered = [*[t for t in trials if t is not best], best]
+    saves = model.multipliers(at, ordered) if good else [0.0] * len(space.goals)
+    margins = [_margin(run, goal, save) for goal, save in zip(space.goals, saves, strict=True)]
+    value, aim = space.value(best.place, best.found), space.aims[0]
+    text = "the search was stopped; 'Find it' goes on with what has been tried"
+    found = Optimum("stopped", text, texts, case, run, space.search, trials, margins, value, led=not space.without_hand)
+    if run.solution.stopped:
+        return found
+    if good:
+        text = f"{space.told(best.place)}: {aim.label} is {'most' if aim.most else 'least'} there"
+        text += f", {space.shown(value)}" if aim.key is not None or aim.expression else ""
         text += f" ({len(trials)} field solves, and one for the Grid ±)"
-        return Optimum("met", text, case, run, trials, margins, value)
-    worst = max(task.limits, key=lambda limit: limit.missing(best.found))
-    key = task.goals[task.limits.index(worst)].key
-    text = f"not all that is asked for can be met between these bounds: the nearest is {task.told(best.place)}, where "
+        return replace(found, outcome="met", text=text)
+    worst = max(space.limits, key=lambda limit: limit.missing(best.found))
+    key = space.goals[space.limits.index(worst)].key
+    text = f"not all that is asked for can be met between these bounds: the nearest is {space.told(best.place)}, where "
     text += f"{key.label} is {show(float(best.found[worst.quantity]), key.kind)}"
-    return Optimum("unreachable", text, case, run, trials, margins, value)
+    return replace(found, outcome="unreachable", text=text, suggestions=_ways_out(space, model, ordered))
 
 
-class _Task:
-    """The search in numbers: places are SI values of the chosen inputs, quantities those of goals and aim."""
+def _margin(run: Result, goal: Goal, saves: float) -> Margin:
+    """How a goal is kept by a solution."""
+    row = next(row for row in run.ledger if row.key == goal.key or row.key.opposite == goal.key)
+    value = run.value(goal.key)
+    return Margin(goal, value, row.plus_minus, min(value - goal.lower, goal.upper - value), saves)
 
-    def __init__(self, case: Case, chosen: Sequence[Chosen], goals: Sequence[Goal], aim: Aim) -> None:
-        if not 0 < len(chosen) <= MOST_INPUTS:
-            remedy = f"choose 1 to {MOST_INPUTS}"
-            raise CaseError(InputProblem("sizing.inputs", f"{len(chosen)} inputs to choose", remedy))
-        plain = case.solve.model_copy(update={"grid_check": False, "good_enough": None})
-        self.case = case.model_copy(update={"solve": plain})
-        self.chosen, self.goals, self.aim = list(chosen), list(goals), aim
-        self.varied = [Varied(input=one.name) for one in chosen]
-        self.variables = [Variable(one.lower, one.upper, one.whole) for one in chosen]
-        self.keys = list(dict.fromkeys([goal.key for goal in goals] + ([aim.key] if aim.key is not None else [])))
-        span = float(np.ptp(resolve(case).temperatures_given)) if resolve(case).temperatures_given else _LEAST_SPAN
-        self.limits = [self._limit(goal, max(span, _LEAST_SPAN)) for goal in goals]
-        self._refuse()
 
-    def _limit(self, goal: Goal, span: float) -> Limit:
-        bounds = [abs(bound) for bound in (goal.lower, goal.upper) if np.isfinite(bound)]
-        size = span if goal.key.kind == "temperature" else max(max(bounds, default=1.0), 1e-30)
-        low, high = goal.lower, goal.upper
-        if low == high:
-            # Just that: within what counts as met.
-            low, high = low - _TOLERANCE * size, high + _TOLERANCE * size
-        return Limit(self.keys.index(goal.key), low, high, size)
+def _ways_out(space: SearchSpace, model: MappedModel, trials: Sequence[Trial]) -> list[str]:
+    """What would let all goals be met, by the corrected model: wider bounds, another input, or one goal less."""
+    best = trials[-1]
+    found = []
+    for one, variable, x in zip(space.chosen, space.variables, best.place, strict=True):
+        for bound, side in ((one.lower, "lower"), (one.upper, "upper")):
+            if not one.rows and abs(variable.share(float(x)) - variable.share(bound)) < 1e-3:
+                found.append(f"{one.name} is at its {side} bound: a wider one may help")
+    if not space.without_hand:
+        found += _other_inputs(space, best)
+    for i, goal in enumerate(space.goals if len(space.goals) > 1 else []):
+        others = [j for j in range(len(space.goals)) if j != i]
+        proposal = model_of(space, others).propose(trials)
+        if proposal is not None and proposal.missing <= TOLERANCE:
+            there = show(float(proposal.quantities[space.index[goal.key]]), goal.key.kind)
+            found.append(
+                f"without what is asked of {goal.key.label} the rest can be met, with {there} at {space.told(proposal.place)}"
+            )
+    return found
 
-    def _refuse(self) -> None:
-        here = by_hand(self.case, [], [()])[0].values
-        missing = [key.label for key in self.keys if key not in here]
-        if missing:
-            problem = f"no hand calculation of this case gives {', '.join(missing)}, which is to lead the search"
-            raise CaseError(InputProblem("sizing.goals", problem, "add a hand calculation that gives it, or size one input"))
-        if self.aim.key is None:
-            try:
-                evaluate(self.aim.expression, evaluate_inputs(self.case)[0])
-            except QuantityError as error:
-                raise CaseError(InputProblem("sizing.aim", error.problem, error.remedy)) from error
 
-    def texts(self, place: Array) -> tuple[str, ...]:
-        """A place as it is entered."""
-        return tuple(
-            f"{from_si(float(x), one.unit, one.kind):.{DIGITS}g} {unit_label(one.unit)}".strip()
-            for x, one in zip(place, self.chosen, strict=True)
-        )
-
-    def written(self, place: Array) -> Array:
-        """A place in the digits it is entered with, so that what is solved is what is written."""
-        return np.array([evaluate_in(one.kind, text, {}) for text, one in zip(self.texts(place), self.chosen, strict=True)])
-
-    def told(self, place: Array) -> str:
-        """A place in words."""
-        return ", ".join(f"{one.name} = {text}" for text, one in zip(self.texts(place), self.chosen, strict=True))
-
-    def case_at(self, place: Array) -> Case:
-        """The case there."""
-        return case_at(self.case, self.varied, self.texts(place))
-
-    def by_hand(self, place: Array) -> Array | None:
-        """The quantities by hand; None where one is missing."""
-        values = by_hand(self.case, self.varied, [self.texts(place)])[0].values
-        return np.array([values[key] for key in self.keys]) if all(key in values for key in self.keys) else None
-
-    def found(self, run: Result) -> Array:
-        """The quantities of a solution."""
+def _other_inputs(space: SearchSpace, best: Trial) -> list[str]:
+    """Other inputs with bounds at whose values all goals are met, by hand with what the solve added; nearest change first."""
+    case = space.case_at(best.place)
+    values = evaluate_inputs(case)[0]
+    offset = best.found - best.cheap
+    ways: list[tuple[float, str]] = []
+    for name, item in case.inputs.items():
+        taken = any(varied.input == name for varied in space.varied)
+        if taken or not (item.lower.strip() and item.upper.strip()) or parse_literal(item.value, item.kind) is None:
+            continue
         try:
-            return np.array([run.value(key) for key in self.keys])
-        except KeyError as error:
-            raise CaseError(
-                InputProblem("sizing.goals", f"{error.args[0]} is not a result of this case", "choose one from the ledger")
-            ) from None
-
-    def cost(self, place: Array, quantities: Array) -> float:
-        """What is to be small."""
-        sign = -1.0 if self.aim.most else 1.0
-        if self.aim.key is not None:
-            return sign * float(quantities[self.keys.index(self.aim.key)])
-        values = evaluate_inputs(self.case_at(place))[0]
-        return sign * evaluate(self.aim.expression, values).magnitude
-
-    def shown(self, value: float) -> str:
-        """A value of the aim as people read it."""
-        if self.aim.key is not None:
-            return show(value, self.aim.key.kind)
-        one = next((c for c in self.chosen if c.name == self.aim.expression.strip()), None)
-        return show(value, one.kind, one.unit) if one is not None else f"{value:.5g} (SI)"
-
-    def margin(self, run: Result, goal: Goal, saves: float) -> Margin:
-        """How a goal is kept by a solution."""
-        row = next(row for row in run.ledger if row.key == goal.key or row.key.opposite == goal.key)
-        value = run.value(goal.key)
-        return Margin(goal, value, row.plus_minus, min(value - goal.lower, goal.upper - value), saves)
+            low, high = (evaluate_in(item.kind, text, values) for text in (item.lower, item.upper))
+        except QuantityError:
+            continue
+        now, unit = values[name].magnitude, item.unit or KINDS[item.kind].unit
+        spaced = np.geomspace if low > 0.0 else np.linspace
+        for x in sorted(spaced(low, high, _LOOKED_AT), key=lambda x: abs(x - now)):
+            changed = with_input(case, name, float(x), unit)
+            there = SearchSpace(changed, space.search).by_hand(best.place)
+            if there is not None and space.missing(there + offset) <= TOLERANCE:
+                told = f"{name} near {show(float(x), item.kind, unit, 3)} instead of {item.value}, by hand"
+                ways.append((abs(float(x) - now) / max(abs(now), 1e-300), told))
+                break
+    return [text for _, text in sorted(ways)]
 
 
 def _counted(listen: Listen, done: int) -> Listen:
     def tell(event: Event) -> None:
-        fraction = min((done + event.fraction) / max(4.0, done + 2.0), 0.97)
+        fraction = min((done + event.fraction) / max(4.0, done + 2.0), 0.9)
         listen(Event(f"trial {done + 1}: {event.stage}", event.step, event.residuals, event.watches, fraction))
 
     return tell
 
 
-def read_chosen(case: Case, name: str, lower: str = "", upper: str = "", *, whole: bool | None = None) -> Chosen:
-    """An input that is chosen, with its bounds as they are entered; its own bounds where they are empty.
+def _last(listen: Listen) -> Listen:
+    def tell(event: Event) -> None:
+        fraction = 0.9 + 0.09 * event.fraction
+        listen(Event(f"the best of them with its Grid ±: {event.stage}", event.step, event.residuals, event.watches, fraction))
 
-    Raises:
-        CaseError: no such input, an expression, bounds that are missing or make no sense.
-    """
-    if name not in case.inputs:
-        raise CaseError(InputProblem("sizing.inputs", f"there is no input '{name}'", f"choose one of {', '.join(case.inputs)}"))
-    item = case.inputs[name]
-    if parse_literal(item.value, item.kind) is None:
-        remedy = "choose one of the inputs it depends on, or give it a number"
-        raise CaseError(InputProblem("sizing.inputs", f"'{name}' is an expression ({item.value})", remedy))
-    values, bad = evaluate_inputs(case)
-    if bad:
-        raise CaseError(bad)
-    ends = []
-    for side, text in (("lower", lower or item.lower), ("upper", upper or item.upper)):
-        if not text.strip():
-            raise CaseError(InputProblem(f"sizing.{side}", f"'{name}' has no {side} bound", f"give one, as in {name}=1..3"))
-        try:
-            ends.append(evaluate_in(item.kind, text, values))
-        except QuantityError as error:
-            raise CaseError(InputProblem(f"sizing.{side}", error.problem, error.remedy)) from error
-    if ends[0] >= ends[1]:
-        shown = " to ".join(show(x, item.kind, item.unit or None) for x in ends)
-        raise CaseError(InputProblem("sizing.lower", f"the bounds of '{name}' are {shown}", "make the lower one the smaller one"))
-    counted = item.kind == "number" and all(float(x).is_integer() for x in (*ends, values[name].magnitude))
-    return Chosen(name, ends[0], ends[1], item.kind, item.unit or KINDS[item.kind].unit, counted if whole is None else whole)
+    return tell

@@ -7,7 +7,7 @@ each started from the one before.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
@@ -55,13 +55,14 @@ def size_case(
     case: Case,
     task: SizingTask,
     *,
+    known: Sequence[Trial] = (),
     start: bytes | None = None,
     grid_file: bytes | None = None,
     listen: Listen = silent,
     cancel: Cancel = never_cancel,
     on_trial: Callable[[Trial], None] | None = None,
 ) -> SizingResult:
-    """Carry out a sizing; see the module text for the method.
+    """Carry out a sizing; see the module text for the method. `known` are trials of an earlier one of the same case.
 
     Raises:
         CaseError: the case cannot be solved at the first trial, or the quantity is not in its ledger.
@@ -69,7 +70,7 @@ def size_case(
     plain = case.model_copy(update={"solve": case.solve.model_copy(update={"grid_check": False, "good_enough": None})})
     hand = _Hand(plain, task)
     model = CorrectedModel(hand, task.lower, task.upper, task.target)
-    trials: list[Trial] = []
+    trials: list[Trial] = list(known)
     run: Result | None = None
     value = model.propose(trials)
     while True:
@@ -105,7 +106,7 @@ def size_case(
             return SizingResult(task, "met", _met(task, trials), [], trials, model.curve, trial_case, run)
         proposal = model.propose(trials)
         tried_already = any(math.isclose(proposal, t.value, rel_tol=1e-5) for t in trials)
-        if tried_already or len(trials) >= MOST_SOLVES:
+        if tried_already or len(trials) - len(known) >= MOST_SOLVES:
             text, suggestions = _unreachable(task, trials, model, plain)
             best = min(trials, key=lambda t: abs(t.found - task.target))
             final = with_input(plain, task.input, best.value, task.unit)

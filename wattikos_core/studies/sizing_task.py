@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 
 from wattikos_core.case import Case, evaluate_inputs, resolve
-from wattikos_core.case.document import Sense
+from wattikos_core.case.wanted import Sense
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.evidence.targets import impossible
 from wattikos_core.ledger import Key, keys_at
-from wattikos_core.quantities import KINDS, QuantityError, evaluate_in, from_si, parse_literal
+from wattikos_core.quantities import KINDS, QuantityError, evaluate_in, from_si, parse_literal, unit_label
 from wattikos_core.quantities.values import show
 from wattikos_core.studies.preparation import draft
 
@@ -45,7 +45,9 @@ class SizingTask:
         return {"at_least": 1.0, "at_most": -1.0, "equal": 0.0, "between": 1.0}[self.sense]
 
 
-def read_task(case: Case, *, input: str, key: Key | None, target: str, lower: str = "", upper: str = "") -> SizingTask:
+def read_task(
+    case: Case, *, input: str, key: Key | None, target: str, lower: str = "", upper: str = "", sense: Sense = "equal"
+) -> SizingTask:
     """Read a sizing from text as entered.
 
     Raises:
@@ -90,7 +92,6 @@ def read_task(case: Case, *, input: str, key: Key | None, target: str, lower: st
             problems.append(InputProblem("sizing.target", why, "give a target that something in this case could bring about"))
     if problems:
         raise CaseError(problems)
-    sense: Sense = next((wish.sense for wish in case.wanted if wish.key == key and wish.target.strip()), "equal")
     return SizingTask(input, key, goal, low, high, item.kind, item.unit or KINDS[item.kind].unit, sense)
 
 
@@ -100,7 +101,7 @@ def key_written(case: Case, text: str) -> Key:
     Raises:
         CaseError: the case has no such quantity; says which are written alike.
     """
-    known = _keys_before_solving(case)
+    known = keys_before_solving(case)
     found = next((key for key in known if key.label == text), None)
     if found is None:
         remedy = nearest(text, [key.label for key in known])
@@ -114,7 +115,7 @@ def nearest(name: str, names: Iterable[str]) -> str:
     return "did you mean " + " or ".join(f"'{other}'" for other in alike) + "?" if alike else "choose one from the ledger"
 
 
-def _keys_before_solving(case: Case) -> list[Key]:
+def keys_before_solving(case: Case) -> list[Key]:
     """Quantities that a case may have: those of its places, those by hand, and those wanted."""
     found = draft(case)
     places = [part.name for part in case.section.parts]
@@ -127,5 +128,10 @@ def _keys_before_solving(case: Case) -> list[Key]:
 def with_input(case: Case, name: str, value: float, unit: str) -> Case:
     """The case with one input set to an SI value, written in `unit`."""
     item = case.inputs[name]
-    text = f"{from_si(value, unit, item.kind):.{DIGITS}g} {unit}".strip()
+    text = written_input(value, unit, item.kind)
     return case.model_copy(update={"inputs": {**case.inputs, name: item.model_copy(update={"value": text})}})
+
+
+def written_input(value: float, unit: str, kind: str, digits: int = DIGITS) -> str:
+    """An SI value of an input as it is entered."""
+    return f"{from_si(value, unit, kind):.{digits}g} {unit_label(unit)}".strip()

@@ -18,6 +18,7 @@ from wattikos_web.api.runs import router as runs
 from wattikos_web.api.series import router as series
 from wattikos_web.api.session import router as session
 from wattikos_web.api.session import signed_in_only
+from wattikos_web.api.sizings import router as sizings
 from wattikos_web.aside import Superseded
 
 api = NinjaAPI(title="Wattikos", version="1", auth=django_auth, docs_url=None, docs_decorator=signed_in_only)
@@ -30,6 +31,7 @@ api.add_router("", runs)
 api.add_router("", reading)
 api.add_router("", comparing)
 api.add_router("", series)
+api.add_router("", sizings)
 
 
 @api.exception_handler(CaseError)

@@ -6,13 +6,14 @@ from functools import cache
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Router, Schema
 
 from wattikos_core.boundaries import BOUNDARY_KINDS
 from wattikos_core.case import json_schema
 from wattikos_core.case.estimates import relation_forms
 from wattikos_core.case.starters import FAMILIES
 from wattikos_core.materials import CATALOGUE
+from wattikos_core.materials.tubes import TUBE_TABLES
 from wattikos_core.quantities import KINDS, from_si, to_si, unit_label
 from wattikos_web.api.schemas import CatalogueOut, StarterSketchOut
 from wattikos_web.aside import aside
@@ -53,6 +54,30 @@ def starters(request: HttpRequest) -> list[dict[str, Any]]:
 @cache
 def _sketches() -> list[dict[str, Any]]:
     return aside(starter_sketches, LOOKING)
+
+
+class TubeOut(Schema):
+    """A size as it is called, m."""
+
+    label: str
+    outside: float
+    inside: float
+    wall: float
+
+
+class TubeTableOut(Schema):
+    """Sizes of one standard."""
+
+    key: str
+    label: str
+    source: str
+    sizes: list[TubeOut]
+
+
+@router.get("/tubes", response=list[TubeTableOut])
+def tubes(request: HttpRequest) -> Any:
+    """Nominal sizes of tubes and pipes, to choose from."""
+    return TUBE_TABLES
 
 
 @router.get("/schema", response=dict[str, Any])

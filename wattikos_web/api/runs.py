@@ -56,7 +56,7 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
         return 409, {"problems": [problem]}
     document = read_case(record.document)
     sizing = body.kind == Run.Kind.SIZING.value
-    end = aside(refuse, GRIDDING, "", record.document, grid_file_of(record, document), sizing)
+    end, ground = aside(refuse, GRIDDING, "", record.document, grid_file_of(record, document), sizing)
     former = _former(record, document, body)
     _refuse_beginning(document, end, body, former)
     with transaction.atomic():
@@ -71,7 +71,8 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
             kind=body.kind,
             document=record.document,
             revision=record.revision,
-            meaning=meaning_of(document) if body.kind == Run.Kind.SOLVE.value else "",
+            meaning=meaning_of(document) if body.kind == Run.Kind.SOLVE.value else ground,
+            trials=_trials(record, ground),
             warm_start=former,
             go_on=body.go_on,
             before=[*former.before, *former.history] if body.go_on and former is not None else [],
@@ -80,6 +81,13 @@ def start(request: HttpRequest, case: int, body: NewRunBody) -> Any:
         if body.go_on and former is not None:
             Frame.objects.bulk_create([Frame(run=run, number=f.number, time=f.time, data=f.data) for f in former.frames.all()])
     return 201, _out(run, 0, user_of(request))
+
+
+def _trials(record: CaseRecord, ground: str) -> list[dict[str, Any]]:
+    """What earlier sizings on the same ground have tried."""
+    if not ground:
+        return []
+    return next((run.trials for run in record.runs.filter(kind=Run.Kind.SIZING, meaning=ground).only("trials") if run.trials), [])
 
 
 def _refuse_beginning(document: Case, end: float | None, body: NewRunBody, former: Run | None) -> None:
@@ -297,6 +305,7 @@ def _out(run: Run, since: int, user: User) -> dict[str, Any]:
         "frames": list(run.frames.values("number", "time")),
         "ledger": ledger.get("quantities", []),
         "findings": ledger.get("findings", []),
+        "trials": run.trials,
         "summary": run.summary,
         "failure": run.failure,
         "waits": waits_for(run, user) if run.state == Run.State.QUEUED else None,

@@ -542,6 +542,7 @@ class RunOut(Schema):
     frames: list[FrameOut]
     ledger: list[LedgerRowOut]
     findings: list[FindingOut]
+    trials: list[dict[str, Any]] = []
     summary: dict[str, Any]
     failure: ProblemOut | None
     waits: WaitOut | None = None

@@ -15,7 +15,8 @@ from wattikos_core.formats.grids import imported_grid
 from wattikos_core.grid import Grid, check_sizes
 from wattikos_core.section import paint
 from wattikos_core.section.sketch import sketch_of
-from wattikos_core.studies import draft, grid_of, prepare, read_task
+from wattikos_core.studies import draft, grid_of, prepare
+from wattikos_core.studies.sizing_wish import ground_of, one_for_one, read_one
 from wattikos_web.aside.arrays import mesh_out
 from wattikos_web.aside.view import case_view
 
@@ -41,15 +42,22 @@ def _changed(then: dict[str, Any], case: Case) -> list[str]:
         return ["a document that cannot be read any more"]
 
 
-def refuse(document: dict[str, Any], grid_file: bytes | None, sizing: bool) -> float | None:
-    """Raise CaseError with all that keeps a case from being solved, or sized; else when it ends, s, or None in steady state."""
+def refuse(document: dict[str, Any], grid_file: bytes | None, sizing: bool) -> tuple[float | None, str]:
+    """Raise CaseError with all that keeps a case from being solved, or sized.
+
+    Returns:
+        when it ends, s, or None in steady state; of a sizing the ground of its trials, see `sizing_wish.ground_of`.
+    """
     case = read_case(document)
     prepared = prepare(case, grid_file)
     if prepared.imported is None:
         check_sizes(prepared.resolved, prepared.section, case.grid.fineness)
+    ground = ""
     if sizing:
-        read_task(case, **dict(case.sizing))
-    return prepared.resolved.time.end if prepared.resolved.time is not None else None
+        if one_for_one(case.sizing):
+            read_one(case, case.sizing)
+        ground = ground_of(case, case.sizing)
+    return (prepared.resolved.time.end if prepared.resolved.time is not None else None), ground
 
 
 def starter_sketches() -> list[dict[str, Any]]:

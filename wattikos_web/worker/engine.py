@@ -38,12 +38,13 @@ class Engine:
         start: bytes | None,
         go_on: bool,
         grid_file: bytes | None,
+        known: list[dict[str, Any]],
         tell: Callable[[dict[str, Any]], None],
     ) -> Any:
         """Start a run; `tell` gets its progress messages. Returns the Dask future."""
         self.client.subscribe_topic(topic_of(run), lambda event: tell(event[1]))
         return self.client.submit(
-            execute, run, kind, document, start, go_on, grid_file, pure=False, key=f"run-{run}-{os.urandom(4).hex()}"
+            execute, run, kind, document, start, go_on, grid_file, known, pure=False, key=f"run-{run}-{os.urandom(4).hex()}"
         )
 
     def forget(self, run: int) -> None:

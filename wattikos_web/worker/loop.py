@@ -161,8 +161,8 @@ class WorkerLoop:
         start = bytes(run.warm_start.checkpoint) if run.warm_start and run.warm_start.checkpoint else None
         messages: queue.SimpleQueue[dict[str, Any]] = queue.SimpleQueue()
         grid_file = bytes(grid.content) if grid else None
-        future = self.engine.submit(run.pk, run.kind, run.document, start, run.go_on, grid_file, messages.put)
-        self.active[run.pk] = _Active(future, messages, run.background, stored=carried)
+        future = self.engine.submit(run.pk, run.kind, run.document, start, run.go_on, grid_file, run.trials, messages.put)
+        self.active[run.pk] = _Active(future, messages, run.background, stored=carried, trials=list(run.trials))
 
     def _make_room(self) -> None:
         """Ask a run that nobody waits for to give its place to one that somebody waits for."""
@@ -189,7 +189,7 @@ class WorkerLoop:
                 return
             self._store_frames(pk, active)
             if active.changed:
-                Run.objects.filter(pk=pk).update(progress=active.progress, history=active.history)
+                Run.objects.filter(pk=pk).update(progress=active.progress, history=active.history, trials=active.trials)
                 active.changed = False
             if stop_wanted and not active.asked:
                 active.asked = True
@@ -217,9 +217,7 @@ class WorkerLoop:
                     number = len(active.history) + 1 if event["time"] is None else event["step"]
                     row = {"step": number, **event["residuals"], "watches": event["watches"]}
                     active.history.append(row if event["time"] is None else {**row, "time": event["time"]})
-                active.progress = {**event, "trials": active.trials}
-        if active.trials:
-            active.progress = {**active.progress, "trials": active.trials}
+                active.progress = event
         if active.grids:
             active.progress = {**active.progress, "grids": active.grids}
 
@@ -258,7 +256,7 @@ class WorkerLoop:
         self._drop(pk)
 
     def _store_result(self, pk: int, active: _Active, result: dict[str, Any]) -> None:
-        fields: dict[str, Any] = {"finished": timezone.now(), "history": active.history}
+        fields: dict[str, Any] = {"finished": timezone.now(), "history": active.history, "trials": active.trials}
         if "failure" in result:
             fields |= {"state": Run.State.FAILED, "failure": result["failure"], "progress": {**active.progress, "stage": "failed"}}
         else:

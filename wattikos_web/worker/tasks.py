@@ -21,10 +21,10 @@ from wattikos_core.ledger import labelled
 from wattikos_core.physics import point_of
 from wattikos_core.read import cell_fields, pack_frame, surface_fields
 from wattikos_core.read.walls import stream_scales
-from wattikos_core.search import Trial
 from wattikos_core.solve import Event
-from wattikos_core.studies import Frame, GridStudy, Result, SizingResult, StudiedGrid, read_task, size_case, solve_case, study_grids
+from wattikos_core.studies import Frame, GridStudy, Optimum, Result, SizingResult, StudiedGrid, Tried, size, solve_case, study_grids
 from wattikos_core.studies.series_solving import solve_near
+from wattikos_web.worker.sizings import sizing_data, trial_data, trials_of
 
 # How often a solve looks whether it is to stop, in seconds.
 _LOOK_EVERY = 0.1
@@ -41,7 +41,13 @@ def stop_event_of(run: int) -> str:
 
 
 def execute(
-    run: int, kind: str, document: dict[str, Any], start: bytes | None, go_on: bool, grid_file: bytes | None
+    run: int,
+    kind: str,
+    document: dict[str, Any],
+    start: bytes | None,
+    go_on: bool,
+    grid_file: bytes | None,
+    known: list[dict[str, Any]],
 ) -> dict[str, Any]:
     """Carry out a run on a Dask worker; progress goes out as events, the wish to stop comes in as one."""
     from distributed import Event as StopEvent
@@ -57,7 +63,7 @@ def execute(
             last[0], last[1] = now, bool(stop.is_set())
         return bool(last[1])
 
-    return perform(kind, document, start, go_on, grid_file, lambda message: worker.log_event(topic_of(run), message), cancel)
+    return perform(kind, document, start, go_on, grid_file, known, lambda message: worker.log_event(topic_of(run), message), cancel)
 
 
 def perform(
@@ -66,16 +72,17 @@ def perform(
     start: bytes | None,
     go_on: bool,
     grid_file: bytes | None,
+    known: list[dict[str, Any]],
     tell: Callable[[dict[str, Any]], None],
     cancel: Callable[[], bool],
 ) -> dict[str, Any]:
-    """Solve or size, and pack the result; errors a user can cause come back as data."""
+    """Solve or size, and pack the result; errors a user can cause come back as data. `known` are trials of a sizing before."""
 
     def listen(event: Event) -> None:
         tell({"event": _told(event)})
 
-    def on_trial(trial: Trial) -> None:
-        tell({"trial": _trial(trial)})
+    def on_trial(trial: Tried) -> None:
+        tell({"trial": trial_data(trial)})
 
     frames = 0
 
@@ -91,9 +98,9 @@ def perform(
         if kind == "grid_study":
             return _packed_study(study_grids(case, listen=listen, cancel=cancel, on_grid=lambda grid: tell({"grid": _grid(grid)})))
         if kind == "sizing":
-            task = read_task(case, **dict(case.sizing))
+            before = trials_of(known)
             return _packed_sizing(
-                size_case(case, task, start=start, grid_file=grid_file, listen=listen, cancel=cancel, on_trial=on_trial)
+                size(case, known=before, start=start, grid_file=grid_file, listen=listen, cancel=cancel, on_trial=on_trial)
             )
         if kind == "point" and start is not None:
             near = solve_near(case, start, listen, cancel)
@@ -181,23 +188,10 @@ def _told(event: Event) -> dict[str, Any]:
     return told | {"watches": labelled(event.watches), "kinds": {key.label: key.kind for key in event.watches}}
 
 
-def _trial(trial: Trial) -> dict[str, float | None]:
-    """A trial of a sizing: the hand calculation is its cheap model, a field solve what was found."""
-    return {"value": trial.value, "hand": trial.cheap, "solved": trial.found}
-
-
-def _packed_sizing(result: SizingResult) -> dict[str, Any]:
+def _packed_sizing(result: SizingResult | Optimum) -> dict[str, Any]:
     packed = _packed(result.run)
     packed["stopped"] = result.outcome == "stopped"
-    packed["summary"]["sizing"] = {
-        "task": {**asdict(result.task), "quantity": result.task.key.label, "quantity_kind": result.task.key.kind},
-        "outcome": result.outcome,
-        "text": result.text,
-        "suggestions": result.suggestions,
-        "trials": [_trial(trial) for trial in result.trials],
-        "curve": result.curve,
-        "value": result.case.inputs[result.task.input].value,
-    }
+    packed["summary"]["sizing"] = sizing_data(result)
     packed["document"] = result.case.model_dump(mode="json")
     return packed
 

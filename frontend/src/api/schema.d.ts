@@ -132,6 +132,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tubes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tubes
+         * @description Nominal sizes of tubes and pipes, to choose from.
+         */
+        get: operations["wattikos_web_api_catalogue_tubes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schema": {
         parameters: {
             query?: never;
@@ -1201,6 +1221,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sizings/by-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Best By Hand
+         * @description The best place by hand.
+         */
+        post: operations["wattikos_web_api_sizings_best_by_hand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sizings/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Feasible
+         * @description Where goals can be met, over two of what is chosen.
+         */
+        post: operations["wattikos_web_api_sizings_feasible"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sizings/front": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Both Aims
+         * @description What two aims cost one another.
+         */
+        post: operations["wattikos_web_api_sizings_both_aims"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sizings/scatter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Scatter
+         * @description What scattering inputs do to the goals, and where enough cases meet them.
+         */
+        post: operations["wattikos_web_api_sizings_scatter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1661,6 +1761,34 @@ export interface components {
             sketch: components["schemas"]["SketchOut"];
         };
         /**
+         * TubeOut
+         * @description A size as it is called, m.
+         */
+        TubeOut: {
+            /** Label */
+            label: string;
+            /** Outside */
+            outside: number;
+            /** Inside */
+            inside: number;
+            /** Wall */
+            wall: number;
+        };
+        /**
+         * TubeTableOut
+         * @description Sizes of one standard.
+         */
+        TubeTableOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Source */
+            source: string;
+            /** Sizes */
+            sizes: components["schemas"]["TubeOut"][];
+        };
+        /**
          * ProjectOut
          * @description A project.
          */
@@ -1769,7 +1897,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "lowest_temperature" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_per_module" | "separation" | "separation_angle" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
+            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_per_module" | "separation" | "separation_angle" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
             /**
              * Place
              * @default
@@ -1851,6 +1979,24 @@ export interface components {
             range: string;
             /** Inside */
             inside: boolean;
+        };
+        /**
+         * AimWish
+         * @description What is to be least or most: a quantity of the ledger, or an expression in inputs and quantities.
+         */
+        AimWish: {
+            /**
+             * Way
+             * @default least
+             * @enum {string}
+             */
+            way: "least" | "most";
+            key?: components["schemas"]["Key"] | null;
+            /**
+             * Expression
+             * @default
+             */
+            expression: string;
         };
         /**
          * ArcLine
@@ -1949,10 +2095,10 @@ export interface components {
         Case: {
             /**
              * Version
-             * @default 5
+             * @default 6
              * @constant
              */
-            version: 5;
+            version: 6;
             /** Title */
             title: string;
             /**
@@ -2081,11 +2227,12 @@ export interface components {
             series: components["schemas"]["SeriesWish"];
             /**
              * @default {
-             *       "input": "",
-             *       "key": null,
-             *       "target": "",
-             *       "lower": "",
-             *       "upper": ""
+             *       "chosen": [],
+             *       "goals": [],
+             *       "aim": null,
+             *       "second": null,
+             *       "spreads": [],
+             *       "share": 0.95
              *     }
              */
             sizing: components["schemas"]["SizingWish"];
@@ -2203,6 +2350,28 @@ export interface components {
             type: "centre";
             /** Part */
             part: string;
+        };
+        /**
+         * ChosenWish
+         * @description An input that is chosen between bounds, or inputs and materials that are chosen together from rows of values.
+         *
+         *     Attributes:
+         *         varied: what is chosen; one input without values between `lower` and `upper` (its own bounds where they are empty), or one
+         *             or more with as many values each, of which one row is taken.
+         */
+        ChosenWish: {
+            /** Varied */
+            varied: components["schemas"]["Varied"][];
+            /**
+             * Lower
+             * @default
+             */
+            lower: string;
+            /**
+             * Upper
+             * @default
+             */
+            upper: string;
         };
         /**
          * Circle
@@ -3505,30 +3674,37 @@ export interface components {
         };
         /**
          * SizingWish
-         * @description The search the case is set up for: one input, for one wanted quantity.
+         * @description The search the case is set up for.
+         *
+         *     Attributes:
+         *         goals: what must be met.
+         *         aim: what is to be best among what meets them; where there is none, the inputs change as little as they can.
+         *         second: what the aim is weighed against on the front of both.
+         *         spreads: how far inputs scatter; `share` of such cases is to meet the goals.
          */
         SizingWish: {
             /**
-             * Input
-             * @default
+             * Chosen
+             * @default []
              */
-            input: string;
-            key?: components["schemas"]["Key"] | null;
+            chosen: components["schemas"]["ChosenWish"][];
             /**
-             * Target
-             * @default
+             * Goals
+             * @default []
              */
-            target: string;
+            goals: components["schemas"]["Wanted"][];
+            aim?: components["schemas"]["AimWish"] | null;
+            second?: components["schemas"]["AimWish"] | null;
             /**
-             * Lower
-             * @default
+             * Spreads
+             * @default []
              */
-            lower: string;
+            spreads: components["schemas"]["Spread"][];
             /**
-             * Upper
-             * @default
+             * Share
+             * @default 0.95
              */
-            upper: string;
+            share: number;
         };
         /**
          * SolveWishes
@@ -3580,6 +3756,19 @@ export interface components {
              *     }
              */
             study: components["schemas"]["StudyWishes"];
+        };
+        /**
+         * Spread
+         * @description How far an input may be from what is given: a standard normal spread whose two standard deviations are `plus_minus`.
+         */
+        Spread: {
+            /** Input */
+            input: string;
+            /**
+             * Plus Minus
+             * @default
+             */
+            plus_minus: string;
         };
         /**
          * StationLines
@@ -4412,6 +4601,13 @@ export interface components {
             ledger: components["schemas"]["LedgerRowOut"][];
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
+            /**
+             * Trials
+             * @default []
+             */
+            trials: {
+                [key: string]: unknown;
+            }[];
             /** Summary */
             summary: {
                 [key: string]: unknown;
@@ -5065,6 +5261,187 @@ export interface components {
             /** Points */
             points: string[][];
         };
+        /**
+         * AimOut
+         * @description What is to be best, and its value (SI).
+         */
+        AimOut: {
+            /** Label */
+            label: string;
+            /** Most */
+            most: boolean;
+            /** Kind */
+            kind: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
+        };
+        /**
+         * BestByHandOut
+         * @description The best place by hand, corrected by so many trials; `without_hand` are quantities that no hand calculation gives.
+         */
+        BestByHandOut: {
+            /** Chosen */
+            chosen: components["schemas"]["ChosenOut"][];
+            /** Quantities */
+            quantities: components["schemas"]["SizedQuantityOut"][];
+            /** Without Hand */
+            without_hand: string[];
+            /** Trials */
+            trials: number;
+            /** Values */
+            values: string[] | null;
+            /** Found */
+            found: (number | null)[];
+            /** Met */
+            met: boolean;
+            aim: components["schemas"]["AimOut"] | null;
+        };
+        /**
+         * ChosenOut
+         * @description What is chosen: a number of a kind, in the unit it is entered in, or (without kind) a row of values.
+         */
+        ChosenOut: {
+            /** Varied */
+            varied: components["schemas"]["Varied"][];
+            /** Kind */
+            kind: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SizedQuantityOut
+         * @description A quantity, with how it is written.
+         */
+        SizedQuantityOut: {
+            key: components["schemas"]["Key"];
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * SizingBody
+         * @description A document whose sizing is looked at, and a run of it whose trials correct the hand calculation.
+         */
+        SizingBody: {
+            /** Document */
+            document: components["schemas"]["Case"];
+            /** Run */
+            run?: number | null;
+        };
+        /**
+         * FeasibleOut
+         * @description Where goals can be met; rows go along the second of what is chosen. `missing` is at most nought where all are.
+         */
+        FeasibleOut: {
+            /** Chosen */
+            chosen: components["schemas"]["ChosenOut"][];
+            /** Places */
+            places: (number | null)[][];
+            /** Goals */
+            goals: components["schemas"]["GoalOut"][];
+            aim: components["schemas"]["AimOut"] | null;
+            /** Aims */
+            aims: (number | null)[][];
+            /** Missing */
+            missing: (number | null)[][];
+            /** Trials */
+            trials: number;
+        };
+        /**
+         * GoalOut
+         * @description A goal: its ends, and its quantity at each place of a map.
+         */
+        GoalOut: {
+            key: components["schemas"]["Key"];
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Lower */
+            lower: number | null;
+            /** Upper */
+            upper: number | null;
+            /** Values */
+            values: (number | null)[][];
+        };
+        /**
+         * FeasibleBody
+         * @description Two of what is chosen, by their numbers.
+         */
+        FeasibleBody: {
+            /** Document */
+            document: components["schemas"]["Case"];
+            /** Run */
+            run?: number | null;
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /**
+             * Second
+             * @default 1
+             */
+            second: number;
+        };
+        /**
+         * FrontOut
+         * @description The front of two aims.
+         */
+        FrontOut: {
+            /** Chosen */
+            chosen: components["schemas"]["ChosenOut"][];
+            /** Aims */
+            aims: (components["schemas"]["AimOut"] | null)[];
+            /** Points */
+            points: components["schemas"]["FrontPointOut"][];
+            /** Trials */
+            trials: number;
+        };
+        /**
+         * FrontPointOut
+         * @description A place where neither aim can be better without the other being worse.
+         */
+        FrontPointOut: {
+            /** Values */
+            values: string[];
+            /** Place */
+            place: number[];
+            /** Aim */
+            aim: number;
+            /** Second */
+            second: number;
+        };
+        /**
+         * ScatterOut
+         * @description What scattering inputs do; see `studies.exploring.Scatter`.
+         */
+        ScatterOut: {
+            /** Goals */
+            goals: components["schemas"]["SizedQuantityOut"][];
+            /** Share */
+            share: number;
+            /** Shares */
+            shares: number[];
+            /** Quantiles */
+            quantiles: number[][];
+            /** Chosen */
+            chosen: components["schemas"]["ChosenOut"][];
+            /** Values */
+            values: string[] | null;
+            /** Place */
+            place: number[] | null;
+            /** Share There */
+            share_there: number;
+            /** Aim There */
+            aim_there: number | null;
+            aim: components["schemas"]["AimOut"] | null;
+            /** Trials */
+            trials: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -5274,6 +5651,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StarterSketchOut"][];
+                };
+            };
+        };
+    };
+    wattikos_web_api_catalogue_tubes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TubeTableOut"][];
                 };
             };
         };
@@ -7426,6 +7823,210 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_sizings_best_by_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizingBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BestByHandOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_sizings_feasible: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeasibleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeasibleOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_sizings_both_aims: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizingBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrontOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_sizings_scatter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizingBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScatterOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -229,7 +229,7 @@ onBeforeUnmount(() => {
           :mode="mode"
           :draw="stage === 'draw'"
           :reads="stage === 'read'"
-          :varies="stage === 'vary'"
+          :panel="stage === 'vary' ? 'series' : stage === 'size' ? 'sizing' : undefined"
           @condition="stage === 'read' ? undefined : go('conditions')"
           @below="layout?.giveRoom($event)"
         />

@@ -14,9 +14,10 @@ import { useProbes } from '../stores/probes'
  * The place of the drawing, which it shares with a plot when there is one: beside it for upright or short sections, below it for long
  * ones. The border between both is dragged.
  */
-const props = defineProps<{ mode: 'plain' | 'grid' | 'field'; draw: boolean; reads: boolean; varies?: boolean }>()
+const props = defineProps<{ mode: 'plain' | 'grid' | 'field'; draw: boolean; reads: boolean; panel?: 'series' | 'sizing' }>()
 const emit = defineEmits<{ condition: [boundary: string]; below: [wanted: boolean] }>()
 const PlotPanel = defineAsyncComponent(() => import('../stages/read/PlotPanel.vue'))
+const SizingPanel = defineAsyncComponent(() => import('../stages/size/SizingPanel.vue'))
 const SeriesPanel = defineAsyncComponent(() => import('../stages/vary/SeriesPanel.vue'))
 const theCase = useCase()
 const lines = useLines()
@@ -27,7 +28,9 @@ const { width, height } = useElementSize(host)
 const SLENDER = 6
 const [LEAST_WIDTH, LEAST_HEIGHT] = [428, 298]
 
-const wanted = computed(() => props.varies || (props.reads && props.mode === 'field' && (lines.open || probes.course !== '')))
+const wanted = computed(
+  () => Boolean(props.panel) || (props.reads && props.mode === 'field' && (lines.open || probes.course !== '')),
+)
 /** The plot comes when there is room for it. */
 const plotted = ref(false)
 /** Room that labels take around a section, px, and how much higher the place is with a plot below. */
@@ -86,7 +89,8 @@ function remember(dragging: boolean): void {
             Math.max(...(beside ? [LEAST_WIDTH, (width * share.beside) / 100] : [LEAST_HEIGHT, (height * share.below) / 100]))
           "
         >
-          <SeriesPanel v-if="varies" />
+          <SeriesPanel v-if="panel === 'series'" />
+          <SizingPanel v-else-if="panel === 'sizing'" />
           <PlotPanel v-else :tall="beside" />
         </SplitterPanel>
       </template>

@@ -68,11 +68,13 @@ function solveWords(): [string, string] {
 
 function sizeWords(): [string, string] {
   const run = theCase.sizing
-  if (run && !isOver(run)) return [`trial ${((run.progress.trials as unknown[] | undefined)?.length ?? 0) + 1}`, 'heat']
-  const sizing = run?.summary.sizing as { outcome: string; task: { kind: string; unit: string }; value: string } | undefined
+  if (run && !isOver(run)) return [`trial ${(run.trials?.length ?? 0) + 1}`, 'heat']
+  const sizing = run?.summary.sizing as { outcome: string; values: string[] } | undefined
   if (run?.state === 'failed') return ['failed', 'fault']
   if (!sizing) return ['–', '']
-  return sizing.outcome === 'met' ? [sizing.value, 'good'] : [sizing.outcome === 'stopped' ? 'stopped' : 'cannot be met', 'doubt']
+  return sizing.outcome === 'met'
+    ? [sizing.values.join(', '), 'good']
+    : [sizing.outcome === 'stopped' ? 'stopped' : 'cannot be met', 'doubt']
 }
 </script>
 

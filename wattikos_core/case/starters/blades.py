@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from wattikos_core.case.starters.building import Starter, circle, given, length, quantity, temperature, wall
+from wattikos_core.case.starters.building import Starter, circle, given, length, quantity, sized, temperature, wall
 
 
 def _passage(name: str, at: str, height: str) -> dict[str, object]:
@@ -14,7 +14,7 @@ VANE = Starter(
     "Cooled vane",
     "A vane section with cooling passages between hot gas and coolant: metal temperatures and the heat to be cooled away.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Turbine vane section",
         "note": (
             "A section of a vane with three passages. Gas outside and coolant inside are films and temperatures; the gas film "
@@ -94,6 +94,6 @@ VANE = Starter(
                 "inner_perimeter": "3*pi*passage",
             }
         ],
-        "sizing": {"input": "coolant_h", "key": quantity("hottest_metal"), "target": "690 °C"},
+        "sizing": sized("coolant_h", quantity("hottest_metal"), "690 °C", sense="at_most"),
     },
 )

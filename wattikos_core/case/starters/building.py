@@ -41,6 +41,14 @@ def quantity(name: str, place: str = "", other: str = "", of: Document | None = 
     return {field: value for field, value in key.items() if value}
 
 
+def sized(name: str, key: Document, target: str, lower: str = "", upper: str = "", *, sense: str = "at_least") -> Document:
+    """A sizing: one input that is chosen for one goal."""
+    return {
+        "chosen": [{"varied": [{"input": name}], "lower": lower, "upper": upper}],
+        "goals": [{"key": key, "target": target, "sense": sense}],
+    }
+
+
 def rectangle(name: str, material: str, x: str, y: str, width: str, height: str, **more: Any) -> Document:
     """A rectangular part."""
     return {

@@ -14,6 +14,7 @@ from wattikos_core.case.starters.building import (
     outlet,
     quantity,
     rectangle,
+    sized,
     symmetry,
     temperature,
     wall,
@@ -24,7 +25,7 @@ TUBE = Starter(
     "Tube or bar in cross-flow",
     "A heated bar across a wide slow stream: its h and Nusselt number, drag and lift, and how hot it gets.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Sensor bar in a stream",
         "note": "A bar across a wide stream. The stream is long and wide enough that the bar does not feel its ends.",
         "starter": "cross_flow",
@@ -68,7 +69,7 @@ TUBE = Starter(
                 "velocity": "velocity/(1 - diameter/breadth)",
             }
         ],
-        "sizing": {"input": "diameter", "key": quantity("hottest_metal"), "target": "22 °C"},
+        "sizing": sized("diameter", quantity("hottest_metal"), "22 °C", sense="at_most"),
     },
 )
 
@@ -103,7 +104,7 @@ def _bundle_section(pattern: str) -> dict[str, Any]:
 def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
     staggered = pattern == "staggered"
     document: Document = {
-        "version": 5,
+        "version": 6,
         "title": f"Whey heater bundle, {'staggered' if staggered else 'in line'}",
         "note": (
             "Tubes across a slow stream of whey (taken as water) in a duct, heated from inside by hot water along the tubes: how "
@@ -160,7 +161,7 @@ def _bundle(key: str, label: str, pattern: str, columns: str) -> Starter:
                 "rows": "columns",
             }
         ],
-        "sizing": {"input": "velocity", "key": quantity("outlet_temperature", "whey"), "target": "40 °C"},
+        "sizing": sized("velocity", quantity("outlet_temperature", "whey"), "40 °C"),
     }
     summary = "Heated tubes across a slow stream in a duct: heat of each tube, outlet temperature, drag and pressure drop."
     return Starter(key, label, summary, document)
@@ -174,7 +175,7 @@ PIN_CHANNEL = Starter(
     "Pin fins in a stream",
     "Air across heated pins in line, between two planes of symmetry: air and pin temperatures, pressure drop.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Pin fin row",
         "note": (
             "One row of pins of a pin-fin sink, cut across the pins, with the air between two planes of symmetry. Each pin gives "
@@ -231,6 +232,6 @@ PIN_CHANNEL = Starter(
                 "arrangement": "in_line",
             }
         ],
-        "sizing": {"input": "velocity", "key": quantity("hottest_metal"), "target": "75 °C"},
+        "sizing": sized("velocity", quantity("hottest_metal"), "75 °C", sense="at_most"),
     },
 )

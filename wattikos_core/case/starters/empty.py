@@ -9,7 +9,7 @@ EMPTY = Starter(
     "Empty section",
     "Nothing in it yet: draw parts, give them materials and conditions, and solve.",
     {
-        "version": 5,
+        "version": 6,
         "title": "New section",
         "starter": "empty",
         "inputs": {},

@@ -2,7 +2,18 @@
 
 from __future__ import annotations
 
-from wattikos_core.case.starters.building import Starter, given, inlet, length, outlet, quantity, rectangle, temperature, wall
+from wattikos_core.case.starters.building import (
+    Starter,
+    given,
+    inlet,
+    length,
+    outlet,
+    quantity,
+    rectangle,
+    sized,
+    temperature,
+    wall,
+)
 
 _SLOPE = "sqrt(length^2 + (large - small)^2/4)"
 
@@ -11,7 +22,7 @@ CONE_GAP = Starter(
     "Cone gap",
     "A viscous stream through the gap between a turning cone and its heated housing: outlet temperature, torque, friction heat.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Butter-oil cone gap",
         "note": (
             "Oil flows between a cone that turns and a housing held at a temperature outside, half a section about the axis. "
@@ -97,7 +108,7 @@ CONE_GAP = Starter(
                 "wall": "jacket",
             }
         ],
-        "sizing": {"input": "flow", "key": quantity("outlet_temperature", "oil"), "target": "60 °C"},
+        "sizing": sized("flow", quantity("outlet_temperature", "oil"), "60 °C"),
     },
 )
 
@@ -106,7 +117,7 @@ CAVITY = Starter(
     "Closed gap",
     "A closed gap of air or liquid between a warm and a cold plate: heat through it, whether its fluid rests or stirs itself.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Closed gap of a cabinet wall",
         "note": "Without gravity (Solve) the fluid is at rest: right for narrow gaps and small differences of temperature.",
         "starter": "cavity",
@@ -153,6 +164,6 @@ CAVITY = Starter(
                 "key": quantity("heat_between", "warm plate", "air"),
             }
         ],
-        "sizing": {"input": "gap", "key": quantity("heat_between", "warm plate", "air"), "target": "10 W"},
+        "sizing": sized("gap", quantity("heat_between", "warm plate", "air"), "10 W", sense="at_most"),
     },
 )

@@ -10,6 +10,7 @@ from wattikos_core.case.starters.building import (
     outlet,
     quantity,
     rectangle,
+    sized,
     symmetry,
     temperature,
     wall,
@@ -20,7 +21,7 @@ HOLDING_TUBE = Starter(
     "Holding tube",
     "A round tube in which a stream is to stay for a time: mean and shortest age, share that leaves too early, heat lost.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Holding tube",
         "note": (
             "A product is held at its temperature in a tube, half a section about the axis. In laminar flow the fastest part, on "
@@ -62,6 +63,6 @@ HOLDING_TUBE = Starter(
             {"key": quantity("outlet_temperature", "product")},
         ],
         "estimates": [{"relation": "holding_tube", "fluid": "product", "walls": ["tube"]}],
-        "sizing": {"input": "length", "key": quantity("shortest_age_at_outlet", "product"), "target": "holding"},
+        "sizing": sized("length", quantity("shortest_age_at_outlet", "product"), "holding"),
     },
 )

@@ -4,7 +4,18 @@ from __future__ import annotations
 
 from typing import Any
 
-from wattikos_core.case.starters.building import Document, Starter, given, length, quantity, rectangle, symmetry, temperature, wall
+from wattikos_core.case.starters.building import (
+    Document,
+    Starter,
+    given,
+    length,
+    quantity,
+    rectangle,
+    sized,
+    symmetry,
+    temperature,
+    wall,
+)
 
 _NOTE = (
     "Half of a chip on a copper base that is pressed onto a cooler plate, with a thin layer of paste between: how hot the chip "
@@ -91,7 +102,7 @@ def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
         **({"depth": length("30 mm", "depth", note="of the section: chip, base and cooler are as deep")} if flat else {}),
     }
     document: Document = {
-        "version": 5,
+        "version": 6,
         "title": title,
         "note": _NOTE,
         "starter": key,
@@ -112,7 +123,7 @@ def _module(key: str, title: str, label: str, *, flat: bool) -> Starter:
             {"key": quantity("mean_temperature", wet)},
         ],
         "estimates": [_layers(flat)],
-        "sizing": {"input": "film", "key": quantity("hottest_metal"), "target": "80 °C"},
+        "sizing": sized("film", quantity("hottest_metal"), "80 °C", sense="at_most"),
     }
     return Starter(
         key, label, "A chip on a base and a cooler with a contact layer: how hot the chip gets, where the kelvins go.", document

@@ -10,6 +10,7 @@ from wattikos_core.case.starters.building import (
     outlet,
     quantity,
     rectangle,
+    sized,
     symmetry,
     temperature,
     wall,
@@ -20,7 +21,7 @@ FEED_LINE = Starter(
     "Insulated pipe",
     "A stream in a round pipe with wall and insulation, losing heat by convection and radiation: loss, outlet, cladding.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Insulated feed line",
         "note": (
             "A pipe with glycol water in it, half a section about its axis: how much heat is lost, and how warm the cladding gets."
@@ -67,7 +68,7 @@ FEED_LINE = Starter(
             {"key": quantity("mean_temperature", "insulation, top")},
         ],
         "estimates": [{"relation": "insulated_pipe", "fluid": "stream", "layers": ["pipe", "insulation"]}],
-        "sizing": {"input": "insulation", "key": quantity("outlet_temperature", "stream"), "target": "62 °C"},
+        "sizing": sized("insulation", quantity("outlet_temperature", "stream"), "62 °C"),
     },
 )
 
@@ -76,7 +77,7 @@ DOUBLE_PIPE = Starter(
     "Double pipe",
     "A stream in a pipe and one in the annulus around it, counter- or parallel flow: duty, outlets, effectiveness, length.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Double pipe cooler",
         "note": (
             "Warm water in the inner pipe, cold water in the annulus, half a section about the axis. The outer shell is left out: "
@@ -121,7 +122,7 @@ DOUBLE_PIPE = Starter(
             {"key": quantity("outlet_temperature", "cold")},
         ],
         "estimates": [{"relation": "double_pipe", "hot": "hot", "cold": "cold", "wall": "pipe"}],
-        "sizing": {"input": "length", "key": quantity("effectiveness"), "target": "0.5", "lower": "0.2 m", "upper": "20 m"},
+        "sizing": sized("length", quantity("effectiveness"), "0.5", "0.2 m", "20 m"),
     },
 )
 
@@ -130,7 +131,7 @@ RINSE_HEATER = Starter(
     "Pipe with a heater rod",
     "A stream along an immersed heater rod with rings on it, in a pipe: outlet temperature, rod temperature, pressure drop.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Rinse-water heater",
         "note": (
             "A heater rod in the middle of a pipe, half a section about the axis. Rings on the rod stir the water and shed heat."
@@ -192,6 +193,6 @@ RINSE_HEATER = Starter(
                 "obstructed": True,
             }
         ],
-        "sizing": {"input": "flow", "key": quantity("outlet_temperature", "stream"), "target": "20 °C"},
+        "sizing": sized("flow", quantity("outlet_temperature", "stream"), "20 °C"),
     },
 )

@@ -10,6 +10,7 @@ from wattikos_core.case.starters.building import (
     outlet,
     quantity,
     rectangle,
+    sized,
     symmetry,
     temperature,
     wall,
@@ -22,7 +23,7 @@ PLATE_PASSAGE = Starter(
     "Plate passage, counterflow",
     "Two streams in counterflow on both sides of a plate: duty, outlet temperatures, effectiveness, plate length.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Plate regenerator passage",
         "note": (
             "Half of a hot passage and half of a cold one with the plate between them, in counterflow: the smallest piece "
@@ -84,6 +85,6 @@ PLATE_PASSAGE = Starter(
             {"key": quantity("outlet_temperature", "cold")},
         ],
         "estimates": [{"relation": "counterflow_plates", "hot": "hot", "cold": "cold", "wall": "plate"}],
-        "sizing": {"input": "length", "key": quantity("effectiveness"), "target": "0.85", "lower": "50 mm", "upper": "3 m"},
+        "sizing": sized("length", quantity("effectiveness"), "0.85", "50 mm", "3 m"),
     },
 )

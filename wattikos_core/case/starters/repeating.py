@@ -13,6 +13,7 @@ from wattikos_core.case.starters.building import (
     periodic,
     quantity,
     rectangle,
+    sized,
     symmetry,
     temperature,
     wall,
@@ -31,7 +32,7 @@ BUNDLE_MODULE = Starter(
     "Tube bundle, two rows that repeat",
     "Deep inside a staggered bundle of many rows: h, pressure drop, and what leaves after all rows, from two half tubes.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Whey bundle module",
         "note": (
             "Two rows of a deep staggered bundle, between the planes through the tubes' middles: what leaves at the right enters "
@@ -104,7 +105,7 @@ BUNDLE_MODULE = Starter(
                 "inner_diameter": "tube - 2*tube_wall",
             }
         ],
-        "sizing": {"input": "velocity", "key": quantity("last_outlet_temperature", "whey"), "target": "32 °C"},
+        "sizing": sized("velocity", quantity("last_outlet_temperature", "whey"), "32 °C"),
     },
 )
 
@@ -113,7 +114,7 @@ RIBBED_DUCT = Starter(
     "Ribbed duct, one rib that repeats",
     "One rib of a long duct whose wall gives its heat evenly: how much ribs help, what they cost in pressure, how hot they get.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Air heater duct with ribs",
         "note": (
             "One pitch of a long flat duct with ribs on its heated lower wall. The upper wall is insulated. What leaves at the "
@@ -164,6 +165,6 @@ RIBBED_DUCT = Starter(
                 "obstructed": True,
             }
         ],
-        "sizing": {"input": "velocity", "key": quantity("last_outlet_temperature", "air"), "target": "50 °C"},
+        "sizing": sized("velocity", quantity("last_outlet_temperature", "air"), "50 °C"),
     },
 )

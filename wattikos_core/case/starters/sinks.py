@@ -10,6 +10,7 @@ from wattikos_core.case.starters.building import (
     outlet,
     quantity,
     rectangle,
+    sized,
     symmetry,
     temperature,
     wall,
@@ -20,7 +21,7 @@ PLATE_SINK = Starter(
     "Plate-fin sink",
     "A base with straight fins, heat from below and one h on all surfaces: base temperature, fin efficiency, number of fins.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Plate-fin sink",
         "note": "Cut across the fins. All surfaces in the air have one heat transfer coefficient.",
         "starter": "plate_sink",
@@ -90,7 +91,7 @@ PLATE_SINK = Starter(
                 "surface": "base, bottom",
             }
         ],
-        "sizing": {"input": "height", "key": quantity("mean_temperature", "base, bottom"), "target": "75 °C"},
+        "sizing": sized("height", quantity("mean_temperature", "base, bottom"), "75 °C", sense="at_most"),
     },
 )
 
@@ -99,7 +100,7 @@ PIN_SINK = Starter(
     "Pin fin",
     "One pin of a pin-fin sink with its share of the base, about its axis, with one h on all surfaces.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Pin of a pin-fin sink",
         "note": "The share of the base is a disc of the same area as a square of one pitch.",
         "starter": "pin_sink",
@@ -154,7 +155,7 @@ PIN_SINK = Starter(
                 "surface": "base, left",
             }
         ],
-        "sizing": {"input": "height", "key": quantity("mean_temperature", "base, left"), "target": "80 °C"},
+        "sizing": sized("height", quantity("mean_temperature", "base, left"), "80 °C", sense="at_most"),
     },
 )
 
@@ -163,7 +164,7 @@ FINNED_TUBE = Starter(
     "Finned tube",
     "One annular fin on its piece of a tube, about the axis, with one h outside: temperature of the bore, heat of a pitch.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Finned tube of a drying room",
         "note": "One pitch between two planes of symmetry; steam in the tube gives its heat evenly.",
         "starter": "finned_tube",
@@ -221,7 +222,7 @@ FINNED_TUBE = Starter(
                 "surface": "tube, bottom",
             }
         ],
-        "sizing": {"input": "height", "key": quantity("mean_temperature", "tube, bottom"), "target": "90 °C"},
+        "sizing": sized("height", quantity("mean_temperature", "tube, bottom"), "90 °C", sense="at_most"),
     },
 )
 
@@ -230,7 +231,7 @@ FIN_CHANNEL = Starter(
     "Air between two fins",
     "The passage between two heated fins, cut along the air: outlet and fin temperatures, h, pressure drop.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Air between two fins",
         "note": "One passage of a plate-fin sink with half a fin on both sides; the fins' heat is a source in them.",
         "starter": "fin_channel",
@@ -278,6 +279,6 @@ FIN_CHANNEL = Starter(
                 "surface": "lower fin | air",
             }
         ],
-        "sizing": {"input": "velocity", "key": quantity("hottest_metal"), "target": "60 °C"},
+        "sizing": sized("velocity", quantity("hottest_metal"), "60 °C", sense="at_most"),
     },
 )

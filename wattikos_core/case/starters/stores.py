@@ -31,7 +31,7 @@ SILO = Starter(
     "Jacketed silo",
     "A vessel heated through its wall: how fast the content warms up while it turns over, and how even it is.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Jacketed cream silo",
         "note": "Half a section about the axis; the silo stands upright along x, so gravity acts against x. Cream values made up.",
         "starter": "silo",
@@ -78,7 +78,7 @@ TANK = Starter(
     "Tank heated from below",
     "A closed tank on a hot plate: plumes form, rise and merge; heat taken up and how evenly, in time.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Hot-water tank",
         "note": "The bottom is held hot, the top is cooled by the room through a film, the sides are insulated.",
         "starter": "tank",
@@ -121,7 +121,7 @@ ICE_BANK = Starter(
     "Ice bank tube",
     "A store around a tube: how fast it freezes or melts, its heat rate, and the outlet temperature over time.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Ice bank tube",
         "note": (
             "Glycol through a tube freezes the water around it, until it enters warm and the store gives its cold back. Half a "
@@ -183,7 +183,7 @@ MELTING_BOX = Starter(
     "Melting enclosure",
     "A box of something that melts, heated from one side: the front, the melt that stirs itself, heat stored, melting time.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Wax panel of a ripening room",
         "note": "A panel filled with a wax that melts near 28 °C takes up the heat of the day through its warm side.",
         "starter": "melting_box",
@@ -232,7 +232,7 @@ CAPSULE = Starter(
     "Melting capsule",
     "A cylinder across the flow of air or water, filled with something that melts: melting time and heat taken up.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Cold capsule of a delivery box",
         "note": "Half a round capsule; ice in it melts in still air that is a film and a temperature.",
         "starter": "capsule",
@@ -273,7 +273,7 @@ DUCT_START = Starter(
     "Duct that starts",
     "A valve opens: flow in a duct grows under a given pressure until friction holds it; how long that takes.",
     {
-        "version": 5,
+        "version": 6,
         "title": "Start of a rinse line",
         "note": "Half of a flat duct between its middle and a wall; a static pressure stands at the inlet from the beginning on.",
         "starter": "duct_start",

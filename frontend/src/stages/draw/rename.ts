@@ -37,7 +37,11 @@ export function renamePart(document: CaseDocument, index: number, name: string):
   for (const local of document.grid.local) local.at = local.at.map(follow)
   document.watches = document.watches.map(keyed)
   for (const wish of document.wanted) wish.key = keyed(wish.key)
-  if (document.sizing.key) document.sizing.key = keyed(document.sizing.key)
+  const { sizing, series } = document
+  for (const goal of sizing?.goals ?? []) goal.key = keyed(goal.key)
+  for (const aim of [sizing?.aim, sizing?.second]) if (aim?.key) aim.key = keyed(aim.key)
+  for (const varied of [...(series?.varied ?? []), ...(sizing?.chosen ?? []).flatMap((one) => one.varied)])
+    if (varied.material_of) varied.material_of = follow(varied.material_of)
   document.estimates = document.estimates.map((estimate) => {
     const calls = (field: string) =>
       /^\d+$/.test(field) || (CALLING.includes(field) && !(EXPRESSIONS[estimate.relation] ?? []).includes(field))

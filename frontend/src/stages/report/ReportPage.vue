@@ -9,12 +9,14 @@ import { plain, useUnits } from '../../quantity/units'
 import FieldScale from '../../sketch/FieldScale.vue'
 import SketchView from '../../sketch/SketchView.vue'
 import { useCase } from '../../stores/case'
+import { useSizing, type Sizing } from '../../stores/sizing'
 import { useReading } from '../../stores/reading'
 import { useTheme } from '../../stores/theme'
 import ReportViews from './ReportViews.vue'
 
 /** The report on one A4 page; what is seen is what is printed. */
 const theCase = useCase()
+const sizings = useSizing()
 const reading = useReading()
 const units = useUnits()
 const theme = useTheme()
@@ -36,8 +38,8 @@ const rows = computed(() => theCase.ledger.filter((row) => row.wanted || (row.by
 const sources = computed(() => [...new Set(rows.value.map((row) => row.by_hand?.source).filter(Boolean))])
 const today = new Date().toISOString().slice(0, 10)
 const sizing = computed(() => {
-  const s = theCase.sizing?.summary.sizing as { text: string; task: { input: string }; value: string } | undefined
-  return s && theCase.document?.inputs[s.task.input]?.value === s.value ? s.text : ''
+  const s = theCase.sizing?.summary.sizing as Sizing | undefined
+  return s && sizings.holds(s.chosen, s.values) ? s.text : ''
 })
 
 onMounted(async () => {

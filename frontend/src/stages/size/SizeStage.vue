@@ -1,194 +1,315 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 
 import QuantityField from '../../quantity/QuantityField.vue'
-import Plot, { type Series } from '../../desk/Plot.vue'
 import { unitIn } from '../../quantity/entry'
-import { idOf, isOf } from '../../quantity/keys'
+import { idOf, isOf, type Key } from '../../quantity/keys'
 import { useUnits } from '../../quantity/units'
-import { isOver, stageOf, useCase } from '../../stores/case'
+import { stageOf, useCase } from '../../stores/case'
+import { betweenBounds, nameOf, useSizing, type ChosenWish, type Goal } from '../../stores/sizing'
+import ChooseRows from './ChooseRows.vue'
 
-/** Size: find one input for one wanted quantity, by hand first, then by a few field solves. */
-interface Trial {
-  value: number
-  hand: number | null
-  solved: number
-}
-interface Sizing {
-  task: { input: string; target: number; kind: string; unit: string; quantity_kind: string }
-  outcome: string
-  text: string
-  suggestions: string[]
-  trials: Trial[]
-  curve: [number, number][]
-  value: string
-}
-
+/** Size: what may be chosen, what must be met, what is to be best. By hand at once, then by a few field solves. */
 const theCase = useCase()
+const sizing = useSizing()
 const units = useUnits()
-const wish = computed(() => theCase.document?.sizing)
-const inputs = computed(() => Object.entries(theCase.document?.inputs ?? {}).filter(([, item]) => item.kind !== 'number'))
-const quantities = computed(() => theCase.ledger.filter((row) => !['mass_balance', 'heat_balance'].includes(row.key.quantity)))
-const asked = computed(() => quantities.value.find((row) => isOf(row, wish.value?.key)))
-const run = computed(() => theCase.sizing)
-const running = computed(() => run.value !== null && !isOver(run.value))
-const sizing = computed(() => (run.value?.summary.sizing as Sizing | undefined) ?? null)
-const trials = computed<Trial[]>(() => sizing.value?.trials ?? (run.value?.progress.trials as Trial[] | undefined) ?? [])
-const applied = computed(
-  () => sizing.value !== null && theCase.document?.inputs[sizing.value.task.input]?.value === sizing.value.value,
-)
-const inputKind = computed(() => theCase.document?.inputs[sizing.value?.task.input ?? wish.value?.input ?? '']?.kind ?? 'length')
-const quantityKind = computed(() => sizing.value?.task.quantity_kind ?? asked.value?.kind ?? 'number')
-const bounds = computed(() => theCase.document?.inputs[wish.value?.input ?? ''])
+onMounted(() => (sizing.open = true))
+onBeforeUnmount(() => (sizing.open = false))
 
-function set(what: 'input' | 'target' | 'lower' | 'upper', value: string): void {
-  theCase.edit(`sizing.${what}`, (d) => {
-    d.sizing[what] = value
-    if (what === 'input') d.sizing.lower = d.sizing.upper = ''
+const [MOST_CHOSEN, MOST_GOALS] = [6, 12]
+const chosen = computed<ChosenWish[]>(() => sizing.wish.chosen ?? [])
+const goals = computed<Goal[]>(() => sizing.wish.goals ?? [])
+const aim = computed(() => sizing.wish.aim ?? null)
+const inputs = computed(() => Object.entries(theCase.document?.inputs ?? {}))
+const free = (own = '') =>
+  inputs.value
+    .filter(([name]) => name === own || !chosen.value.some((one) => one.varied.some((v) => v.input === name)))
+    .map(([name, item]) => ({ value: name, title: item.label || name }))
+const between = (one: ChosenWish) => one.varied.length === 1 && !one.varied[0]!.values && Boolean(one.varied[0]!.input)
+const itemOf = (one: ChosenWish) => theCase.document?.inputs[one.varied[0]?.input ?? '']
+const rowsOf = (one: ChosenWish) => (one.varied[0]?.values ?? '').split(/[,;]/).filter((text) => text.trim()).length
+
+function addInput(): void {
+  const bounded = free().find((one) => theCase.document?.inputs[one.value]?.lower)
+  const name = (bounded ?? free()[0])?.value
+  if (name) sizing.edit(`add ${Date.now()}`, (w) => (w.chosen = [...(w.chosen ?? []), betweenBounds(name)]))
+}
+const choose = (i: number, name: string) => sizing.edit(`choose ${Date.now()}`, (w) => (w.chosen![i] = betweenBounds(name)))
+const setEnd = (i: number, end: 'lower' | 'upper', value: string) =>
+  sizing.edit(`chosen.${i}.${end}`, (w) => (w.chosen![i]![end] = value))
+
+// Rows of values are chosen in a dialog: for a new one, or for one that there is.
+const rowsAt = ref<number | null>(null)
+function takeRows(varied: ChosenWish['varied']): void {
+  const at = rowsAt.value
+  rowsAt.value = null
+  sizing.edit(`rows ${Date.now()}`, (w) => {
+    w.chosen ??= []
+    if (at === null || at >= w.chosen.length) w.chosen.push({ varied, lower: '', upper: '' })
+    else w.chosen[at] = { varied, lower: '', upper: '' }
   })
 }
 
-function ask(id: string): void {
-  const row = quantities.value.find((q) => idOf(q.key) === id)
-  if (row) theCase.edit('sizing.key', (d) => (d.sizing.key = row.key))
+const quantities = computed(() => theCase.ledger.filter((row) => !['mass_balance', 'heat_balance'].includes(row.key.quantity)))
+const offered = computed(() => quantities.value.map((row) => ({ value: idOf(row.key), title: row.name })))
+const rowOf = (key: Key | null | undefined) => quantities.value.find((row) => isOf(row, key))
+const keyOf = (id: string) => quantities.value.find((row) => idOf(row.key) === id)?.key
+const SENSES = [
+  { value: 'at_least', title: 'at least' },
+  { value: 'at_most', title: 'at most' },
+  { value: 'equal', title: 'is' },
+  { value: 'between', title: 'between' },
+]
+function addGoal(): void {
+  const asked = (key: Key) => goals.value.some((goal) => idOf(goal.key) === idOf(key))
+  const wanted = (theCase.document?.wanted ?? []).find((w) => w.target && !asked(w.key as Key))
+  const row = quantities.value.find((one) => !asked(one.key))
+  const goal = wanted ?? (row && { key: row.key, target: '', sense: 'at_least' as const, upper: '' })
+  if (goal) sizing.edit(`goal ${Date.now()}`, (w) => (w.goals = [...(w.goals ?? []), { ...goal }]))
+}
+function setGoal(i: number, change: Partial<Goal>): void {
+  sizing.edit(`goals.${i}.${Object.keys(change).join()}`, (w) => Object.assign(w.goals![i]!, change))
+}
+function askFor(i: number, id: string): void {
+  const key = keyOf(id)
+  if (key) sizing.edit(`goal ${Date.now()}`, (w) => (w.goals![i] = { ...w.goals![i]!, key, target: '', upper: '' }))
 }
 
-function apply(): void {
-  const found = sizing.value
-  if (found) theCase.setInput(found.task.input, found.value)
-}
-
-const series = computed<Series[]>(() => {
-  const x = (v: number) => units.shown(v, inputKind.value)
-  const y = (v: number) => units.shown(v, quantityKind.value)
-  const result: Series[] = []
-  if (sizing.value) result.push({ name: 'by hand', points: sizing.value.curve.map(([a, b]) => [x(a), y(b)]), dashed: true })
-  result.push({ name: 'solved trials', points: trials.value.map((t) => [x(t.value), y(t.solved)]), marks: true })
-  return result
+// What is to be best.
+const OWN = 'own'
+const aimed = computed(() => {
+  if (!aim.value) return ''
+  return aim.value.key ? idOf(rowOf(aim.value.key as Key)?.key ?? (aim.value.key as Key)) : OWN
 })
-const level = computed(() => (sizing.value ? units.shown(sizing.value.task.target, quantityKind.value) : null))
+const ways = [
+  { value: '', title: 'nothing' },
+  { value: 'least', title: 'least' },
+  { value: 'most', title: 'most' },
+]
+function setWay(way: string): void {
+  sizing.edit(`aim ${Date.now()}`, (w) => {
+    if (!way) w.aim = null
+    else w.aim = { expression: chosen.value[0]?.varied[0]?.input ?? '', key: null, ...w.aim, way: way as 'least' | 'most' }
+  })
+}
+function setAim(id: string): void {
+  const key = id === OWN ? null : (keyOf(id) ?? null)
+  sizing.edit(`aim ${Date.now()}`, (w) => {
+    if (w.aim) Object.assign(w.aim, { key, expression: key ? '' : (chosen.value[0]?.varied[0]?.input ?? '') })
+  })
+}
+const problemAt = (field: string) => sizing.problems.find((p) => p.field === field)
+const told = computed(() => sizing.problems.filter((p) => !/\.(target|upper|lower|aim|expression)$|^sizing\.aim$/.test(p.field)))
+const nothingAsked = computed(() => !chosen.value.length || (!goals.value.length && !aim.value))
 </script>
 
 <template>
   <h2>
     Size
+    <span v-if="sizing.running" class="small muted stage" role="status">{{ sizing.run ? stageOf(sizing.run) : '' }}</span>
     <span class="grow"></span>
-    <v-btn v-if="running" @click="theCase.stop(run)">Stop</v-btn>
+    <v-btn v-if="sizing.running" data-test="stop-sizing" @click="theCase.stop(sizing.run)">Stop</v-btn>
     <v-btn
       v-else
       color="primary"
       variant="flat"
       data-test="size"
-      :disabled="theCase.problems.length > 0"
+      :disabled="theCase.problems.length > 0 || nothingAsked"
       @click="theCase.start('sizing')"
       >Find it</v-btn
     >
   </h2>
-  <div class="columns">
-    <div class="scroll">
-      <div class="form">
-        <v-label id="size-input-label" for="size-input">Find</v-label>
+  <v-progress-linear
+    v-if="sizing.running"
+    :model-value="100 * Number(sizing.run?.progress.fraction ?? 0)"
+    aria-label="progress of the run"
+  />
+  <div class="scroll columns">
+    <section aria-label="what may be chosen">
+      <p class="head">Choose</p>
+      <div v-for="(one, i) in chosen" :key="i" class="chosen" :data-test="`chosen-${i}`">
+        <template v-if="between(one)">
+          <v-select
+            :model-value="one.varied[0]!.input"
+            :items="free(one.varied[0]!.input)"
+            :aria-label="`input ${i + 1}`"
+            :data-test="`size-input-${i}`"
+            @update:model-value="choose(i, $event)"
+          />
+          <QuantityField
+            :value="one.lower"
+            :unit="itemOf(one)?.unit"
+            :placeholder="itemOf(one)?.lower || 'from'"
+            :problem="problemAt(`sizing.chosen[${i}].lower`)"
+            :aria-label="`lower bound of input ${i + 1}`"
+            @enter="setEnd(i, 'lower', $event)"
+          />
+          <QuantityField
+            :value="one.upper"
+            :unit="itemOf(one)?.unit"
+            :placeholder="itemOf(one)?.upper || 'to'"
+            :problem="problemAt(`sizing.chosen[${i}].upper`)"
+            :aria-label="`upper bound of input ${i + 1}`"
+            @enter="setEnd(i, 'upper', $event)"
+          />
+        </template>
+        <v-btn v-else variant="text" class="rows" :data-test="`rows-${i}`" @click="rowsAt = i"
+          >{{ one.varied.map(nameOf).join(', ') }}: one of {{ rowsOf(one) }}</v-btn
+        >
+        <v-btn
+          variant="text"
+          size="small"
+          :aria-label="`choose ${one.varied.map(nameOf).join(', ')} no more`"
+          @click="sizing.edit(`remove ${Date.now()}`, (w) => w.chosen!.splice(i, 1))"
+          >×</v-btn
+        >
+      </div>
+      <div v-if="chosen.length < MOST_CHOSEN" class="row wrap">
+        <v-btn variant="text" size="small" data-test="choose-input" @click="addInput">{{
+          chosen.length ? 'another input' : 'an input'
+        }}</v-btn>
+        <v-btn
+          v-tip="'standard tubes, materials, or rows of your own'"
+          variant="text"
+          size="small"
+          data-test="choose-rows"
+          @click="rowsAt = chosen.length"
+          >from a table…</v-btn
+        >
+      </div>
+    </section>
+    <section aria-label="what must be met">
+      <p class="head">so that</p>
+      <div v-for="(goal, i) in goals" :key="i" class="goal" :data-test="`goal-${i}`">
         <v-select
-          id="size-input"
-          :model-value="wish?.input"
-          :items="inputs.map(([name, it]) => ({ value: name, title: it.label || name }))"
-          @update:model-value="set('input', $event)"
+          :model-value="idOf(rowOf(goal.key as Key)?.key ?? (goal.key as Key))"
+          :items="offered"
+          :aria-label="`quantity of goal ${i + 1}`"
+          :data-test="`goal-quantity-${i}`"
+          @update:model-value="askFor(i, $event)"
         />
-        <v-label id="size-quantity-label" for="size-quantity">so that</v-label>
         <v-select
-          id="size-quantity"
-          :model-value="idOf(asked?.key)"
-          :items="quantities.map((row) => ({ value: idOf(row.key), title: row.name }))"
-          @update:model-value="ask($event)"
+          :model-value="goal.sense"
+          :items="SENSES"
+          :aria-label="`sense of goal ${i + 1}`"
+          :data-test="`goal-sense-${i}`"
+          @update:model-value="setGoal(i, { sense: $event })"
         />
-        <v-label id="size-target-label" for="size-target">is</v-label>
-        <QuantityField
-          id="size-target"
-          :value="wish?.target"
-          :unit="unitIn(wish?.target ?? '') || units.label(asked?.kind ?? 'number')"
-          data-test="size-target"
-          @enter="set('target', $event)"
-        />
-        <v-label id="size-lower-label" for="size-lower">between</v-label>
         <span class="row">
           <QuantityField
-            id="size-lower"
-            :value="wish?.lower"
-            :unit="bounds?.unit"
-            :placeholder="bounds?.lower"
-            @enter="set('lower', $event)"
+            :value="goal.target"
+            :unit="unitIn(goal.target ?? '') || units.label(rowOf(goal.key as Key)?.kind ?? 'number')"
+            :problem="problemAt(`sizing.goals[${i}].target`)"
+            :aria-label="`value of goal ${i + 1}`"
+            :data-test="`goal-target-${i}`"
+            @enter="setGoal(i, { target: $event })"
           />
-          <span class="muted">and</span>
           <QuantityField
-            aria-label="upper bound"
-            :value="wish?.upper"
-            :unit="bounds?.unit"
-            :placeholder="bounds?.upper"
-            @enter="set('upper', $event)"
+            v-if="goal.sense === 'between'"
+            :value="goal.upper"
+            :unit="unitIn(goal.upper ?? '') || units.label(rowOf(goal.key as Key)?.kind ?? 'number')"
+            :problem="problemAt(`sizing.goals[${i}].upper`)"
+            :aria-label="`upper value of goal ${i + 1}`"
+            @enter="setGoal(i, { upper: $event })"
           />
         </span>
-      </div>
-      <p v-if="running" role="status">
-        <v-progress-linear :model-value="100 * Number(run?.progress.fraction ?? 0)" aria-label="progress of the run" /><br /><span
-          class="small"
-          >{{ run ? stageOf(run) : '' }}</span
+        <v-btn
+          variant="text"
+          size="small"
+          :aria-label="`take out goal ${i + 1}`"
+          @click="sizing.edit(`remove ${Date.now()}`, (w) => w.goals!.splice(i, 1))"
+          >×</v-btn
         >
-      </p>
-      <template v-else-if="sizing">
-        <p :class="sizing.outcome === 'met' ? 'good' : 'doubt'" data-test="sizing-answer">{{ sizing.text }}</p>
-        <ul v-if="sizing.suggestions.length">
-          <li v-for="s in sizing.suggestions" :key="s">{{ s }}</li>
-        </ul>
-        <p v-if="!applied">
-          <v-btn data-test="apply-size" @click="apply">Take {{ sizing.value }} into Given</v-btn>
-        </p>
-        <p v-else class="muted small">Given holds this value.</p>
-      </template>
-      <p v-else-if="run?.state === 'failed'" class="fault" role="alert">{{ run.failure?.problem }}; {{ run.failure?.remedy }}</p>
+      </div>
+      <v-btn v-if="goals.length < MOST_GOALS" variant="text" size="small" data-test="add-goal" @click="addGoal">{{
+        goals.length ? 'and another' : 'a goal'
+      }}</v-btn>
+    </section>
+    <section aria-label="what is to be best">
+      <p class="head">and best is</p>
+      <div class="aim">
+        <v-select
+          :model-value="aim?.way ?? ''"
+          :items="ways"
+          aria-label="least or most"
+          data-test="aim-way"
+          @update:model-value="setWay($event)"
+        />
+        <v-select
+          v-if="aim"
+          :model-value="aimed"
+          :items="[{ value: OWN, title: 'own expression' }, ...offered]"
+          aria-label="what is to be best"
+          data-test="aim-quantity"
+          @update:model-value="setAim($event)"
+        />
+      </div>
+      <QuantityField
+        v-if="aim && !aim.key"
+        :value="aim.expression"
+        placeholder="2*length*width, or 30*mass_of_plate/(1 kg)"
+        :problem="problemAt('sizing.aim')"
+        aria-label="own expression"
+        data-test="aim-expression"
+        @enter="sizing.edit('aim.expression', (w) => (w.aim!.expression = $event))"
+      />
+      <p v-if="!aim" class="muted small">With nothing to be best, inputs change as little as they can.</p>
+      <p v-for="p in told" :key="p.field + p.problem" class="fault small" role="alert">{{ p.problem }}; {{ p.remedy }}</p>
       <ul v-if="theCase.runError" class="fault" role="alert">
         <li v-for="p in theCase.runError.problems" :key="p.field">{{ p.problem }}; {{ p.remedy }}</li>
       </ul>
-    </div>
-    <Plot
-      v-if="trials.length"
-      :series="series"
-      :x="`${wish?.input} ${units.label(inputKind)}`"
-      :y="`${asked?.name ?? ''} ${units.label(quantityKind)}`"
-      :level="level"
-      level-name="wanted"
-      name="sizing"
-    />
-    <p v-else class="muted">
-      The trials appear here: the hand calculation proposes, field solves correct it until the solved value is the wanted one.
-    </p>
+      <p v-if="sizing.run?.state === 'failed'" class="fault" role="alert">
+        {{ sizing.run.failure?.problem }}; {{ sizing.run.failure?.remedy }}
+      </p>
+    </section>
   </div>
+  <ChooseRows v-if="rowsAt !== null" :begun="chosen[rowsAt]" @close="rowsAt = null" @take="takeRows" />
 </template>
 
 <style scoped>
 .columns {
   display: grid;
-  grid-template-columns: 212px minmax(0, 1fr);
-  gap: 10px;
+  grid-template-columns: minmax(0, 11fr) minmax(0, 12fr) minmax(0, 8fr);
+  gap: 4px 18px;
+  align-items: start;
   min-height: 0;
   flex: 1;
 }
-.columns > .plot {
-  display: flex;
+.head {
+  margin: 0 0 2px;
+  color: var(--muted);
 }
-.form {
-  grid-template-columns: max-content minmax(0, 1fr);
-  gap: 4px 8px;
+.chosen,
+.goal {
+  display: grid;
+  grid-template-columns: minmax(90px, 3fr) minmax(60px, 2fr) minmax(60px, 2fr) max-content;
+  gap: 2px 4px;
+  align-items: start;
+  margin-bottom: 2px;
+}
+.goal {
+  grid-template-columns: minmax(110px, 4fr) minmax(78px, 2fr) minmax(70px, 3fr) max-content;
+}
+.rows {
+  grid-column: 1 / 4;
+  justify-content: start;
+  min-width: 0;
+}
+.aim {
+  display: grid;
+  grid-template-columns: 84px minmax(0, 1fr);
+  gap: 4px;
+  margin-bottom: 2px;
+}
+.stage {
+  font-weight: normal;
 }
 p {
-  margin: 8px 0 0;
+  margin: 4px 0;
 }
-ul {
-  margin: 4px 0 0;
-  padding-left: 16px;
-}
-progress {
-  width: 100%;
-  accent-color: var(--heat);
-  height: 8px;
+@container (max-width: 620px) {
+  .columns {
+    grid-template-columns: 1fr;
+  }
 }
 </style>

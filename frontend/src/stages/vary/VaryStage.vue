@@ -41,7 +41,7 @@ function suggested(name: string): string {
 function add(): void {
   const first = free()[0]
   if (!first) return
-  const sized = theCase.document?.sizing?.input
+  const sized = theCase.document?.sizing?.chosen?.[0]?.varied[0]?.input
   const name = !varied.value.length && sized && free().some((t) => t.value === sized) ? sized : first.value
   series.edit(`add ${Date.now()}`, (w) => {
     const one: Varied = { input: '', material_of: '', values: suggested(name) }
