@@ -79,7 +79,7 @@ def wish_of(case: Case, options: argparse.Namespace) -> SizingWish:
 
 def told(found: SizingResult | Optimum) -> list[str]:
     """The outcome in lines: what it is, how each goal is kept, and what relaxing it would bring."""
-    margins = [in_words(margin, found.aim) for margin in found.margins] if isinstance(found, Optimum) else []
+    margins = [in_words(margin, found.search.aims[0], found.aim) for margin in found.margins] if isinstance(found, Optimum) else []
     return [found.text, *(f"    {line}" for line in [*margins, *found.suggestions])]
 
 

@@ -10,6 +10,7 @@ from wattikos_core.case.sizing import AimWish, ChosenWish, SizingWish, Spread
 from wattikos_core.case.wanted import Wanted
 from wattikos_core.ledger import Key
 from wattikos_core.studies.series import name_of, points_of
+from wattikos_core.studies.sizing_wish import ground_of
 from wattikos_web.api.projects import create_case
 from wattikos_web.aside.series import series_by_hand
 from wattikos_web.models import CaseRecord, Project, Run
@@ -119,12 +120,13 @@ def vary(record: CaseRecord) -> None:
 
 def queue(record: CaseRecord, kind: Run.Kind) -> None:
     """Queue a run of a case as it stands, behind all that a person asks for."""
+    case = read_case(record.document)
     Run.objects.create(
         case=record,
         kind=kind,
         document=record.document,
         revision=record.revision,
-        meaning=meaning_of(read_case(record.document)) if kind == Run.Kind.SOLVE else "",
+        meaning=meaning_of(case) if kind == Run.Kind.SOLVE else ground_of(case, case.sizing),
         progress={"stage": "queued"},
         background=True,
     )

@@ -101,7 +101,7 @@ class Refusals(unittest.TestCase):
 
     def test_what_was_entered_is_named(self) -> None:
         for text, kind, problem in (
-            ("12 kg", "length", "'12 kg' is a value in kg, not a length"),
+            ("12 kg", "length", "'12 kg' is a mass, not a length"),
             ("2 * 3 s", "length", "'2 * 3 s' is a time, not a length"),
             ("20 degC", "temperature_difference", "'20 degC' is a temperature, not a difference"),
             ("20 degC + 30 degC", "temperature", "'20 degC + 30 degC' is a temperature difference or a sum of temperatures"),

@@ -86,3 +86,45 @@ class Search(unittest.TestCase):
 
     def test_a_model_without_answers(self) -> None:
         self.assertIsNone(MappedModel(lambda x: None, [Variable(0.0, 1.0)], [], lambda x, q: 0.0).propose([]))
+
+
+class Choices(unittest.TestCase):
+    def test_each_choice_is_corrected_by_its_own_trials(self) -> None:
+        """Of three kinds the cheap model takes the second for the best; it is 1 too good there alone, and the third one is."""
+        offsets = {0: 0.0, 1: 1.0, 2: 0.0}
+
+        def cheap(x: Array) -> Array:
+            return np.array([(x[0] - 0.4) ** 2 + {0: 0.9, 1: 0.1, 2: 0.3}[int(x[1])]])
+
+        def found(x: Array) -> Array:
+            return cheap(x) + offsets[int(x[1])]
+
+        model = MappedModel(cheap, [Variable(0.0, 1.0), Variable(0.0, 2.0, whole=True, choice=True)], [], lambda x, q: float(q[0]))
+        trials = search(model, found)
+        best = min(trials, key=lambda trial: float(trial.found[0]))
+        self.assertEqual(best.place[1], 2.0)
+        self.assertAlmostEqual(float(best.place[0]), 0.4, delta=1e-2)
+        self.assertLessEqual(len(trials), 8)
+
+    def test_spacing_of_plates_in_free_convection(self) -> None:
+        """The most heat from a stack of isothermal plates is given at 2.714 P^(-1/4), P = cp rho^2 g beta dT / (mu k L).
+
+        Bar-Cohen and Rohsenow 1984, J. Heat Transfer 106, 116: Nu = (576 / El^2 + 2.873 / El^(1/2))^(-1/2) with El = P s^4.
+        The cheap model is of the two limits the smaller one, which lies 20 % off where they meet.
+        """
+        strength = 2.0e9
+
+        def heat(spacing: float, nusselt: float) -> float:
+            return nusselt / spacing / spacing
+
+        def found(x: Array) -> Array:
+            elenbaas = strength * x[0] ** 4
+            return np.array([heat(x[0], (576.0 / elenbaas**2 + 2.873 / elenbaas**0.5) ** -0.5)])
+
+        def cheap(x: Array) -> Array:
+            elenbaas = strength * x[0] ** 4
+            return np.array([0.9 * heat(x[0], ((elenbaas / 24.0) ** -4 + (elenbaas**0.25 / 1.695) ** -4) ** -0.25)])
+
+        model = MappedModel(cheap, [Variable(3e-3, 4e-2)], [], lambda x, q: -float(q[0]))
+        best = min(search(model, found), key=lambda trial: -float(trial.found[0]))
+        self.assertAlmostEqual(float(best.place[0]) * strength**0.25 / 2.714, 1.0, delta=0.02)

@@ -18,8 +18,10 @@ from wattikos_core.quantities.values import QuantityError, Value, literal
 MAX_LENGTH = 400
 _MOST_BRACKETS = 40
 _FOREIGN = re.compile(r"[^A-Za-z0-9_.,+\-*/^() \t]")
-# A number directly followed by a word: `3 mm`. The unit binds tighter than any operator.
-_NUMBER_UNIT = re.compile(r"(?<![\w.])((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([A-Za-z_][A-Za-z_]*(?:\s*\^\s*-?\d+)?)")
+# A number directly followed by a word: `3 mm`, but not `3e6`. The unit binds tighter than any operator.
+_NUMBER_UNIT = re.compile(
+    r"(?<![\w.])((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(?![eE][+-]?\d)\s*([A-Za-z_][A-Za-z_]*(?:\s*\^\s*-?\d+)?)"
+)
 # A temperature below zero is one temperature, not the negative of one.
 _BELOW_ZERO = re.compile(r"(^|[(,+\-*/])\s*-\s*((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(degC|degF)\b")
 # No name that people enter begins like this: what stands for the numbers with units.

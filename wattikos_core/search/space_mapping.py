@@ -139,7 +139,9 @@ class MappedModel:
 
     def propose(self, trials: Sequence[Trial]) -> Proposal | None:
         """The best place of the corrected model: within the limits, or nearest to them; None where the model has no answer."""
-        combinations = self._combinations()
+        return self._best_of(self._combinations(), trials)
+
+    def _best_of(self, combinations: list[dict[int, float]], trials: Sequence[Trial]) -> Proposal | None:
         many = len(combinations) > _MANY
         screened = [self._screen(fixed, trials, _SCREENED_OF_MANY if many else _SCREENED) for fixed in combinations]
         seen = [one for places in screened for _, one in places]
@@ -219,7 +221,22 @@ class MappedModel:
                 return self._place(aside)
         missing = max((limit.missing(nearest.found) for limit in self.limits), default=0.0)
         moved = away.min() > 1e-6
-        return proposal.place if missing > tolerance and moved else None
+        return proposal.place if missing > tolerance and moved else self._rival(trials, tolerance)
+
+    def _rival(self, trials: Sequence[Trial], tolerance: float) -> Array | None:
+        """The best place of a choice that has not been tried and, uncorrected, would be better than what was found."""
+        picked = [i for i, v in enumerate(self.variables) if v.choice]
+        tried = {tuple(trial.place[picked]) for trial in trials}
+        others = [one for one in self._combinations() if tuple(one[i] for i in picked) not in tried] if picked else []
+        proposal = self._best_of(others, []) if others else None
+        if proposal is None:
+            return None
+
+        def kept(quantities: Array) -> bool:
+            return all(limit.missing(quantities) <= tolerance for limit in self.limits)
+
+        reached = min((self.aim(trial.place, trial.found) for trial in trials if kept(trial.found)), default=np.inf)
+        return proposal.place if kept(proposal.quantities) and proposal.aim < reached else None
 
     @cached_property
     def _screened(self) -> Array:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.stats import qmc
 
 from wattikos_core.case import Case, evaluate_inputs
 from wattikos_core.case.sizing import Spread
@@ -23,7 +24,7 @@ from wattikos_core.studies.sizing_task import with_input
 
 _STEPS, _FRONT = 21, 9
 # Cases that scatter is told from, and those that a place is moved by until enough of them meet the goals.
-_DRAWN, _DRAWN_TO_MOVE = 1000, 250
+_DRAWN, _DRAWN_TO_MOVE = 1024, 256
 _SEED, _HALVINGS, _MOST_TIGHTENED = 7, 6, 4.0
 
 
@@ -211,8 +212,9 @@ def scatter(space: SearchSpace, trials: Sequence[Trial], spreads: Sequence[Sprea
     """
     model = model_of(space)
     centre = _centre(space, model, trials)
-    normal = np.random.default_rng(_SEED).standard_normal((_DRAWN, len(spreads)))
     draw = _Draw(space, model, trials, spreads)
+    # Spread evenly over the distribution: a thousand random ones would tell a share to 3 % alone.
+    normal = qmc.MultivariateNormalQMC(np.zeros(len(spreads)), rng=_SEED).random(_DRAWN)
     found = draw.at(centre, normal)
     inside = np.array([[limit.missing(q) <= TOLERANCE for limit in space.limits] for q in found]).reshape(len(found), -1)
     columns = [found[:, limit.quantity] for limit in space.limits]

@@ -22,7 +22,7 @@ from wattikos_core.search.learned import LearnedModel
 from wattikos_core.search.space_mapping import Array, MappedModel, Proposal, Trial
 from wattikos_core.solve import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.studies.result import Result
-from wattikos_core.studies.search_space import TOLERANCE, Goal, Search, SearchSpace
+from wattikos_core.studies.search_space import TOLERANCE, Aim, Goal, Search, SearchSpace
 from wattikos_core.studies.series import Values
 from wattikos_core.studies.sizing_task import with_input
 from wattikos_core.studies.solving import solve_case
@@ -75,8 +75,8 @@ class Optimum:
     led: bool = True
 
 
-def in_words(margin: Margin, aim: float) -> str:
-    """How a goal is kept, and what more room for it would bring to an aim that stands at `aim` (SI)."""
+def in_words(margin: Margin, aim: Aim, reached: float) -> str:
+    """How a goal is kept, and what more room for it would bring to an aim that has reached a value (SI)."""
     goal, kind = margin.goal, margin.goal.key.kind
     bound = goal.lower if margin.value - goal.lower < goal.upper - margin.value else goal.upper
     spread = f" ± {_difference(margin.plus_minus, kind)}" if margin.plus_minus is not None else ""
@@ -84,11 +84,13 @@ def in_words(margin: Margin, aim: float) -> str:
     if goal.lower == goal.upper:
         kept = "off by"
     text = f"{goal.key.label} {show(margin.value, kind)}{spread}, {kept} {_difference(abs(margin.kept_by), kind)}"
-    if margin.saves <= 0.0 or aim == 0.0:
+    if margin.saves <= 0.0 or reached == 0.0 or not (aim.key or aim.expression):
         return text
     step = 1.0 if kind == "temperature" else 0.01 * abs(bound)
-    share = abs(100.0 * margin.saves * step / aim)
-    return f"{text}; {_difference(step, kind)} more room for it improves what is asked for by {share:.2g} %"
+    share = abs(100.0 * margin.saves * step / reached)
+    return (
+        f"{text}; {_difference(step, kind)} more room for it would make {aim.label} {share:.2g} % {'more' if aim.most else 'less'}"
+    )
 
 
 def _difference(value: float, kind: str) -> str:

@@ -10,7 +10,7 @@ from typing import Any
 from wattikos_core.ledger import Key
 from wattikos_core.studies import Optimum, SizingResult, Tried
 from wattikos_core.studies.optimising import Margin, in_words
-from wattikos_core.studies.search_space import Search, SearchSpace
+from wattikos_core.studies.search_space import Aim, Search, SearchSpace
 from wattikos_core.studies.size import tried, tried_on_line
 
 
@@ -55,7 +55,7 @@ def sizing_data(result: SizingResult | Optimum) -> dict[str, Any]:
         "values": list(result.values),
         "quantities": [quantity_data(key) for key in space.keys],
         "trials": [trial_data(tried(space, trial)) for trial in result.trials],
-        "margins": [_margin_data(margin, result.aim) for margin in result.margins],
+        "margins": [_margin_data(margin, search.aims[0], result.aim) for margin in result.margins],
         "aim": aim_data(space, 0, result.aim),
         "led": result.led,
         "curve": [],
@@ -91,7 +91,7 @@ def quantity_data(key: Key) -> dict[str, Any]:
     return {"key": asdict(key), "name": key.label, "kind": key.kind}
 
 
-def _margin_data(margin: Margin, aim: float) -> dict[str, Any]:
+def _margin_data(margin: Margin, aim: Aim, reached: float) -> dict[str, Any]:
     goal = margin.goal
     return {
         **quantity_data(goal.key),
@@ -101,5 +101,5 @@ def _margin_data(margin: Margin, aim: float) -> dict[str, Any]:
         "plus_minus": margin.plus_minus,
         "kept_by": margin.kept_by,
         "saves": margin.saves,
-        "text": in_words(margin, aim),
+        "text": in_words(margin, aim, reached),
     }

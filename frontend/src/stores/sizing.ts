@@ -147,6 +147,8 @@ export const useSizing = defineStore('sizing', () => {
     },
   )
 
+  const titleOf = (varied: { input?: string; material_of?: string }) =>
+    theCase.document?.inputs[varied.input ?? '']?.label || nameOf(varied)
   const edit = (what: string, change: (wish: SizingWish) => void) =>
     theCase.edit(`sizing.${what}`, (d) => {
       d.sizing ??= { ...NOTHING }
@@ -204,6 +206,7 @@ export const useSizing = defineStore('sizing', () => {
     numbers,
     looks,
     edit,
+    titleOf,
     holds,
     takeInto,
     intoSeries,

@@ -34,12 +34,21 @@ function addInput(): void {
   const name = (bounded ?? free()[0])?.value
   if (name) sizing.edit(`add ${Date.now()}`, (w) => (w.chosen = [...(w.chosen ?? []), betweenBounds(name)]))
 }
-const choose = (i: number, name: string) => sizing.edit(`choose ${Date.now()}`, (w) => (w.chosen![i] = betweenBounds(name)))
+const rowsAt = ref<number | null>(null)
+/** What stands at the end of the inputs: standard tubes, materials, or rows of one's own. */
+const TABLE = 'from a table'
+function choose(i: number, name: string): void {
+  if (name === TABLE) rowsAt.value = i
+  else sizing.edit(`choose ${Date.now()}`, (w) => (w.chosen![i] = betweenBounds(name)))
+}
 const setEnd = (i: number, end: 'lower' | 'upper', value: string) =>
   sizing.edit(`chosen.${i}.${end}`, (w) => (w.chosen![i]![end] = value))
 
 // Rows of values are chosen in a dialog: for a new one, or for one that there is.
-const rowsAt = ref<number | null>(null)
+const begun = computed(() => {
+  const one = rowsAt.value === null ? undefined : chosen.value[rowsAt.value]
+  return one && !between(one) ? one : undefined
+})
 function takeRows(varied: ChosenWish['varied']): void {
   const at = rowsAt.value
   rowsAt.value = null
@@ -124,14 +133,26 @@ const nothingAsked = computed(() => !chosen.value.length || (!goals.value.length
     :model-value="100 * Number(sizing.run?.progress.fraction ?? 0)"
     aria-label="progress of the run"
   />
-  <div class="scroll columns">
+  <div class="scroll wish">
+    <span class="head"
+      >choose
+      <v-btn
+        v-if="chosen.length && chosen.length < MOST_CHOSEN"
+        v-tip="'another input, or from a table'"
+        variant="text"
+        size="small"
+        aria-label="choose another input"
+        data-test="choose-input"
+        @click="addInput"
+        >+</v-btn
+      ></span
+    >
     <section aria-label="what may be chosen">
-      <p class="head">Choose</p>
       <div v-for="(one, i) in chosen" :key="i" class="chosen" :data-test="`chosen-${i}`">
         <template v-if="between(one)">
           <v-select
             :model-value="one.varied[0]!.input"
-            :items="free(one.varied[0]!.input)"
+            :items="[...free(one.varied[0]!.input), { value: TABLE, title: 'from a table…' }]"
             :aria-label="`input ${i + 1}`"
             :data-test="`size-input-${i}`"
             @update:model-value="choose(i, $event)"
@@ -164,22 +185,25 @@ const nothingAsked = computed(() => !chosen.value.length || (!goals.value.length
           >×</v-btn
         >
       </div>
-      <div v-if="chosen.length < MOST_CHOSEN" class="row wrap">
-        <v-btn variant="text" size="small" data-test="choose-input" @click="addInput">{{
-          chosen.length ? 'another input' : 'an input'
-        }}</v-btn>
-        <v-btn
-          v-tip="'standard tubes, materials, or rows of your own'"
-          variant="text"
-          size="small"
-          data-test="choose-rows"
-          @click="rowsAt = chosen.length"
-          >from a table…</v-btn
-        >
+      <div v-if="!chosen.length" class="row">
+        <v-btn variant="text" size="small" data-test="choose-input" @click="addInput">an input</v-btn>
+        <v-btn variant="text" size="small" data-test="choose-rows" @click="rowsAt = 0">from a table…</v-btn>
       </div>
     </section>
+    <span class="head"
+      >so that
+      <v-btn
+        v-if="goals.length && goals.length < MOST_GOALS"
+        v-tip="'another goal'"
+        variant="text"
+        size="small"
+        aria-label="another goal"
+        data-test="add-goal"
+        @click="addGoal"
+        >+</v-btn
+      ></span
+    >
     <section aria-label="what must be met">
-      <p class="head">so that</p>
       <div v-for="(goal, i) in goals" :key="i" class="goal" :data-test="`goal-${i}`">
         <v-select
           :model-value="idOf(rowOf(goal.key as Key)?.key ?? (goal.key as Key))"
@@ -221,12 +245,10 @@ const nothingAsked = computed(() => !chosen.value.length || (!goals.value.length
           >×</v-btn
         >
       </div>
-      <v-btn v-if="goals.length < MOST_GOALS" variant="text" size="small" data-test="add-goal" @click="addGoal">{{
-        goals.length ? 'and another' : 'a goal'
-      }}</v-btn>
+      <v-btn v-if="!goals.length" variant="text" size="small" data-test="add-goal" @click="addGoal">a goal</v-btn>
     </section>
+    <span class="head">best is</span>
     <section aria-label="what is to be best">
-      <p class="head">and best is</p>
       <div class="aim">
         <v-select
           :model-value="aim?.way ?? ''"
@@ -243,6 +265,7 @@ const nothingAsked = computed(() => !chosen.value.length || (!goals.value.length
           data-test="aim-quantity"
           @update:model-value="setAim($event)"
         />
+        <span v-else class="muted small">inputs change as little as they can</span>
       </div>
       <QuantityField
         v-if="aim && !aim.key"
@@ -253,7 +276,6 @@ const nothingAsked = computed(() => !chosen.value.length || (!goals.value.length
         data-test="aim-expression"
         @enter="sizing.edit('aim.expression', (w) => (w.aim!.expression = $event))"
       />
-      <p v-if="!aim" class="muted small">With nothing to be best, inputs change as little as they can.</p>
       <p v-for="p in told" :key="p.field + p.problem" class="fault small" role="alert">{{ p.problem }}; {{ p.remedy }}</p>
       <ul v-if="theCase.runError" class="fault" role="alert">
         <li v-for="p in theCase.runError.problems" :key="p.field">{{ p.problem }}; {{ p.remedy }}</li>
@@ -263,21 +285,25 @@ const nothingAsked = computed(() => !chosen.value.length || (!goals.value.length
       </p>
     </section>
   </div>
-  <ChooseRows v-if="rowsAt !== null" :begun="chosen[rowsAt]" @close="rowsAt = null" @take="takeRows" />
+  <ChooseRows v-if="rowsAt !== null" :begun="begun" @close="rowsAt = null" @take="takeRows" />
 </template>
 
 <style scoped>
-.columns {
+.wish {
   display: grid;
-  grid-template-columns: minmax(0, 11fr) minmax(0, 12fr) minmax(0, 8fr);
-  gap: 4px 18px;
-  align-items: start;
+  grid-template-columns: max-content minmax(0, 1fr);
+  gap: 4px 8px;
+  align-content: start;
   min-height: 0;
   flex: 1;
 }
 .head {
-  margin: 0 0 2px;
   color: var(--muted);
+  padding-top: 3px;
+}
+.head .v-btn {
+  min-width: 22px;
+  padding: 0 4px;
 }
 .chosen,
 .goal {
@@ -306,10 +332,5 @@ const nothingAsked = computed(() => !chosen.value.length || (!goals.value.length
 }
 p {
   margin: 4px 0;
-}
-@container (max-width: 620px) {
-  .columns {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

@@ -38,17 +38,17 @@ const TITLES = { met: 'Found', unreachable: 'Cannot be met', stopped: 'Stopped',
         <thead>
           <tr>
             <th>goal</th>
-            <th>asked</th>
+            <th class="words">asked</th>
             <th class="number">solved</th>
             <th class="number">grid ±</th>
             <th class="number">margin</th>
-            <th>more room would bring</th>
+            <th class="words">more room would bring</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="m in found.margins" :key="m.name">
             <td>{{ m.name }}</td>
-            <td>{{ asked(m) }}</td>
+            <td class="words">{{ asked(m) }}</td>
             <td class="number">
               <b>{{ units.withUnit(m.value, m.kind) }}</b>
             </td>
@@ -57,7 +57,7 @@ const TITLES = { met: 'Found', unreachable: 'Cannot be met', stopped: 'Stopped',
               {{ m.kept_by < 0 ? 'missed by' : '' }} {{ difference(Math.abs(m.kept_by), m.kind) }}
               <span v-if="m.plus_minus !== null && m.kept_by >= 0 && m.kept_by < m.plus_minus" class="muted">within ±</span>
             </td>
-            <td class="relief">{{ relief(m.text) || (m.saves > 0 ? '' : 'nothing: it does not hold the answer back') }}</td>
+            <td class="words relief">{{ relief(m.text) || (m.saves > 0 ? '' : 'nothing: it does not hold the answer back') }}</td>
           </tr>
         </tbody>
       </v-table>
@@ -73,14 +73,14 @@ const TITLES = { met: 'Found', unreachable: 'Cannot be met', stopped: 'Stopped',
     </p>
     <template v-if="hand && !sizing.running">
       <p v-if="hand.without_hand.length" class="muted" data-test="without-hand">
-        By hand nobody gives {{ hand.without_hand.join(', ') }}: the search learns from field solves, up to 25 of them.
+        By hand nobody gives {{ hand.without_hand.join(', ') }}: the search learns from field solves alone.
       </p>
       <template v-else-if="hand.values">
         <p class="byhand" data-test="size-by-hand">
           <b>By hand{{ hand.trials ? `, corrected by ${hand.trials} field solve${hand.trials > 1 ? 's' : ''}` : '' }}:</b>
           {{ hand.met ? '' : 'not all goals can be met between these bounds; nearest is' }}
           <span v-for="(one, i) in hand.chosen.flatMap((c) => c.varied)" :key="i"
-            >{{ i ? ', ' : '' }}{{ one.input || `material of ${one.material_of}` }} = {{ hand.values[i] }}</span
+            >{{ i ? ', ' : '' }}{{ sizing.titleOf(one) }} = {{ hand.values[i] }}</span
           >
           <span class="muted">
             with
@@ -111,6 +111,9 @@ const TITLES = { met: 'Found', unreachable: 'Cannot be met', stopped: 'Stopped',
 }
 .outcome span {
   color: var(--ink);
+}
+.words {
+  text-align: left !important;
 }
 .relief {
   white-space: normal;

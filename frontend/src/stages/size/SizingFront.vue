@@ -7,7 +7,7 @@ import QuantityField from '../../quantity/QuantityField.vue'
 import { idOf, isOf, type Key } from '../../quantity/keys'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
-import { nameOf, useSizing } from '../../stores/sizing'
+import { useSizing } from '../../stores/sizing'
 import TakeValues from './TakeValues.vue'
 
 /** What two aims cost one another: the places where neither can be better without the other being worse. */
@@ -66,7 +66,7 @@ function solveAll(): void {
     front.value.chosen,
     front.value.points.map((p) => p.values),
   )
-  void router.replace({ query: { ...router.currentRoute.value.query, stage: 'vary' } })
+  void router.push({ path: `/cases/${theCase.id}/vary`, query: router.currentRoute.value.query })
 }
 </script>
 
@@ -137,7 +137,7 @@ function solveAll(): void {
         >
         <span v-if="point" class="grow" data-test="front-point">
           <span v-for="(one, i) in front.chosen.flatMap((c) => c.varied)" :key="i"
-            >{{ i ? ', ' : '' }}{{ nameOf(one) }} {{ point.values[i] }}</span
+            >{{ i ? ', ' : '' }}{{ sizing.titleOf(one) }} {{ point.values[i] }}</span
           >
         </span>
         <TakeValues v-if="point" :chosen="front.chosen" :values="point.values" test="take-front" />

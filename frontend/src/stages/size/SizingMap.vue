@@ -60,7 +60,7 @@ const places = computed(() => {
   return sizing.trials.map((t, i) => ({ x: t.place[at[0]!]!, y: t.place[at[1]!]!, number: i + 1, values: t.values }))
 })
 const best = computed(() => places.value.findIndex((p) => JSON.stringify(p.values) === JSON.stringify(sizing.found?.values)))
-const choices = computed(() => sizing.numbers.map((i) => ({ value: i, title: nameOf(sizing.wish.chosen![i]!.varied[0]!) })))
+const choices = computed(() => sizing.numbers.map((i) => ({ value: i, title: sizing.titleOf(sizing.wish.chosen[i]!.varied[0]!) })))
 </script>
 
 <template>

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import QuantityField from '../../quantity/QuantityField.vue'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
-import { nameOf, useSizing } from '../../stores/sizing'
+import { useSizing } from '../../stores/sizing'
 import TakeValues from './TakeValues.vue'
 
 /** Tolerances: how often the goals are met when inputs scatter, and the size at which they are met often enough. */
@@ -109,7 +109,7 @@ const others = computed(() => sizing.problems.filter((p) => !/^sizing\.spreads\[
         <p data-test="scatter-size">
           Met in {{ percent(found.share_there) }} of cases with
           <b v-for="(one, i) in found.chosen.flatMap((c) => c.varied)" :key="i"
-            >{{ i ? ', ' : '' }}{{ nameOf(one) }} = {{ found.values[i] }}</b
+            >{{ i ? ', ' : '' }}{{ sizing.titleOf(one) }} = {{ found.values[i] }}</b
           >
           <span v-if="found.aim && found.aim.value !== null && found.aim.kind" class="muted">
             ({{ found.aim.label }} {{ units.withUnit(found.aim.value, found.aim.kind) }})</span

@@ -5,7 +5,7 @@ import Plot, { type Series } from '../../desk/Plot.vue'
 import { idOf, type Key } from '../../quantity/keys'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
-import { nameOf, useSizing } from '../../stores/sizing'
+import { useSizing } from '../../stores/sizing'
 
 /** The history of a sizing: each trial by hand and solved, along the input where there is one, else one after the other. */
 const theCase = useCase()
@@ -66,7 +66,7 @@ const level = computed(() => {
       <thead>
         <tr>
           <th>#</th>
-          <th v-for="(one, i) in varied" :key="i" class="number">{{ nameOf(one) }}</th>
+          <th v-for="(one, i) in varied" :key="i" class="number">{{ sizing.titleOf(one) }}</th>
           <template v-for="one in quantities" :key="one.name">
             <th class="number">{{ one.name }}, by hand</th>
             <th class="number">solved</th>
@@ -95,7 +95,7 @@ const level = computed(() => {
       />
       <Plot
         :series="series"
-        :x="along ? `${nameOf(along.varied[0]!)} ${units.label(along.kind)}` : 'trial'"
+        :x="along ? `${sizing.titleOf(along.varied[0]!)} ${units.label(along.kind)}` : 'trial'"
         :y="`${quantity?.name ?? ''} ${units.label(quantity?.kind ?? 'number')}`"
         :level="level"
         level-name="asked"
@@ -116,6 +116,9 @@ const level = computed(() => {
 .table {
   min-height: 0;
   overflow: auto;
+}
+.plotted .v-select {
+  flex: none;
 }
 .plotted {
   display: flex;
