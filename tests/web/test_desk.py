@@ -63,7 +63,7 @@ class WholePath(BrowserTestCase):
 
         # Size the length, take it over, and the report is one page.
         page.click("[data-stage=size]")
-        page.fill("[data-test=size-target] input", "0.85")
+        page.fill("[data-test=goal-target-0] input", "0.85")
         page.click("[data-test=size]")
         page.wait_for_selector("[data-test=sizing-answer]", timeout=60_000)
         self.assertIn("effectiveness 0.85", page.inner_text("[data-test=sizing-answer]"))

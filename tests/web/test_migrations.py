@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from importlib import import_module
+from typing import Any
 
 from django.apps import apps
 
@@ -10,7 +11,10 @@ from tests.web.test_api import ApiCase
 from wattikos_core.case import read_case
 from wattikos_web.models import Run
 
-NAMES = import_module("wattikos_web.migrations.0008_severities")
+
+def migration(name: str) -> Any:
+    """A migration by its name."""
+    return import_module(f"wattikos_web.migrations.{name}").Migration
 
 
 class Severities(ApiCase):
@@ -23,7 +27,7 @@ class Severities(ApiCase):
         findings = [{"severity": word, "place": "duct", "text": "", "remedy": ""} for word in ("fault", "doubt", "note", "stop")]
         ledger, document = {"quantities": [], "findings": findings}, {**self.document, "answers": self.ANSWERS}
         run = Run.objects.create(case=self.case, kind="solve", document=document, revision=1, ledger=ledger)
-        for step in NAMES.Migration.operations:
+        for step in migration("0008_severities").operations:
             step.code(apps, None)
         run.refresh_from_db()
         assert run.ledger is not None
