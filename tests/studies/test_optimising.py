@@ -123,7 +123,8 @@ class Known(unittest.TestCase):
         """Nothing is by hand here, so the search learns from field solves.
 
         Of all straight fins that give off a heat, the lightest, insulated at its tip, has tanh(u) = 3 u / cosh(u)^2 with
-        u = H sqrt(2 h / (k t)) (Schmidt 1926, Z. VDI 70, 885): u = 1.4192. The field is that of a fin so thin that heat goes along it alone.
+        u = H sqrt(2 h / (k t)) (Schmidt 1926, Z. VDI 70, 885): u = 1.4192. The field is that of a fin so thin that heat goes
+        along it alone.
         """
         conductivity, h, excess, heat = 400.0, 100.0, 50.0, 150.0
         u = brentq(lambda u: np.tanh(u) - 3.0 * u / np.cosh(u) ** 2, 1.0, 2.0)

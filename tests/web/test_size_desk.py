@@ -1,4 +1,4 @@
-"""Size, in the browser: two inputs under two limits, where they can be met, what was found taken into the case; a table of tubes."""
+"""Size, in the browser: two inputs under two limits, where they can be met, what was found taken over; a table of tubes."""
 
 from __future__ import annotations
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from itertools import pairwise
 from typing import Any
 
 from django.apps import apps
@@ -44,8 +45,11 @@ class Around(ApiCase):
         self.assertAlmostEqual(told["found"][0], 0.8, delta=1e-3)
         self.assertEqual(told["aim"]["kind"], "length")
         # Of what nobody calculates by hand it is told so.
-        wish = {**WISH, "goals": [{"key": {"quantity": "hottest_metal"}, "target": "60 °C", "sense": "at_most"}]}
-        self.assertEqual(self.asked("by-hand", wish).json()["without_hand"], ["hottest metal"])
+        wish = {
+            **WISH,
+            "goals": [{"key": {"quantity": "mean_temperature", "place": "plate"}, "target": "60 °C", "sense": "at_most"}],
+        }
+        self.assertEqual(self.asked("by-hand", wish).json()["without_hand"], ["mean temperature of plate"])
 
     def test_map_front_and_scatter(self) -> None:
         told = self.asked("map", first=1, second=0).json()
@@ -53,7 +57,7 @@ class Around(ApiCase):
         self.assertEqual(len(told["missing"]), len(told["places"][1]))
         self.assertEqual(len(told["goals"][0]["values"][0]), len(told["places"][0]))
         points = self.asked("front").json()["points"]
-        self.assertTrue(all(a["aim"] < b["aim"] and a["second"] > b["second"] for a, b in zip(points, points[1:], strict=False)))
+        self.assertTrue(all(a["aim"] < b["aim"] and a["second"] > b["second"] for a, b in pairwise(points)))
         one = {**WISH, "chosen": WISH["chosen"][:1], "goals": WISH["goals"][:1]}
         scatter = self.asked("scatter", one).json()
         self.assertTrue(0.3 < scatter["share"] < 0.7)
@@ -96,14 +100,8 @@ class Around(ApiCase):
 class Stored(ApiCase):
     def test_what_older_programs_found(self) -> None:
         """A sizing had one input and one goal, and told them in words of its own."""
-        task = {
-            "input": "length",
-            "target": 0.85,
-            "kind": "length",
-            "unit": "mm",
-            "quantity": "effectiveness",
-            "quantity_kind": "ratio",
-        }
+        task = {"input": "length", "target": 0.85, "kind": "length", "unit": "mm"}
+        task |= {"quantity": "effectiveness", "quantity_kind": "ratio"}
         old = {
             "task": {**task, "key": {"quantity": "effectiveness", "place": "", "other": "", "of": None}},
             "outcome": "met",
