@@ -66,9 +66,9 @@ def carried_out(case: Case, options: argparse.Namespace, grid_file: bytes | None
 def wish_of(case: Case, options: argparse.Namespace) -> SizingWish:
     """The wish of a case, with what the options say instead."""
     wish = case.sizing
-    chosen = [_chosen(case, text) for text in options.input] + [_rows(text) for text in options.choose]
-    goals = [_goal(case, text) for text in options.want]
-    aim = _aim(case, options)
+    chosen = [chosen_written(case, text) for text in options.input] + [rows_written(text) for text in options.choose]
+    goals = [goal_written(case, text) for text in options.want]
+    aim = aim_written(case, options.minimise or "", options.maximise or "")
     wish = wish.model_copy(update={"chosen": chosen or wish.chosen, "goals": goals or wish.goals, "aim": aim or wish.aim})
     if len(wish.chosen) == 1 and (options.lower or options.upper):
         one = wish.chosen[0]
@@ -83,7 +83,7 @@ def told(found: SizingResult | Optimum) -> list[str]:
     return [found.text, *(f"    {line}" for line in [*margins, *found.suggestions])]
 
 
-def _chosen(case: Case, text: str) -> ChosenWish:
+def chosen_written(case: Case, text: str) -> ChosenWish:
     """`length` or `length=400..900 mm`."""
     name, _, bounds = (part.strip() for part in text.partition("="))
     varied = [Varied(input=name)]
@@ -100,7 +100,7 @@ def _chosen(case: Case, text: str) -> ChosenWish:
     return ChosenWish(varied=varied, lower=ends[0], upper=ends[1])
 
 
-def _rows(text: str) -> ChosenWish:
+def rows_written(text: str) -> ChosenWish:
     """`bore=16,20 mm; wall=1,1.5 mm`."""
     varied = []
     for one in text.split(";"):
@@ -110,7 +110,7 @@ def _rows(text: str) -> ChosenWish:
     return ChosenWish(varied=varied)
 
 
-def _goal(case: Case, text: str) -> Wanted:
+def goal_written(case: Case, text: str) -> Wanted:
     """`effectiveness >= 0.85`, `hot pressure drop <= 20 Pa`, or `… = 40 degC`, which is in the sense that the case wants it in."""
     match = _GOAL.match(text)
     if match is None:
@@ -123,11 +123,12 @@ def _goal(case: Case, text: str) -> Wanted:
     return Wanted(key=key, target=match["value"], sense=sense)
 
 
-def _aim(case: Case, options: argparse.Namespace) -> AimWish | None:
-    text = options.minimise or options.maximise
+def aim_written(case: Case, minimise: str, maximise: str) -> AimWish | None:
+    """What is to be least, or most: a quantity as it is written, or an expression."""
+    text = minimise or maximise
     if not text:
         return None
-    way = "most" if options.maximise else "least"
+    way = "most" if maximise else "least"
     try:
         return AimWish.model_validate({"way": way, "key": key_written(case, text)})
     except CaseError:

@@ -192,6 +192,19 @@ class SignedIn(models.Model):
         ordering = ["-seen"]
 
 
+class ApiToken(models.Model):
+    """What a program of a user shows instead of a session; only its digest is kept."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="api_tokens")
+    name = models.CharField(max_length=80)
+    digest = models.CharField(max_length=64, unique=True)
+    made = models.DateTimeField(auto_now_add=True)
+    used = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-id"]
+
+
 class SignInLink(models.Model):
     """A link that signs its user in, once."""
 

@@ -74,7 +74,8 @@ AXES_DISABLE_ACCESS_LOG = True
 AXES_VERBOSE = False
 ROOT_URLCONF = "wattikos_web.urls"
 WSGI_APPLICATION = "wattikos_web.wsgi.application"
-TEMPLATES: list[dict[str, object]] = []
+# The page that describes the API is the only one made from a template.
+TEMPLATES: list[dict[str, object]] = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 
 DATABASES = {
     "default": {

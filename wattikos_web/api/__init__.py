@@ -19,9 +19,12 @@ from wattikos_web.api.series import router as series
 from wattikos_web.api.session import router as session
 from wattikos_web.api.session import signed_in_only
 from wattikos_web.api.sizings import router as sizings
+from wattikos_web.api.tokens import router as tokens
 from wattikos_web.aside import Superseded
+from wattikos_web.tokens import Bearer
 
-api = NinjaAPI(title="Wattikos", version="1", auth=django_auth, docs_url=None, docs_decorator=signed_in_only)
+# A token goes first: it needs no cookie, and so no proof against requests that other sites make.
+api = NinjaAPI(title="Wattikos", version="1", auth=[Bearer(), django_auth], docs_url="/docs", docs_decorator=signed_in_only)
 api.add_router("", session)
 api.add_router("", catalogue)
 api.add_router("", projects)
@@ -32,6 +35,7 @@ api.add_router("", reading)
 api.add_router("", comparing)
 api.add_router("", series)
 api.add_router("", sizings)
+api.add_router("", tokens)
 
 
 @api.exception_handler(CaseError)

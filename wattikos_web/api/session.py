@@ -13,6 +13,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
 from django.shortcuts import get_object_or_404
 from ninja import Router
+from ninja.security import django_auth
 
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_web import sessions
@@ -20,7 +21,8 @@ from wattikos_web.api.access import user_of
 from wattikos_web.api.schemas import PasswordBody, ProblemsOut, SessionLineOut, SessionOut, SignInBody
 from wattikos_web.models import SignedIn
 
-router = Router(tags=["session"])
+# A token gives no hold of sessions and passwords.
+router = Router(tags=["session"], auth=django_auth)
 
 
 @router.get("/session", response=SessionOut, auth=None)

@@ -11,7 +11,7 @@ import { useSession } from '../stores/session'
 const session = useSession()
 const router = useRouter()
 const notices = useNotices()
-const shown = ref<'' | 'password' | 'sessions'>('')
+const shown = ref<'' | 'password' | 'sessions' | 'tokens'>('')
 const current = ref('')
 const fresh = ref('')
 const error = ref('')
@@ -25,7 +25,29 @@ async function choose(what: string): Promise<void> {
     return
   }
   if (what === 'sessions') lines.value = await take(api.GET('/api/sessions'))
-  shown.value = what as 'password' | 'sessions'
+  if (what === 'tokens') tokens.value = await take(api.GET('/api/tokens'))
+  shown.value = what as 'password' | 'sessions' | 'tokens'
+}
+
+// Tokens by which one's own programs use the API.
+const tokens = ref<Schemas['TokenOut'][]>([])
+const tokenName = ref('')
+/** What is shown of a new token, once. */
+const secret = ref('')
+async function makeToken(): Promise<void> {
+  error.value = secret.value = ''
+  try {
+    const made = await take(api.POST('/api/tokens', { body: { name: tokenName.value } }))
+    secret.value = made.secret
+    tokens.value = [made, ...tokens.value]
+    tokenName.value = ''
+  } catch (problem) {
+    error.value = problem instanceof ApiError ? problem.message : String(problem)
+  }
+}
+async function revoke(token: Schemas['TokenOut']): Promise<void> {
+  await take(api.DELETE('/api/tokens/{token}', { params: { path: { token: token.id } } }))
+  tokens.value = tokens.value.filter((one) => one.id !== token.id)
 }
 
 async function keep(): Promise<void> {
@@ -58,6 +80,7 @@ function device(text: string): string {
     :items="[
       { value: 'password', title: session.password ? 'change the password…' : 'set a password…' },
       { value: 'sessions', title: 'where I am signed in…' },
+      { value: 'tokens', title: 'tokens for programs…' },
       { value: 'out', title: 'sign out' },
     ]"
     @choose="choose"
@@ -106,9 +129,41 @@ function device(text: string): string {
       </v-table>
     </v-card>
   </v-dialog>
+  <v-dialog :model-value="shown === 'tokens'" max-width="560" aria-label="tokens" @update:model-value="shown = secret = ''">
+    <v-card class="ask" data-test="tokens">
+      <h2 class="pad-title">Tokens for programs</h2>
+      <p class="muted small">
+        A program of yours shows a token to use the API as you do: <code>Authorization: Bearer …</code>. What there is to ask for
+        stands under <a href="/api/docs" target="_blank" rel="noopener">/api/docs</a>.
+      </p>
+      <v-form class="row" @submit.prevent="makeToken">
+        <v-text-field v-model="tokenName" placeholder="what it is for" aria-label="name of the token" maxlength="80" />
+        <v-btn type="submit" data-test="make-token" :disabled="!tokenName.trim()">Make one</v-btn>
+      </v-form>
+      <p v-if="error" class="fault" role="alert">{{ error }}</p>
+      <p v-if="secret" role="status">
+        Copy it now, it is not shown again: <code class="secret" data-test="secret">{{ secret }}</code>
+      </p>
+      <v-table v-if="tokens.length" class="dense">
+        <tbody>
+          <tr v-for="token in tokens" :key="token.id" data-test="token">
+            <td>{{ token.name }}</td>
+            <td class="muted small">
+              {{ token.used ? `last used ${new Date(token.used).toLocaleString()}` : 'not used yet' }}
+            </td>
+            <td class="number"><v-btn variant="text" size="small" @click="revoke(token)">revoke</v-btn></td>
+          </tr>
+        </tbody>
+      </v-table>
+    </v-card>
+  </v-dialog>
 </template>
 
 <style scoped>
+.secret {
+  user-select: all;
+  overflow-wrap: anywhere;
+}
 .ask {
   padding: 18px;
   display: flex;
