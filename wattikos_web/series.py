@@ -73,6 +73,8 @@ def _made(case: Case, points: Sequence[Values], places: np.ndarray) -> list[_Mad
     made = []
     for values, place in zip(points, places, strict=True):
         there = case_at(case, case.series.varied, values)
+        if case.series.grid_check and case.physics.regime == "steady":
+            there = there.model_copy(update={"solve": there.solve.model_copy(update={"grid_check": True})})
         made.append(_Made(values, _plain(place), there.model_dump(mode="json"), meaning_of(there)))
     return made
 

@@ -13,10 +13,11 @@ from django.test import Client
 
 from tests.web.test_api import ApiCase
 from tests.web.working import WorkerTestCase
-from wattikos_core.case import read_case
+from wattikos_core.case import read_case, starter_case
+from wattikos_core.case.series import SeriesWish, Varied
 from wattikos_core.evidence.ledger import solved_in
 from wattikos_core.studies import solve_case
-from wattikos_core.studies.series import case_at
+from wattikos_core.studies.series import case_at, points_of
 from wattikos_web import series as stored
 from wattikos_web.api.projects import create_case
 from wattikos_web.models import CaseRecord, Run, Series
@@ -212,6 +213,37 @@ class SeriesSolved(WorkerTestCase):
         self.until(lambda: self.solved(series) == 4)
         for one, other in zip(self.duties(series), expected, strict=True):
             self.assertAlmostEqual(one / other, 1.0, places=6)
+
+    def test_courses_in_time_and_points_with_their_grid(self) -> None:
+        case = starter_case("duct_start")
+        case = case_at(case, [Varied(input="duration")], ("3 s",))
+        coarse = case.grid.model_copy(update={"fineness": 0.4})
+        wish = SeriesWish(varied=[Varied(input="pressure", values="0.2, 0.4 Pa")], grid_check=True)
+        timed = create_case(self.record.project, case.model_copy(update={"grid": coarse, "series": wish}))
+        points = points_of(case, wish)
+        series = stored.begin(timed, "two", points, {"quantities": [], "values": []})
+        self.until(lambda: self.solved(series) == 2)
+        self.client.force_login(self.record.project.owner)
+        told = self.client.get(f"/api/series/{series.pk}/courses").json()
+        self.assertEqual([one["number"] for one in told["courses"]], [0, 1])
+        self.assertIn(told["shown"], told["quantities"])
+        ends = []
+        for one, point in zip(told["courses"], series.points.select_related("run"), strict=True):
+            assert point.run is not None
+            self.assertEqual(one["time"], sorted(one["time"]))
+            self.assertAlmostEqual(one["time"][-1], point.run.summary["time"], places=9)
+            ends.append(one["values"][-1])
+            # In time no grid is checked.
+            self.assertFalse(point.run.document["solve"]["grid_check"])
+        self.assertNotEqual(*ends)
+        other = next(name for name in told["quantities"] if name != told["shown"])
+        self.assertEqual(self.client.get(f"/api/series/{series.pk}/courses", {"quantity": other}).json()["shown"], other)
+        wish = SeriesWish(varied=[Varied(input="length", values="500 mm")], grid_check=True)
+        steady = read_case(self.record.document).model_copy(update={"series": wish})
+        checked = stored.begin(self.record, "checked", points_of(steady, wish), {"quantities": [], "values": []}, steady)
+        made = checked.points.get().run
+        assert made is not None
+        self.assertTrue(made.document["solve"]["grid_check"])
 
     def lose(self) -> None:
         for active in self.loop.active.values():

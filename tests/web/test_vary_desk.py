@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from PIL import Image
+
 from tests.web.browser import BrowserTestCase
 from wattikos_web.models import Series
 
@@ -37,6 +39,18 @@ class VaryDesk(BrowserTestCase):
         cells = row.locator("td").all_inner_texts()
         hand, solved = (float(text) for text in cells[4:6])
         self.assertAlmostEqual(solved / hand, 1.0, delta=0.05)
+        # Looked through as a film along the length, and handed on.
+        self.page.click("[data-show=film]")
+        self.until(lambda: "400 mm" in self.page.inner_text("[data-test=film-title]"))
+        self.page.click("[data-test=film-slider] [role=slider]")
+        self.page.keyboard.press("End")
+        self.until(lambda: "600 mm" in self.page.inner_text("[data-test=film-title]"))
+        with self.page.expect_download() as coming:
+            self.page.click("[data-test=film-menu]")
+            self.page.click(".v-overlay--active .v-list-item:has-text('GIF')")
+        with Image.open(coming.value.path()) as film:
+            self.assertEqual(getattr(film, "n_frames", 1), 3)
+        self.page.click("[data-show=table]")
         # Two pictures side by side can be asked for; a point is taken into Given in one step, and back.
         for number in (1, 6):
             self.page.get_by_label(f"compare point {number}", exact=True).click()

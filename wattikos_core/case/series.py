@@ -31,6 +31,7 @@ class SeriesWish(Model):
 
     Attributes:
         keys: the quantities that are read; those that are wanted when empty.
+        grid_check: whether points are solved with their Grid ±, on two coarser grids besides.
     """
 
     varied: Annotated[list[Varied], Field(max_length=MOST_VARIED)] = []
@@ -38,3 +39,4 @@ class SeriesWish(Model):
     count: Annotated[int, Field(ge=2, le=10_000)] = 20
     seed: Annotated[int, Field(ge=0, le=999_999)] = 1
     keys: Annotated[list[Key], Field(max_length=20)] = []
+    grid_check: bool = False

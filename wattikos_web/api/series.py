@@ -27,6 +27,7 @@ from wattikos_web.api.access import asker, own_case, own_series
 from wattikos_web.api.downloads import download
 from wattikos_web.api.schemas import WORKBOOK, ProblemsOut, file_of
 from wattikos_web.api.series_schemas import (
+    CoursesOut,
     MorePointsBody,
     NewSeriesBody,
     SensitivityBody,
@@ -46,6 +47,8 @@ router = Router(tags=["series"])
 _AT_ONCE = 2
 # From so many points on both processes share them.
 _SHARED_FROM = 200
+# Instants of a course that are sent, about.
+_MOST_OF_A_COURSE = 600
 _OPEN = (Run.State.QUEUED, Run.State.RUNNING)
 
 
@@ -183,6 +186,33 @@ def slopes(request: HttpRequest, series: int) -> Any:
             for name, slope in found.items()
         ]
     return told
+
+
+@router.get("/series/{int:series}/courses", response={200: CoursesOut, 404: ProblemsOut})
+def courses(request: HttpRequest, series: int, quantity: str = "") -> Any:
+    """How a quantity went in time at each point: that which is named, or the first that was followed."""
+    points = own_series(request, series).points.select_related("run").filter(run__summary__time__isnull=False)
+    kinds: dict[str, str] = {}
+    rows: dict[int, list[dict[str, Any]]] = {}
+    for point in points.defer("run__checkpoint", "run__ledger", "run__document"):
+        if point.run is not None:
+            rows[point.number] = [row for row in [*point.run.before, *point.run.history] if row.get("time") is not None]
+            kinds |= point.run.progress.get("kinds", {})
+    names = list(dict.fromkeys(name for history in rows.values() for row in history for name in row.get("watches", {})))
+    shown = quantity if quantity in names else next(iter(names), "")
+    return {
+        "quantities": names,
+        "kinds": {name: kinds.get(name, "number") for name in names},
+        "shown": shown,
+        "courses": [_course(number, history, shown) for number, history in rows.items()] if shown else [],
+    }
+
+
+def _course(number: int, history: list[dict[str, Any]], name: str) -> dict[str, Any]:
+    some = history[:: max(1, len(history) // _MOST_OF_A_COURSE)]
+    if history and some[-1] is not history[-1]:
+        some = [*some, history[-1]]
+    return {"number": number, "time": [row["time"] for row in some], "values": [row.get("watches", {}).get(name) for row in some]}
 
 
 def _act(request: HttpRequest, series: int, action: Callable[[Series], None]) -> Any:

@@ -106,6 +106,23 @@ class SeriesOut(Schema):
     at_once: int = 1
 
 
+class PointCourseOut(Schema):
+    """How a watched quantity of a point went in time, SI."""
+
+    number: int
+    time: list[float]
+    values: list[float | None]
+
+
+class CoursesOut(Schema):
+    """The quantities that the points of a series followed in time, and the course of one of them at each point."""
+
+    quantities: list[str]
+    kinds: dict[str, str]
+    shown: str
+    courses: list[PointCourseOut]
+
+
 class SeriesLineOut(Schema):
     """A series as a line of a list."""
 

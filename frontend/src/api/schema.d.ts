@@ -1081,6 +1081,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/series/{series}/courses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Courses
+         * @description How a quantity went in time at each point: that which is named, or the first that was followed.
+         */
+        get: operations["wattikos_web_api_series_courses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/series/{series}/hold": {
         parameters: {
             query?: never;
@@ -2265,7 +2285,8 @@ export interface components {
              *       "how": "all",
              *       "count": 20,
              *       "seed": 1,
-             *       "keys": []
+             *       "keys": [],
+             *       "grid_check": false
              *     }
              */
             series: components["schemas"]["SeriesWish"];
@@ -3687,6 +3708,7 @@ export interface components {
          *
          *     Attributes:
          *         keys: the quantities that are read; those that are wanted when empty.
+         *         grid_check: whether points are solved with their Grid ±, on two coarser grids besides.
          */
         SeriesWish: {
             /**
@@ -3715,6 +3737,11 @@ export interface components {
              * @default []
              */
             keys: components["schemas"]["Key"][];
+            /**
+             * Grid Check
+             * @default false
+             */
+            grid_check: boolean;
         };
         /**
          * SizingWish
@@ -5294,6 +5321,34 @@ export interface components {
             slope: number;
             /** Middle */
             middle: number;
+        };
+        /**
+         * CoursesOut
+         * @description The quantities that the points of a series followed in time, and the course of one of them at each point.
+         */
+        CoursesOut: {
+            /** Quantities */
+            quantities: string[];
+            /** Kinds */
+            kinds: {
+                [key: string]: string;
+            };
+            /** Shown */
+            shown: string;
+            /** Courses */
+            courses: components["schemas"]["PointCourseOut"][];
+        };
+        /**
+         * PointCourseOut
+         * @description How a watched quantity of a point went in time, SI.
+         */
+        PointCourseOut: {
+            /** Number */
+            number: number;
+            /** Time */
+            time: number[];
+            /** Values */
+            values: (number | null)[];
         };
         /**
          * MorePointsBody
@@ -7675,6 +7730,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SlopeOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_series_courses: {
+        parameters: {
+            query?: {
+                quantity?: string;
+            };
+            header?: never;
+            path: {
+                series: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoursesOut"];
                 };
             };
             /** @description Not Found */

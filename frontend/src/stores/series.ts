@@ -12,7 +12,7 @@ export type SeriesPoint = SeriesOut['points'][number]
 export type SeriesLine = Schemas['SeriesLineOut']
 export type Wish = NonNullable<CaseDocument['series']>
 export type Varied = NonNullable<Wish['varied']>[number]
-export type Show = 'curves' | 'map' | 'parallel' | 'table' | 'answers' | 'profiles'
+export type Show = 'curves' | 'map' | 'parallel' | 'table' | 'answers' | 'profiles' | 'courses' | 'film'
 
 /** More points than these are reckoned by hand when it is asked for. */
 const AT_ONCE = 400
@@ -36,7 +36,9 @@ export const useSeries = defineStore('series', () => {
   /** Whether the stage is on the desk. */
   const open = ref(false)
   const show = ref<Show>('curves')
-  const wish = computed<Wish>(() => theCase.document?.series ?? { varied: [], how: 'all', count: 20, seed: 1, keys: [] })
+  const wish = computed<Wish>(
+    () => theCase.document?.series ?? { varied: [], how: 'all', count: 20, seed: 1, keys: [], grid_check: false },
+  )
   const shown = computed(() => (chosen.value ? stored.value : hand.value))
 
   /** The input that curves are along, by its place: the first that is a number until one is chosen. */
@@ -218,7 +220,7 @@ export const useSeries = defineStore('series', () => {
 
   const edit = (what: string, change: (wish: Wish) => void) =>
     theCase.edit(`series.${what}`, (d) => {
-      d.series ??= { varied: [], how: 'all', count: 20, seed: 1, keys: [] }
+      d.series ??= { varied: [], how: 'all', count: 20, seed: 1, keys: [], grid_check: false }
       change(d.series)
     })
 

@@ -13,6 +13,8 @@ import SeriesTable from './SeriesTable.vue'
 const SeriesMap = defineAsyncComponent(() => import('./SeriesMap.vue'))
 const SeriesParallel = defineAsyncComponent(() => import('./SeriesParallel.vue'))
 const SeriesAnswers = defineAsyncComponent(() => import('./SeriesAnswers.vue'))
+const SeriesCourses = defineAsyncComponent(() => import('./SeriesCourses.vue'))
+const SeriesFilm = defineAsyncComponent(() => import('./SeriesFilm.vue'))
 const SeriesProfiles = defineAsyncComponent(() => import('./SeriesProfiles.vue'))
 const theCase = useCase()
 const series = useSeries()
@@ -26,11 +28,15 @@ const SHOWS: Record<Show, string> = {
   table: 'table',
   answers: 'sensitivities',
   profiles: 'profiles',
+  courses: 'in time',
+  film: 'film',
 }
 const shows = computed(() =>
   (Object.keys(SHOWS) as Show[]).filter((one) => {
     if (one === 'map') return (series.shown?.varied.filter((v) => v.kind).length ?? 0) >= 2
     if (one === 'profiles') return series.shown?.points.some((p) => p.state === 'done')
+    if (one === 'film') return (series.shown?.points.filter((p) => p.state === 'done').length ?? 0) > 1
+    if (one === 'courses') return series.shown?.id && theCase.document?.physics.regime === 'time'
     return one !== 'parallel' || (series.shown?.points.length ?? 0) > 1
   }),
 )
@@ -77,7 +83,7 @@ const beside = computed(() => {
       </v-tabs>
       <span class="grow"></span>
       <v-select
-        v-if="show === 'curves' && (series.shown?.varied.length ?? 0) > 1"
+        v-if="['curves', 'film'].includes(show) && (series.shown?.varied.length ?? 0) > 1"
         v-model="series.along"
         class="what"
         aria-label="along"
@@ -85,7 +91,7 @@ const beside = computed(() => {
         :items="series.shown!.varied.map((one, i) => ({ value: i, title: `along ${one.label}` }))"
       />
       <v-select
-        v-if="!['parallel', 'profiles'].includes(show)"
+        v-if="!['parallel', 'profiles', 'courses', 'film'].includes(show)"
         class="what"
         :model-value="series.read"
         multiple
@@ -115,6 +121,8 @@ const beside = computed(() => {
     <SeriesParallel v-else-if="show === 'parallel'" />
     <SeriesAnswers v-else-if="show === 'answers'" />
     <SeriesProfiles v-else-if="show === 'profiles'" />
+    <SeriesCourses v-else-if="show === 'courses'" />
+    <SeriesFilm v-else-if="show === 'film'" />
     <SeriesCurves v-else />
     <div class="row foot small">
       <template v-if="point">

@@ -160,6 +160,16 @@ const HOW = [
       }}</v-btn>
       <v-btn variant="text" size="small" @click="files.open()">table from a file…</v-btn>
       <v-btn variant="text" size="small" data-test="paste" @click="pasting = !pasting">paste a table</v-btn>
+      <v-checkbox
+        v-if="varied.length && theCase.document?.physics.regime === 'steady'"
+        v-tip="'solves each point on two coarser grids besides'"
+        :model-value="series.wish.grid_check"
+        label="with grid ±"
+        density="compact"
+        hide-details
+        data-test="series-grid-check"
+        @update:model-value="series.edit('grid_check', (w) => (w.grid_check = Boolean($event)))"
+      />
       <template v-if="series.wish.how === 'hypercube'">
         <v-label for="series-count">points</v-label>
         <v-text-field
