@@ -12,8 +12,11 @@ from wattikos_core.case.document import Table
 from wattikos_core.case.series import Varied
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.formats import Sheet, workbook_bytes
-from wattikos_web.api.access import own_case
-from wattikos_web.api.schemas import WORKBOOK, GridFileOut, OutlineOut, ProblemsOut, TableBody, file_of
+from wattikos_web.api.access import own_case, own_project
+from wattikos_web.api.downloads import download
+from wattikos_web.api.projects import case_out
+from wattikos_web.api.schemas import WORKBOOK, CaseOut, GridFileOut, OutlineOut, ProblemsOut, TableBody, file_of
+from wattikos_web.archives import read_archive, write_archive
 from wattikos_web.aside import aside, tasks
 from wattikos_web.aside.series import points_of_file
 from wattikos_web.aside.tasks import READING_A_FILE
@@ -21,14 +24,14 @@ from wattikos_web.models import GridFile
 
 router = Router(tags=["files"])
 
-_LARGEST = 60_000_000
+_LARGEST, _LARGEST_ARCHIVE = 60_000_000, 300_000_000
 
 
-def _content(file: UploadedFile) -> tuple[str, bytes]:
+def _content(file: UploadedFile, largest: int = _LARGEST) -> tuple[str, bytes]:
     name = (file.name or "file")[:200]
-    if file.size is not None and file.size > _LARGEST:
+    if file.size is not None and file.size > largest:
         problem = f"'{name}' has {file.size / 1e6:.0f} MB"
-        raise CaseError(InputProblem("file", problem, f"keep it under {_LARGEST / 1e6:.0f} MB"))
+        raise CaseError(InputProblem("file", problem, f"keep it under {largest / 1e6:.0f} MB"))
     return name, file.read()
 
 
@@ -62,6 +65,21 @@ def grid_file(request: HttpRequest, case: int, file: File[UploadedFile]) -> Any:
     cells = aside(tasks.cells_of_file, tasks.GRIDDING, "", record.document, name, content)
     GridFile.objects.update_or_create(case=record, name=name, defaults={"content": content})
     return 201, {"name": name, "cells": cells}
+
+
+@router.get("/cases/{int:case}/archive.zip", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("application/zip"))
+def archive(request: HttpRequest, case: int) -> HttpResponse:
+    """A case with its saves, grids, runs with their fields, and series, as one archive that can be read back."""
+    record = own_case(request, case)
+    return download(write_archive(record), "application/zip", f"case-{case}.zip")
+
+
+@router.post("/projects/{int:project}/archive", response={201: CaseOut, 404: ProblemsOut, 422: ProblemsOut})
+def from_archive(request: HttpRequest, project: int, file: File[UploadedFile]) -> Any:
+    """A case from an archive, with all that came with it."""
+    owner = own_project(request, project)
+    _, content = _content(file, _LARGEST_ARCHIVE)
+    return 201, case_out(read_archive(owner, content))
 
 
 @router.post("/table.xlsx", response={200: bytes, 422: ProblemsOut}, openapi_extra=file_of(WORKBOOK))

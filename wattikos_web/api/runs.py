@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import csv
 import gzip
-import io
 import json
 import tempfile
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -20,7 +17,6 @@ from ninja import Router
 from wattikos_core.case import Case, read_case
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.formats import Sheet, workbook_bytes, write_series, write_vtu
-from wattikos_core.quantities import KINDS, difference_from_si, from_si, unit_label
 from wattikos_core.quantities.values import show
 from wattikos_core.read import unpack_frame
 from wattikos_web.api.access import grid_file_of, own_case, own_run, user_of
@@ -32,15 +28,14 @@ from wattikos_web.aside.tasks import GRIDDING, refuse
 from wattikos_web.models import CaseRecord, Frame, Run
 from wattikos_web.reading import read_instant, read_run
 from wattikos_web.series import meaning_of
+from wattikos_web.tables import LEDGER_COLUMNS, history_csv, ledger_csv, ledger_rows
 from wattikos_web.waiting import waits_for
 
 router = Router(tags=["runs"])
-_LEDGER_COLUMNS = ["quantity", "unit", "sense", "wanted", "by hand", "solved", "grid ±", "verdict", "definition"]
 # Compression of frames: codes are small already, and the next frame is waited for.
 _QUICKLY = 1
 # Frames times cells in one archive of VTU files.
 _MOST_IN_A_SERIES = 20_000_000
-_SIGNS = {"at_least": "≥", "at_most": "≤", "equal": "="}
 
 
 @router.post("/cases/{int:case}/runs", response={201: RunOut, 404: ProblemsOut, 409: ProblemsOut, 422: ProblemsOut})
@@ -210,19 +205,7 @@ def series(request: HttpRequest, run: int) -> HttpResponse:
 @router.get("/runs/{int:run}/history.csv", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("text/csv"))
 def history_table(request: HttpRequest, run: int) -> HttpResponse:
     """Residuals and watched quantities, step by step, in SI units."""
-    found = own_run(request, run)
-    rows = [*found.before, *found.history]
-    watches = list(dict.fromkeys(name for row in rows for name in row.get("watches", {})))
-    first = [name for name in ("step", "time", "momentum", "mass", "energy") if any(name in row for row in rows)]
-    text = io.StringIO()
-    table = csv.writer(text)
-    kinds = found.progress.get("kinds", {})
-    units = {name: unit_label(KINDS[kinds[name]].si) for name in watches if kinds.get(name) in KINDS}
-    titles = [f"{name} ({units[name]})" if units.get(name) else name for name in watches]
-    table.writerow([*("time (s)" if name == "time" else name for name in first), *titles])
-    for row in rows:
-        table.writerow([*(row.get(name, "") for name in first), *(row.get("watches", {}).get(name, "") for name in watches)])
-    return download(text.getvalue().encode(), "text/csv", f"run-{run}-history.csv")
+    return download(history_csv(own_run(request, run)).encode(), "text/csv", f"run-{run}-history.csv")
 
 
 @router.get("/runs/{int:run}/ledger.json", response={200: dict[str, Any], 404: ProblemsOut})
@@ -234,11 +217,7 @@ def ledger_file(request: HttpRequest, run: int) -> HttpResponse:
 @router.get("/runs/{int:run}/ledger.csv", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of("text/csv"))
 def ledger_table(request: HttpRequest, run: int) -> HttpResponse:
     """The ledger as a table, in the units people read."""
-    text = io.StringIO()
-    table = csv.writer(text)
-    table.writerow(_LEDGER_COLUMNS)
-    table.writerows(_ledger_rows(_ledger(request, run)))
-    return download(text.getvalue().encode(), "text/csv", f"run-{run}-ledger.csv")
+    return download(ledger_csv(_ledger(request, run)).encode(), "text/csv", f"run-{run}-ledger.csv")
 
 
 @router.get("/runs/{int:run}/ledger.xlsx", response={200: bytes, 404: ProblemsOut}, openapi_extra=file_of(WORKBOOK))
@@ -251,19 +230,8 @@ def ledger_workbook(request: HttpRequest, run: int) -> HttpResponse:
         except ValueError:
             return text
 
-    rows = [[*row[:3], *(number(text) for text in row[3:7]), *row[7:]] for row in _ledger_rows(_ledger(request, run))]
-    return download(workbook_bytes([Sheet("ledger", _LEDGER_COLUMNS, rows)]), WORKBOOK, f"run-{run}-ledger.xlsx")
-
-
-def _ledger_rows(ledger: dict[str, Any]) -> Iterator[list[str]]:
-    for row in ledger["quantities"]:
-        kind, unit = row["kind"], KINDS[row["kind"]].unit
-        hand = row["by_hand"]["value"] if row["by_hand"] else None
-        shown = ["" if v is None else f"{from_si(v, unit, kind):.6g}" for v in (row["target"], hand, row["solved"])]
-        spread = row["grid_plus_minus"]
-        width = "" if spread is None else f"{difference_from_si(spread, unit, kind):.2g}"
-        sense = _SIGNS[row.get("sense", "at_least")] if row["target"] is not None else ""
-        yield [row["name"], unit_label(unit), sense, *shown, width, row["verdict"], row["definition"]]
+    rows = [[*row[:3], *(number(text) for text in row[3:7]), *row[7:]] for row in ledger_rows(_ledger(request, run))]
+    return download(workbook_bytes([Sheet("ledger", LEDGER_COLUMNS, rows)]), WORKBOOK, f"run-{run}-ledger.xlsx")
 
 
 @router.get("/runs/{int:run}/record.json", response={200: dict[str, Any], 404: ProblemsOut})

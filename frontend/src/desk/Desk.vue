@@ -119,6 +119,7 @@ const commands = computed<Command[]>(() => [
   { name: 'Hand calculations', run: () => (byHand.value = true) },
   { name: 'Earlier saves', run: () => (earlier.value = true) },
   { name: 'Download the case', run: downloadCase },
+  { name: 'Download everything (ZIP)', run: () => window.location.assign(`/api/cases/${theCase.id}/archive.zip`) },
   { name: 'Print the report', run: () => void router.push(`/cases/${theCase.id}/print`) },
   { name: theme.name === 'light' ? 'Dark sheet' : 'Light sheet', run: theme.toggle },
   { name: 'Fold or open Given', run: () => layout.value?.fold('given') },

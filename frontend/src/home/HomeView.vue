@@ -3,7 +3,7 @@ import { useFileDialog } from '@vueuse/core'
 import { onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, take, type CaseDocument, type Schemas } from '../api/client'
+import { api, take, upload, type CaseDocument, type Schemas } from '../api/client'
 import ConfirmDialog from '../pad/ConfirmDialog.vue'
 import { useNotices } from '../pad/notices'
 import { useUnits } from '../quantity/units'
@@ -27,7 +27,7 @@ const loading = ref(true)
 const error = ref('')
 const newName = ref('')
 const going = ref<Schemas['CaseCardOut'] | null>(null)
-const files = useFileDialog({ accept: '.json,application/json', multiple: false, reset: true })
+const files = useFileDialog({ accept: '.json,.zip', multiple: false, reset: true })
 files.onChange((chosen) => void openFile(chosen?.[0]))
 
 async function load(): Promise<void> {
@@ -100,7 +100,16 @@ async function bringBack(id: number): Promise<void> {
 }
 
 async function openFile(chosen: File | undefined): Promise<void> {
-  if (!chosen) return
+  if (!chosen || project.value === null) return
+  if (chosen.name.toLowerCase().endsWith('.zip')) {
+    try {
+      const made = await upload<{ id: number }>(`/api/projects/${project.value}/archive`, chosen)
+      await router.push(`/cases/${made.id}/draw`)
+    } catch (problem) {
+      error.value = message(problem)
+    }
+    return
+  }
   try {
     await addCase({ document: JSON.parse(await chosen.text()) as CaseDocument })
   } catch (problem) {
@@ -176,7 +185,7 @@ onMounted(load)
           <h2>
             Begin a case
             <span class="grow"></span>
-            <v-btn variant="text" size="small" @click="files.open()">from a case file…</v-btn>
+            <v-btn variant="text" size="small" @click="files.open()">from a file…</v-btn>
           </h2>
           <StarterList :pictures="cards !== null" @begin="addCase({ starter: $event })" />
         </section>

@@ -53,6 +53,13 @@ function printView(name: string, printed: boolean): void {
       <v-btn color="primary" variant="flat" :to="`/cases/${theCase.id}/print`" data-test="open-report"
         >Open the page to print</v-btn
       >
+      <v-btn
+        v-tip="'the case with its saves, runs, fields and series, to be opened again from the home page'"
+        variant="text"
+        :href="`/api/cases/${theCase.id}/archive.zip`"
+        data-test="archive"
+        >everything as one archive</v-btn
+      >
     </p>
   </div>
 </template>
