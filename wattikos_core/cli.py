@@ -13,6 +13,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, TextIO
 
 from wattikos_core.case import STARTERS, Case, case_from_json, json_schema
+from wattikos_core.cli_report import add_command as add_report
+from wattikos_core.cli_report import write_report
 from wattikos_core.cli_size import add_options, carried_out, told
 from wattikos_core.cli_vary import add_command, vary
 from wattikos_core.errors import CaseError, InputProblem, SolveError
@@ -74,6 +76,7 @@ def _parser() -> argparse.ArgumentParser:
     add_options(size)
     size.add_argument("--case-out", type=Path, help="write the sized case to this file")
     add_command(commands).set_defaults(run=_vary)
+    add_report(commands).set_defaults(run=_write_report)
     grid = commands.add_parser("grid", help="make the grid of a case")
     grid.set_defaults(run=_grid)
     grid.add_argument("case", type=Path, help="case document (JSON)")
@@ -199,6 +202,11 @@ def _size(options: argparse.Namespace) -> int:
     _finish(result.run, options)
     print("\n".join(told(result)))
     return {"met": OK, "unsolved": NOT_SOLVED}.get(result.outcome, NOT_MET)
+
+
+def _write_report(options: argparse.Namespace) -> int:
+    write_report(_read(options.case, None, None), options, _progress(options.quiet))
+    return OK
 
 
 def _finish(run: Any, options: argparse.Namespace) -> None:

@@ -240,6 +240,17 @@ class Solved:
             attrs={"title": self.result.case.title},
         )
 
+    def write_report(self, path: str | Path, company: str = "") -> None:
+        """Write the report of the case with this solution, as .html or .docx."""
+        from wattikos_core.cli_report import told_by
+        from wattikos_core.report import ReportData, docx_of, html_of, report_of
+
+        document = report_of(ReportData(self.result.case, told_by(self.result), company=company))
+        if Path(path).suffix.lower() == ".docx":
+            Path(path).write_bytes(docx_of(document))
+        else:
+            Path(path).write_text(html_of(document), encoding="utf-8")
+
     def write_vtu(self, path: str | Path) -> None:
         """Write grid and fields as a VTU file."""
         from wattikos_core.formats import write_vtu

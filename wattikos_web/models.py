@@ -205,6 +205,14 @@ class ApiToken(models.Model):
         ordering = ["-id"]
 
 
+class Letterhead(models.Model):
+    """The company and logo that stand on a person's reports."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="letterhead")
+    company = models.CharField(max_length=120, blank=True)
+    logo = models.BinaryField(default=bytes)
+
+
 class SignInLink(models.Model):
     """A link that signs its user in, once."""
 

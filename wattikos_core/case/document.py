@@ -17,6 +17,7 @@ from wattikos_core.boundaries import BOUNDARY_KINDS, Condition
 from wattikos_core.case.estimates import RELATIONS, CounterflowPlates, DoublePipe, Estimate
 from wattikos_core.case.migrations import MIGRATIONS
 from wattikos_core.case.reading import Reading
+from wattikos_core.case.reporting import ReportWish
 from wattikos_core.case.series import SeriesWish
 from wattikos_core.case.shapes import Repeat, Shape
 from wattikos_core.case.sizing import SizingWish
@@ -282,6 +283,7 @@ class Case(Model):
     series: SeriesWish = SeriesWish()
     sizing: SizingWish = SizingWish()
     reading: Reading = Reading()
+    report: ReportWish = ReportWish()
     # What the engineer has answered to findings, by place and words of the finding without its numbers.
     answers: Annotated[
         dict[Annotated[str, Field(max_length=300)], Annotated[str, Field(max_length=1000)]], Field(max_length=100)

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 Cell = str | float | int | None
 
 # What a sheet may not be called, and how long a name may be.
-_FORBIDDEN = re.compile(r"[\[\]:*?/\\]")
+_FORBIDDEN = re.compile(r"[\[\]:*?/\\\x00-\x1f\ud800-\udfff\ufffe\uffff]")
 _LONGEST_NAME = 31
 _WIDEST = 60
 

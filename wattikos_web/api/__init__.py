@@ -14,6 +14,7 @@ from wattikos_web.api.comparing import router as comparing
 from wattikos_web.api.files import router as files
 from wattikos_web.api.projects import router as projects
 from wattikos_web.api.reading import router as reading
+from wattikos_web.api.reports import router as reports
 from wattikos_web.api.runs import router as runs
 from wattikos_web.api.series import router as series
 from wattikos_web.api.session import router as session
@@ -35,6 +36,7 @@ api.add_router("", reading)
 api.add_router("", comparing)
 api.add_router("", series)
 api.add_router("", sizings)
+api.add_router("", reports)
 api.add_router("", tokens)
 
 

@@ -350,6 +350,12 @@ def _out(series: Series) -> dict[str, Any]:
     }
 
 
+def series_data(series: Series) -> dict[str, Any]:
+    """A series as reports tell it."""
+    out = _out(series)
+    return {name: out[name] for name in ("name", "varied", "quantities", "points")}
+
+
 def _rows(point: SeriesPoint) -> list[dict[str, Any]]:
     """Of its ledger; none of a run that did not converge."""
     run = point.run

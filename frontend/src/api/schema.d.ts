@@ -1361,6 +1361,114 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/report.html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Html
+         * @description The report of a case, or of several, to read and to print.
+         */
+        get: operations["wattikos_web_api_reports_html"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/report.docx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Docx
+         * @description The same as a DOCX file.
+         */
+        get: operations["wattikos_web_api_reports_docx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/report-sections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sections
+         * @description The sections that a report may have, in their usual order.
+         */
+        get: operations["wattikos_web_api_reports_sections"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letterhead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Letterhead
+         * @description What stands on the user's reports.
+         */
+        get: operations["wattikos_web_api_reports_letterhead"];
+        /**
+         * Set Company
+         * @description Say which company it is.
+         */
+        put: operations["wattikos_web_api_reports_set_company"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letterhead/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Logo
+         * @description Keep a logo (PNG or JPEG).
+         */
+        post: operations["wattikos_web_api_reports_set_logo"];
+        /**
+         * Remove Logo
+         * @description Take the logo off.
+         */
+        delete: operations["wattikos_web_api_reports_remove_logo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tokens": {
         parameters: {
             query?: never;
@@ -2350,6 +2458,13 @@ export interface components {
              *     }
              */
             reading: components["schemas"]["Reading"];
+            /**
+             * @default {
+             *       "sections": [],
+             *       "paper": "A4"
+             *     }
+             */
+            report: components["schemas"]["ReportWish"];
             /**
              * Answers
              * @default {}
@@ -3697,6 +3812,44 @@ export interface components {
              * @default
              */
             angle: string;
+        };
+        /**
+         * ReportSection
+         * @description A section, with text of one's own before what the program has to say; of `text` there is nothing else.
+         */
+        ReportSection: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "answer" | "given" | "sketch" | "physics" | "grid" | "run" | "ledger" | "views" | "series" | "sizing" | "findings" | "sources" | "text";
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * ReportWish
+         * @description The report of a case; all standard sections where none are chosen.
+         */
+        ReportWish: {
+            /**
+             * Sections
+             * @default []
+             */
+            sections: components["schemas"]["ReportSection"][];
+            /**
+             * Paper
+             * @default A4
+             * @enum {string}
+             */
+            paper: "A4" | "letter";
         };
         /**
          * Ring
@@ -5580,6 +5733,42 @@ export interface components {
             aim: components["schemas"]["AimOut"] | null;
             /** Trials */
             trials: number;
+        };
+        /**
+         * Reported
+         * @description Cases of one report.
+         */
+        Reported: {
+            /** Case */
+            case: number[];
+        };
+        /**
+         * SectionOut
+         * @description A section that a report may have.
+         */
+        SectionOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * LetterheadOut
+         * @description The company on a person's reports, and whether there is a logo.
+         */
+        LetterheadOut: {
+            /** Company */
+            company: string;
+            /** Logo */
+            logo: boolean;
+        };
+        /**
+         * LetterheadBody
+         * @description The company on a person's reports.
+         */
+        LetterheadBody: {
+            /** Company */
+            company: string;
         };
         /**
          * TokenOut
@@ -8330,6 +8519,220 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_reports_html: {
+        parameters: {
+            query: {
+                case: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "text/html": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_reports_docx: {
+        parameters: {
+            query: {
+                case: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_reports_sections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SectionOut"][];
+                };
+            };
+        };
+    };
+    wattikos_web_api_reports_letterhead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterheadOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_reports_set_company: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetterheadBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterheadOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_reports_set_logo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterheadOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemsOut"];
+                };
+            };
+        };
+    };
+    wattikos_web_api_reports_remove_logo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterheadOut"];
                 };
             };
         };

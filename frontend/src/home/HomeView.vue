@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useFileDialog } from '@vueuse/core'
-import { onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, take, upload, type CaseDocument, type Schemas } from '../api/client'
@@ -120,6 +120,11 @@ async function openFile(chosen: File | undefined): Promise<void> {
 /** Runs of the cases that are ticked to be compared, in the order they were ticked. */
 const compared = ref<number[]>([])
 const MOST = 6
+/** One report of the cases that are ticked, in the order they were ticked. */
+const reportOf = computed(() => {
+  const ids = compared.value.flatMap((run) => (cards.value ?? []).filter((card) => card.solved_run === run).map((card) => card.id))
+  return `/api/report.html?${ids.map((id) => `case=${id}`).join('&')}`
+})
 
 function pick(card: Schemas['CaseCardOut'], picked: boolean): void {
   const run = card.solved_run
@@ -162,6 +167,9 @@ onMounted(load)
         <v-btn v-if="newName" type="submit">Add</v-btn>
       </form>
       <span class="grow"></span>
+      <v-btn v-if="compared.length > 1" variant="text" target="_blank" :href="reportOf" data-test="report-of-several"
+        >report of {{ compared.length }}</v-btn
+      >
       <v-btn
         v-if="compared.length"
         :disabled="compared.length < 2"

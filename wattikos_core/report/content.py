@@ -1,0 +1,438 @@
+"""What stands in the sections of a report, from a case, its solution, its series and its sizing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from wattikos_core.case import Case
+from wattikos_core.case.comparing import given_differently
+from wattikos_core.case.reading import View
+from wattikos_core.case.reporting import ReportSection
+from wattikos_core.formats import ledger_json
+from wattikos_core.quantities import KINDS, difference_from_si, from_si, unit_label
+from wattikos_core.quantities.values import show
+from wattikos_core.read import Instant
+from wattikos_core.report.blocks import Block, Bullets, Document, Facts, Heading, Paragraph, Picture, TableBlock
+from wattikos_core.report.pictures import Curve, curve_picture, field_picture, sketch_picture
+from wattikos_core.section.sketch import sketch_of
+from wattikos_core.studies.preparation import Draft, draft
+
+_SENSES = {"at_least": "≥", "at_most": "≤", "equal": "=", "between": "≥"}
+_PHYSICS = {
+    "flow": {"none": "conduction alone", "laminar": "laminar flow"},
+    "regime": {"steady": "steady", "time": "in time"},
+    "density": {"in_weight": "density varies in the weight alone (Boussinesq)", "everywhere": "density varies everywhere"},
+    "convection": {"fromm": "second-order convection (Fromm)", "upwind": "first-order upwind convection"},
+}
+_ALWAYS = (
+    "Properties depend on temperature, from tables of the sources named under 'Run'.",
+    "Bulk temperatures are mixed-mean, weighted with mass flow; areas and reference temperatures are those of each definition.",
+    "The finite-volume scheme conserves mass and heat to round-off: what enters less what leaves is the balance told under 'Run'.",
+)
+# Quantities of a series that are drawn.
+_MOST_DRAWN = 4
+
+
+@dataclass(frozen=True)
+class SolvedData:
+    """A solution: its ledger and findings as `formats.ledger_json` writes them, how it went, and its fields where they are kept.
+
+    Attributes:
+        summary: cells, steps, seconds, balances, record, as the worker packs them; empty where that is not known.
+        stale: what has changed in the case since.
+    """
+
+    ledger: Mapping[str, Any]
+    summary: Mapping[str, Any] = field(default_factory=dict)
+    instant: Instant | None = None
+    finished: str = ""
+    stale: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class SeriesData:
+    """A series: what is varied, its quantities, and of each point its values, its place, each quantity by hand and solved."""
+
+    name: str
+    varied: Sequence[Mapping[str, str]]
+    quantities: Sequence[Mapping[str, Any]]
+    points: Sequence[Mapping[str, Any]]
+
+
+@dataclass(frozen=True)
+class ReportData:
+    """All that a report may tell.
+
+    Attributes:
+        sizing: as the worker packs it; None without one.
+        study: of grids, likewise.
+    """
+
+    case: Case
+    solved: SolvedData | None = None
+    series: tuple[SeriesData, ...] = ()
+    sizing: Mapping[str, Any] | None = None
+    study: Mapping[str, Any] | None = None
+    company: str = ""
+    logo: bytes = b""
+    date: str = ""
+
+
+class _Told:
+    """A report's data with what several sections ask for."""
+
+    def __init__(self, data: ReportData) -> None:
+        self.data, self.case = data, data.case
+        self.drawn: Draft = draft(data.case)
+        self.sketch = (
+            sketch_of(self.drawn.resolved, self.drawn.section)
+            if self.drawn.resolved is not None and self.drawn.section is not None
+            else None
+        )
+        self.rows = list(self._rows())
+
+    def _rows(self) -> list[Mapping[str, Any]]:
+        from wattikos_core.evidence import build_ledger
+
+        solved = self.data.solved
+        if solved is not None and not solved.stale:
+            return list(solved.ledger["quantities"])
+        if self.drawn.resolved is None:
+            return []
+        return list(ledger_json(self.case.title, build_ledger(self.drawn.resolved, self.drawn.hand, {}))["quantities"])
+
+    @property
+    def findings(self) -> list[Mapping[str, Any]]:
+        solved = self.data.solved
+        if solved is not None and not solved.stale:
+            return list(solved.ledger["findings"])
+        return list(ledger_json(self.case.title, [], self.drawn.findings)["findings"])
+
+
+def report_of(data: ReportData) -> Document:
+    """The report of a case in the sections that it wishes; what has nothing to tell is left out."""
+    told = _Told(data)
+    blocks: list[Block] = []
+    for section in data.case.report.chosen:
+        own = [Paragraph(section.text.strip())] if section.text.strip() else []
+        said = _SECTIONS[section.name][1](told) if section.name in _SECTIONS else []
+        if own or said:
+            blocks += [Heading(_title(section)), *own, *said]
+    return Document(data.case.title, tuple(blocks), data.company, data.logo, data.date, data.case.report.paper, "Wattikos")
+
+
+def together(title: str, reports: Sequence[Document]) -> Document:
+    """Several reports in one: each begins on its title, and its sections stand a level lower."""
+    first = reports[0]
+    blocks: list[Block] = []
+    for one in reports:
+        blocks.append(Heading(one.title))
+        blocks += [Heading(b.text, b.level + 1) if isinstance(b, Heading) else b for b in one.blocks]
+    return Document(title, tuple(blocks), first.company, first.logo, first.date, first.paper, first.subtitle)
+
+
+def comparison_of(data: Sequence[ReportData]) -> list[Block]:
+    """What several cases come to, in columns: what any of them wants, solved where it is, and what is given differently."""
+    told = [_Told(one) for one in data]
+    names: dict[str, None] = {}
+    for one in told:
+        names |= {row["name"]: None for row in one.rows if row["wanted"]}
+    titles = tuple(one.case.title for one in told)
+
+    def best(one: _Told, name: str) -> str:
+        row = next((row for row in one.rows if row["name"] == name), None)
+        if row is None:
+            return ""
+        return _value(row, "solved") or (f"{_value(row, 'by_hand')} (by hand)" if row["by_hand"] else "")
+
+    rows = tuple((name, *(best(one, name) for one in told)) for name in names)
+    numbers = frozenset(range(1, len(titles) + 1))
+    blocks: list[Block] = [Heading("Comparison"), TableBlock(("quantity", *titles), rows, numbers)]
+    given = given_differently([one.case for one in told])
+    if given:
+        blocks.append(Heading("Given differently", 2))
+        blocks.append(TableBlock(("input", *titles), tuple((row.name, *(v or "" for v in row.values)) for row in given), numbers))
+    return blocks
+
+
+def _title(section: ReportSection) -> str:
+    return section.title.strip() or (_SECTIONS[section.name][0] if section.name in _SECTIONS else "Remarks")
+
+
+def _value(row: Mapping[str, Any], name: str) -> str:
+    value = row["by_hand"]["value"] if name == "by_hand" and row["by_hand"] else row.get(name)
+    return "" if value is None or isinstance(value, Mapping) else show(float(value), row["kind"])
+
+
+def _spread(row: Mapping[str, Any]) -> str:
+    spread, unit = row["grid_plus_minus"], KINDS[row["kind"]].unit
+    return "" if spread is None else f"{difference_from_si(float(spread), unit, row['kind']):.2g}"
+
+
+def _asked(row: Mapping[str, Any]) -> str:
+    if row["target"] is None:
+        return ""
+    upper = (
+        f" to {show(float(row['upper']), row['kind'])}" if row.get("sense") == "between" and row.get("upper") is not None else ""
+    )
+    return f"{_SENSES.get(row.get('sense', 'at_least'), '')} {show(float(row['target']), row['kind'])}{upper}".strip()
+
+
+def _answer(told: _Told) -> list[Block]:
+    blocks: list[Block] = [Paragraph(told.case.note)] if told.case.note.strip() else []
+    solved = told.data.solved
+    if solved is None:
+        blocks.append(Paragraph("Nothing is solved yet: all numbers are calculated by hand."))
+    elif solved.stale:
+        changed = ", ".join(solved.stale)
+        blocks.append(Paragraph(f"The case has changed since it was solved ({changed}); solved values are left out."))
+    lines = []
+    for row in told.rows:
+        if not row["wanted"]:
+            continue
+        best = _value(row, "solved") or _value(row, "by_hand")
+        spread = f" ± {_spread(row)}" if _spread(row) and row["solved"] is not None else ""
+        how = "" if row["solved"] is not None else " by hand"
+        asked = _asked(row)
+        met = "" if row["meets"] is None else ", met" if row["meets"] else ", not met"
+        lines.append(f"{row['name']}: {best}{spread}{how}" + (f" (asked {asked}{met})" if asked else ""))
+    if lines:
+        blocks += [Paragraph(lines[0], strong=True)] + ([Bullets(tuple(lines[1:]))] if lines[1:] else [])
+    return blocks
+
+
+def _given(told: _Told) -> list[Block]:
+    rows = []
+    for name, item in told.case.inputs.items():
+        value = told.drawn.values.get(name)
+        text = show(value.magnitude, item.kind, item.unit or None, 5) if value is not None else item.value
+        written = item.value if item.value.strip() != text and not item.value.strip().startswith(text.split()[0]) else ""
+        rows.append((item.label or name, text, written, item.note))
+    columns = ("input", "value", "as entered", "note")
+    kept = [k for k in range(4) if k < 2 or any(row[k] for row in rows)]
+    table = tuple(tuple(row[k] for k in kept) for row in rows)
+    return [TableBlock(tuple(columns[k] for k in kept), table, frozenset({1}))] if rows else []
+
+
+def _sketch(told: _Told) -> list[Block]:
+    if told.sketch is None:
+        return []
+    parts = [(part["name"], part["material"], "fluid" if part["fluid"] else "solid") for part in told.sketch["parts"]]
+    flags = [(b["name"], b["flag"]) for b in told.sketch["boundaries"] if b["flag"]]
+    resolved = told.drawn.resolved
+    assert resolved is not None
+    extent = "about its axis" if resolved.axisymmetric else f"flat, {show(resolved.depth, 'length')} deep"
+    return [
+        Picture(sketch_picture(told.sketch), f"The section to scale, {extent}, with its conditions."),
+        TableBlock(("part", "material", ""), tuple(parts)),
+        Heading("Conditions", 2),
+        TableBlock(("boundary", "condition"), tuple(flags)),
+    ]
+
+
+def _physics(told: _Told) -> list[Block]:
+    physics = told.case.physics
+    items = [words.get(str(getattr(physics, name, "")), str(getattr(physics, name, ""))) for name, words in _PHYSICS.items()]
+    if physics.gravity_x or physics.gravity_y:
+        items.append(f"gravity ({physics.gravity_x or '0'}, {physics.gravity_y or '0'})")
+    if physics.friction_heat:
+        items.append("heat of friction is counted")
+    return [Bullets(tuple(item for item in [*items, *_ALWAYS] if item))]
+
+
+def _grid(told: _Told) -> list[Block]:
+    solved, study = told.data.solved, told.data.study
+    blocks: list[Block] = []
+    if solved is not None and solved.summary.get("cells"):
+        grids = solved.summary.get("grids") or []
+        facts = [("cells", f"{int(solved.summary['cells']):,}"), ("fineness", f"{told.case.grid.fineness:g}")]
+        if len(grids) > 1:
+            facts.append(("grids", ", ".join(f"{int(grid['cells']):,}" for grid in grids)))
+        blocks.append(Facts(tuple(facts)))
+    if study and study.get("quantities"):
+        columns = ("quantity", "extrapolated", "±", "order", "good enough at")
+        rows = [
+            (
+                one["name"],
+                "" if one.get("extrapolated") is None else show(float(one["extrapolated"]), one["kind"]),
+                "" if one.get("plus_minus") is None else f"{float(one['plus_minus']):.2g}",
+                "" if one.get("order") is None else f"{float(one['order']):.2f}",
+                "" if not one.get("good_enough_at") else f"{one['good_enough_at']}",
+            )
+            for one in study["quantities"]
+        ]
+        blocks += [Heading("Grid study", 2), TableBlock(columns, tuple(rows), frozenset({1, 2, 3, 4}))]
+    if blocks:
+        text = "Grid ± is by the three-grid procedure of Celik et al. (2008, J. Fluids Eng. 130, 078001)"
+        blocks.append(Paragraph(f"{text}; of more grids by least squares (Eça and Hoekstra 2014, J. Comput. Phys. 262, 104)."))
+    return blocks
+
+
+def _run(told: _Told) -> list[Block]:
+    solved = told.data.solved
+    if solved is None or not solved.summary:
+        return []
+    summary = solved.summary
+    record = summary.get("record") or {}
+    facts = [
+        ("solved", solved.finished),
+        ("outcome", "converged" if summary.get("converged") else "not converged"),
+        ("method", str(summary.get("method", ""))),
+        ("steps", str(summary.get("steps", ""))),
+        ("time in the solver", f"{float(summary['solver_seconds']):.1f} s" if summary.get("solver_seconds") else ""),
+        ("heat balance", f"{float(summary['heat_balance']):.1e}" if summary.get("heat_balance") is not None else ""),
+        ("mass balance", f"{float(summary['mass_balance']):.1e}" if summary.get("mass_balance") is not None else ""),
+        ("programs", ", ".join(f"{name} {version}" for name, version in (record.get("versions") or {}).items())),
+        ("machine", ", ".join(str(x) for x in (record.get("machine") or {}).values())),
+    ]
+    blocks: list[Block] = [Facts(tuple((name, text) for name, text in facts if text))]
+    materials = [(part, m["material"], m["source"]) for part, m in (record.get("materials") or {}).items()]
+    if materials:
+        blocks.append(TableBlock(("part", "material", "source of its properties"), tuple(materials)))
+    return blocks
+
+
+def _ledger(told: _Told) -> list[Block]:
+    rows = [row for row in told.rows if row["wanted"] or row["by_hand"]]
+    if not any(row["by_hand"] for row in rows):
+        rows = told.rows
+    table = [
+        (row["name"], _asked(row), _value(row, "by_hand"), _value(row, "solved"), _spread(row), row["verdict"]) for row in rows
+    ]
+    strong = frozenset(i for i, row in enumerate(rows) if row["wanted"])
+    columns = ("quantity", "wanted", "by hand", "solved", "grid ±", "verdict")
+    more = len(told.rows) - len(rows)
+    said = [Paragraph(f"{more} more quantities are in the ledger of the run.")] if more else []
+    return [TableBlock(columns, tuple(table), frozenset({1, 2, 3, 4}), strong), *said] if table else []
+
+
+def _views(told: _Told) -> list[Block]:
+    solved = told.data.solved
+    if solved is None or solved.stale or solved.instant is None or told.sketch is None:
+        return []
+    views = [view for view in told.case.reading.views if view.printed] or [View(name="temperature")]
+    return [
+        Picture(field_picture(solved.instant, told.sketch, view), f"{view.name}: {view.field}, solved")
+        for view in views
+        if view.field in solved.instant.fields
+    ]
+
+
+def _series(told: _Told) -> list[Block]:
+    blocks: list[Block] = []
+    for series in told.data.series:
+        blocks.append(Heading(series.name, 2))
+        wanted = {wish.key.label for wish in told.case.wanted}
+        chosen = [i for i, q in enumerate(series.quantities) if q["name"] in wanted][:_MOST_DRAWN] or [0]
+        names = [f"{series.quantities[i]['name']}" for i in chosen if i < len(series.quantities)]
+        rows = []
+        for point in series.points:
+            cells = list(point["values"])
+            for i in chosen:
+                value, hand = _at(point, "solved", i), _at(point, "hand", i)
+                kind = series.quantities[i]["kind"]
+                best = value if value is not None else hand
+                cells.append("" if best is None else show(best, kind) + ("" if value is not None else " (by hand)"))
+            rows.append(tuple(cells))
+        columns = (*(one["label"] for one in series.varied), *names)
+        numbers = frozenset(range(len(columns)))
+        blocks.append(TableBlock(columns, tuple(rows), numbers))
+        picture = _drawn(series, chosen[0]) if series.quantities else None
+        blocks += [picture] if picture is not None else []
+    return blocks
+
+
+def _at(point: Mapping[str, Any], column: str, i: int) -> float | None:
+    values = point.get(column) or []
+    return None if i >= len(values) or values[i] is None else float(values[i])
+
+
+def _drawn(series: SeriesData, i: int) -> Picture | None:
+    """A quantity along the first number that is varied, a curve for each of what else is."""
+    along = next((k for k, one in enumerate(series.varied) if one["kind"]), None)
+    if along is None:
+        return None
+    one, quantity = series.varied[along], series.quantities[i]
+    unit, kind = KINDS[quantity["kind"]].unit, quantity["kind"]
+    groups: dict[str, list[tuple[float, float]]] = {}
+    for point in series.points:
+        value = _at(point, "solved", i)
+        value = value if value is not None else _at(point, "hand", i)
+        place = point["place"][along] if along < len(point["place"]) else None
+        if value is None or place is None:
+            continue
+        others = ", ".join(text for k, text in enumerate(point["values"]) if k != along)
+        groups.setdefault(others, []).append((from_si(float(place), one["unit"], one["kind"]), from_si(value, unit, kind)))
+    curves = []
+    for name, points in groups.items():
+        points.sort()
+        curves.append(Curve(name or quantity["name"], [x for x, _ in points], [y for _, y in points], marks=True))
+    if not curves:
+        return None
+    x = f"{one['label']}, {unit_label(one['unit'])}".rstrip(", ")
+    y = f"{quantity['name']}, {unit_label(unit)}".rstrip(", ")
+    return Picture(curve_picture(curves, x, y), f"{series.name}: {quantity['name']}")
+
+
+def _sizing(told: _Told) -> list[Block]:
+    sizing = told.data.sizing
+    if not sizing:
+        return []
+    blocks: list[Block] = [Paragraph(str(sizing["text"]), strong=True)]
+    if sizing["margins"]:
+        blocks.append(Bullets(tuple(str(margin["text"]) for margin in sizing["margins"])))
+    if sizing["suggestions"]:
+        blocks.append(Bullets(tuple(str(text) for text in sizing["suggestions"])))
+    names = [v["input"] or f"material of {v['material_of']}" for one in sizing["chosen"] for v in one["varied"]]
+    quantities = sizing["quantities"]
+    columns = ("trial", *names, *(f"{q['name']}, {how}" for q in quantities for how in ("by hand", "solved")))
+    rows = []
+    for number, trial in enumerate(sizing["trials"], 1):
+        cells = [str(number), *trial["values"]]
+        for i, quantity in enumerate(quantities):
+            pair = (trial["hand"][i], trial["solved"][i])
+            cells += ["" if x is None else show(float(x), quantity["kind"]) for x in pair]
+        rows.append(tuple(cells))
+    blocks.append(TableBlock(columns, tuple(rows), frozenset(range(len(columns)))))
+    return blocks
+
+
+def _findings(told: _Told) -> list[Block]:
+    answers = told.case.answers
+    rows = []
+    for finding in told.findings:
+        answer = next(
+            (text for key, text in answers.items() if key.startswith(finding["place"]) and key.endswith(finding["text"])), ""
+        )
+        rows.append((finding["severity"], finding["place"], f"{finding['text']}. {finding['remedy']}", answer))
+    if not rows:
+        return [Paragraph("Nothing was found that is to be looked at.")]
+    return [TableBlock(("", "place", "finding", "answer"), tuple(rows))]
+
+
+def _sources(told: _Told) -> list[Block]:
+    found: list[str] = []
+    for row in told.rows:
+        hand = row["by_hand"]
+        for one in [hand, *(hand.get("also") or [])] if hand else []:
+            found.append(f"{one['source']}; {'holds for' if one['inside'] else 'outside its range'}: {one['range']}")
+    return [Bullets(tuple(dict.fromkeys(found)))] if found else []
+
+
+_SECTIONS: dict[str, tuple[str, Callable[[_Told], list[Block]]]] = {
+    "answer": ("Task and answer", _answer),
+    "given": ("Given", _given),
+    "sketch": ("Sketch and conditions", _sketch),
+    "physics": ("Assumptions and physics", _physics),
+    "grid": ("Grid", _grid),
+    "run": ("Run", _run),
+    "ledger": ("Ledger", _ledger),
+    "views": ("Fields", _views),
+    "series": ("Series", _series),
+    "sizing": ("Sizing", _sizing),
+    "findings": ("Findings", _findings),
+    "sources": ("Sources", _sources),
+}
+SECTION_TITLES = {name: title for name, (title, _) in _SECTIONS.items()} | {"text": "Remarks"}
