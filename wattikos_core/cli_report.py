@@ -12,7 +12,6 @@ from typing import Any
 
 from wattikos_core.case import Case
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.formats import ledger_json
 from wattikos_core.solve import Listen
 
 _BROWSERS = ("chromium", "chromium-browser", "google-chrome")
@@ -36,7 +35,8 @@ def write_report(case: Case, options: argparse.Namespace, listen: Listen) -> Non
     Raises:
         CaseError: a file of another kind, a logo that cannot be read, no browser for a PDF.
     """
-    from wattikos_core.report import ReportData, docx_of, html_of, report_of
+    from wattikos_core.report import ReportData, docx_of, html_of, report_of, solved_data
+    from wattikos_core.studies import solve_case
 
     kind = options.out.suffix.lower()
     if kind not in (".html", ".docx", ".pdf"):
@@ -45,7 +45,7 @@ def write_report(case: Case, options: argparse.Namespace, listen: Listen) -> Non
         logo = options.logo.read_bytes() if options.logo is not None else b""
     except OSError as error:
         raise CaseError(InputProblem("--logo", f"{options.logo} cannot be read ({error})", "give the path of a picture")) from error
-    solved = None if options.by_hand else solved_data(case, listen)
+    solved = None if options.by_hand else solved_data(solve_case(case, listen=listen))
     date = datetime.now(tz=UTC).date().isoformat()
     document = report_of(ReportData(case, solved, company=options.company, logo=logo, date=date))
     if kind == ".docx":
@@ -54,37 +54,6 @@ def write_report(case: Case, options: argparse.Namespace, listen: Listen) -> Non
         options.out.write_text(html_of(document), encoding="utf-8")
     else:
         _print(html_of(document), options.out)
-
-
-def solved_data(case: Case, listen: Listen) -> Any:
-    """A case solved, as its report tells it."""
-    from wattikos_core.studies import solve_case
-
-    return told_by(solve_case(case, listen=listen))
-
-
-def told_by(result: Any) -> Any:
-    """A solution, as a report tells it."""
-    from wattikos_core.evidence.record import record_of
-    from wattikos_core.read import Instant, cell_fields, interpolant_of
-    from wattikos_core.report import SolvedData
-
-    solution = result.solution
-    last = solution.history[-1] if solution.history else {}
-    summary = {
-        "converged": solution.converged,
-        "method": solution.method,
-        "cells": result.field.quality.cells,
-        "grids": result.field.grids,
-        "steps": len(solution.history),
-        "solver_seconds": result.field.solver_seconds,
-        "heat_balance": last.get("heat balance"),
-        "mass_balance": last.get("mass balance"),
-        "record": record_of(result.case, result.problem, solution),
-    }
-    instant = Instant(interpolant_of(result.problem.grid), cell_fields(result.problem, solution.state, result.evaluation))
-    today = datetime.now(tz=UTC).date().isoformat()
-    return SolvedData(ledger_json(result.case.title, result.ledger, result.findings), summary, instant, today)
 
 
 def _print(html: str, out: Path) -> None:

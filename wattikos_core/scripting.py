@@ -16,7 +16,6 @@ from wattikos_core.case import STARTERS, Case, case_from_json, read_case, starte
 from wattikos_core.case.series import SeriesWish, Varied
 from wattikos_core.case.sizing import AimWish, ChosenWish, SizingWish
 from wattikos_core.case.wanted import Wanted
-from wattikos_core.cli_size import aim_written, chosen_written, goal_written, rows_written
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.evidence import Finding, LedgerRow
 from wattikos_core.ledger import Key
@@ -26,6 +25,7 @@ from wattikos_core.studies import Optimum, Result, SizingResult, Tried, estimate
 from wattikos_core.studies.optimising import in_words
 from wattikos_core.studies.series import by_hand, case_at, name_of, points_of
 from wattikos_core.studies.series_solving import solve_points
+from wattikos_core.studies.sizing_text import aim_written, chosen_written, goal_written, rows_written
 
 if TYPE_CHECKING:
     import pandas
@@ -242,10 +242,9 @@ class Solved:
 
     def write_report(self, path: str | Path, company: str = "") -> None:
         """Write the report of the case with this solution, as .html or .docx."""
-        from wattikos_core.cli_report import told_by
-        from wattikos_core.report import ReportData, docx_of, html_of, report_of
+        from wattikos_core.report import ReportData, docx_of, html_of, report_of, solved_data
 
-        document = report_of(ReportData(self.result.case, told_by(self.result), company=company))
+        document = report_of(ReportData(self.result.case, solved_data(self.result), company=company))
         if Path(path).suffix.lower() == ".docx":
             Path(path).write_bytes(docx_of(document))
         else:

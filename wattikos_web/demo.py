@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.contrib.auth.models import User
 
 from wattikos_core.case import read_case, starter_case
+from wattikos_core.case.reporting import STANDARD, ReportSection, ReportWish
 from wattikos_core.case.series import SeriesWish, Varied
 from wattikos_core.case.sizing import AimWish, ChosenWish, SizingWish, Spread
 from wattikos_core.case.wanted import Wanted
@@ -13,7 +14,7 @@ from wattikos_core.studies.series import name_of, points_of
 from wattikos_core.studies.sizing_wish import ground_of
 from wattikos_web.api.projects import create_case
 from wattikos_web.aside.series import series_by_hand
-from wattikos_web.models import CaseRecord, Project, Run
+from wattikos_web.models import CaseRecord, Letterhead, Project, Run
 from wattikos_web.series import begin, meaning_of
 
 USER = "ferrow"
@@ -44,7 +45,21 @@ _SERIES: dict[str, list[Varied]] = {
 }
 # One sink with other numbers of fins, to be compared.
 _FINS = (5, 8, 12)
-_SIZED = ("plate_passage", "feed_line", "bundle_module", "vane")
+_SIZED = ("plate_passage", "feed_line", "bundle_module", "vane", "cone_gap")
+# What the regenerator's report says in words of its own.
+_REPORTS = {
+    "plate_passage": ReportWish(
+        sections=[
+            ReportSection(
+                name=name,
+                text="The dairy loses a tenth of the heat of its pasteuriser: is a longer passage worth its pressure drop?"
+                if name == "answer"
+                else "",
+            )
+            for name in STANDARD
+        ]
+    )
+}
 # The shortest passage of any height that recovers enough at a pressure drop that its pump has to give.
 _SIZINGS = {
     "plate_passage": SizingWish(
@@ -82,6 +97,7 @@ def load_demo() -> bool:
     user = demo_user()
     if Project.objects.filter(owner=user, name=PROJECT).exists():
         return False
+    Letterhead.objects.update_or_create(user=user, defaults={"company": PROJECT})
     project = Project.objects.create(owner=user, name=PROJECT, note="An invented dairy: everything here is made up.")
     varied: list[CaseRecord] = []
     for starter in DEMO_CASES:
@@ -89,9 +105,8 @@ def load_demo() -> bool:
         checked = case.solve.model_copy(update={"grid_check": case.physics.regime == "steady"})
         grid = case.grid.model_copy(update={"fineness": case.grid.fineness * _FINER.get(starter, 1.0)})
         series = SeriesWish(varied=_SERIES.get(starter, []))
-        case = case.model_copy(
-            update={"solve": checked, "grid": grid, "series": series, "sizing": _SIZINGS.get(starter, case.sizing)}
-        )
+        wishes = {"sizing": _SIZINGS.get(starter, case.sizing), "report": _REPORTS.get(starter, case.report)}
+        case = case.model_copy(update={"solve": checked, "grid": grid, "series": series, **wishes})
         record = create_case(project, case)
         if starter in _SIZED:
             queue(record, Run.Kind.SIZING)

@@ -21,7 +21,6 @@ from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.case.reading import View
 from wattikos_core.case.reporting import STANDARD, ReportSection, ReportWish
 from wattikos_core.cli import main
-from wattikos_core.cli_report import told_by
 from wattikos_core.report import (
     SECTION_TITLES,
     Document,
@@ -35,6 +34,7 @@ from wattikos_core.report import (
     docx_of,
     html_of,
     report_of,
+    solved_data,
     together,
 )
 from wattikos_core.report.colours import colours
@@ -51,8 +51,7 @@ def passage(**changes: Any) -> Case:
 
 @cache
 def solved() -> SolvedData:
-    found: SolvedData = told_by(solve_case(passage()))
-    return found
+    return solved_data(solve_case(passage()))
 
 
 class Words(HTMLParser):
@@ -155,6 +154,15 @@ class Whole(unittest.TestCase):
         page = html_of(document)
         self.assertIn("Because &lt;it&gt; pays &amp; lasts.", page)
         self.assertIn("As measured in May.", " ".join(read(page).words))
+
+    def test_what_a_view_plots_along_lines(self) -> None:
+        reading = starter_case("plate_passage").reading
+        line = next(one for one in reading.lines if one.along.type in ("straight", "stations"))
+        views = [View(name="lines", field="temperature", lines=[line.name, "none"], printed=True)]
+        case = passage(reading=reading.model_copy(update={"views": views}))
+        document = report_of(ReportData(case, solved()))
+        captions = [block.caption for block in document.blocks if isinstance(block, Picture)]
+        self.assertIn(f"lines: temperature along {line.name}, none", captions)
 
     def test_without_a_solution_and_after_a_change(self) -> None:
         text = " ".join(read(html_of(report_of(ReportData(passage())))).words)

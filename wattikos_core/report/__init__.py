@@ -3,6 +3,7 @@
 from wattikos_core.report.blocks import Block, Bullets, Document, Facts, Heading, Paragraph, Picture, TableBlock
 from wattikos_core.report.content import SECTION_TITLES, ReportData, SeriesData, SolvedData, comparison_of, report_of, together
 from wattikos_core.report.html import html_of
+from wattikos_core.report.solved import solved_data
 from wattikos_core.report.word import docx_of
 
 __all__ = [
@@ -22,5 +23,6 @@ __all__ = [
     "docx_of",
     "html_of",
     "report_of",
+    "solved_data",
     "together",
 ]

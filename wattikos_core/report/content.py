@@ -8,12 +8,16 @@ from typing import Any
 
 from wattikos_core.case import Case
 from wattikos_core.case.comparing import given_differently
+from wattikos_core.case.places import placed_line
 from wattikos_core.case.reading import View
 from wattikos_core.case.reporting import ReportSection
+from wattikos_core.errors import CaseError
 from wattikos_core.formats import ledger_json
 from wattikos_core.quantities import KINDS, difference_from_si, from_si, unit_label
 from wattikos_core.quantities.values import show
-from wattikos_core.read import Instant
+from wattikos_core.read import FIELDS, Instant
+from wattikos_core.read.lines import read_line
+from wattikos_core.read.walls import WALL_FIELDS
 from wattikos_core.report.blocks import Block, Bullets, Document, Facts, Heading, Paragraph, Picture, TableBlock
 from wattikos_core.report.pictures import Curve, curve_picture, field_picture, sketch_picture
 from wattikos_core.section.sketch import sketch_of
@@ -313,11 +317,34 @@ def _views(told: _Told) -> list[Block]:
     if solved is None or solved.stale or solved.instant is None or told.sketch is None:
         return []
     views = [view for view in told.case.reading.views if view.printed] or [View(name="temperature")]
-    return [
-        Picture(field_picture(solved.instant, told.sketch, view), f"{view.name}: {view.field}, solved")
-        for view in views
-        if view.field in solved.instant.fields
-    ]
+    blocks: list[Block] = []
+    for view in views:
+        if view.field in solved.instant.fields:
+            blocks.append(Picture(field_picture(solved.instant, told.sketch, view), f"{view.name}: {view.field}, solved"))
+        blocks += _lines(told, solved.instant, view)
+    return blocks
+
+
+def _lines(told: _Told, instant: Instant, view: View) -> list[Block]:
+    """What a view plots along lines of the case; lines that do not meet the section are left out."""
+    name = view.plotted or view.field
+    curves, kind = [], FIELDS.get(name, WALL_FIELDS.get(name, "number"))
+    for line in told.case.reading.lines:
+        if line.name not in view.lines:
+            continue
+        try:
+            profiles = read_line(instant, placed_line(told.case, line))
+        except CaseError:
+            continue
+        for number, profile in enumerate(profiles, 1):
+            if name in profile.fields:
+                x = [from_si(float(at), "mm", "length") for at in profile.path.along]
+                y = [from_si(float(value), KINDS[kind].unit, kind) for value in profile.fields[name]]
+                curves.append(Curve(line.name if len(profiles) == 1 else f"{line.name} {number}", x, y))
+    if not curves:
+        return []
+    said = f"{name}, {unit_label(KINDS[kind].unit)}".rstrip(", ")
+    return [Picture(curve_picture(curves, "along the line, mm", said), f"{view.name}: {name} along {', '.join(view.lines)}")]
 
 
 def _series(told: _Told) -> list[Block]:

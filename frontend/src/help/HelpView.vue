@@ -56,6 +56,8 @@ const WRITING: [string, string][] = [
   ['sqrt abs min max sin cos tan exp log round step', 'functions; pi is π; angles are in rad or deg'],
   ['≤ 20 Pa', 'in the Wanted column: a target to stay below; 0.85 is one to reach; empty takes it away'],
   ['300, 500, 800 W', 'under Vary: several values; the unit at the end holds for all'],
+  ['mass_of_plate', 'under Size: quantities in an own expression, with their words joined'],
+  ['± 5 %', 'under Size, tolerances: two standard deviations, as a share or with a unit'],
   ['1..3 m/s : 5', 'under Vary: five values; by 0.5 for steps, : 7 log for even ratios'],
   ['11 to 13 °C', 'in the Wanted column: between two values'],
 ]

@@ -226,7 +226,7 @@ async function open(how: 'html' | 'docx'): Promise<void> {
   border-bottom: 1px solid var(--hair);
 }
 .section .v-btn {
-  min-width: 22px;
+  min-width: 24px;
   padding: 0 4px;
 }
 .name {

@@ -302,7 +302,7 @@ const nothingAsked = computed(() => !chosen.value.length || (!goals.value.length
   padding-top: 3px;
 }
 .head .v-btn {
-  min-width: 22px;
+  min-width: 24px;
   padding: 0 4px;
 }
 .chosen,
