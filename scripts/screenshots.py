@@ -62,9 +62,8 @@ def main(link: str) -> None:
         page.click("header >> text=dark")
         visit(page, f"{base}/cases/{case}/read", "read-dark")
         page.set_viewport_size({"width": 900, "height": 1200})
-        page.goto(f"{base}/cases/{case}/print")
-        page.wait_for_selector("[data-test=report][data-ready]")
-        page.wait_for_timeout(800)
+        page.goto(f"{base}/api/report.html?case={case}")
+        page.wait_for_selector("text=Sources")
         page.screenshot(path=FOLDER / "report.png")
 
 
@@ -75,6 +74,10 @@ def visit(page: Page, address: str, name: str) -> None:
     page.wait_for_timeout(1500)
     if name == "vary":
         page.wait_for_timeout(3000)
+    if name == "size":
+        page.click("[data-show=map]")
+        page.wait_for_selector("[data-test=sizing-map] svg.axes")
+        page.wait_for_timeout(2000)
     if name == "conditions":
         page.click("[data-boundary='hot, left']")
         page.wait_for_timeout(300)

@@ -29,7 +29,18 @@ function called(name: string): CaseDocument {
       key('outlet_temperature', 'waterproof'),
       key('effectiveness'),
     ].map((wanted) => ({ key: wanted, target: '', sense: 'at_least' })),
-    sizing: { input: 'length', key: key('h', name), target: '' },
+    series: {
+      varied: [
+        { input: 'water', material_of: '' },
+        { input: '', material_of: name },
+      ],
+    },
+    sizing: {
+      chosen: [{ varied: [{ input: 'water', material_of: '' }] }, { varied: [{ input: '', material_of: name }] }],
+      goals: [{ key: key('h', name), target: '' }],
+      aim: { key: key('mass', name) },
+      second: { key: null, expression: 'water' },
+    },
     estimates: [
       {
         relation: 'layers',
