@@ -21,6 +21,7 @@ from wattikos_core.case import Case, read_case, starter_case
 from wattikos_core.case.reading import View
 from wattikos_core.case.reporting import STANDARD, ReportSection, ReportWish
 from wattikos_core.cli import main
+from wattikos_core.ledger import Key
 from wattikos_core.report import (
     SECTION_TITLES,
     Document,
@@ -41,7 +42,9 @@ from wattikos_core.report.colours import colours
 from wattikos_core.report.pictures import Curve, curve_picture, field_picture
 from wattikos_core.section import paint
 from wattikos_core.section.sketch import sketch_of
-from wattikos_core.studies import solve_case
+from wattikos_core.studies import GridStudy, StudiedGrid, solve_case
+from wattikos_core.studies.grid_study import StudiedQuantity
+from wattikos_web.worker.tasks import _packed_study
 
 
 def passage(**changes: Any) -> Case:
@@ -154,6 +157,23 @@ class Whole(unittest.TestCase):
         page = html_of(document)
         self.assertIn("Because &lt;it&gt; pays &amp; lasts.", page)
         self.assertIn("As measured in May.", " ".join(read(page).words))
+
+    def test_a_grid_study(self) -> None:
+        """As the worker packs one."""
+        study = GridStudy(
+            tuple(StudiedGrid(f, None, cells, 1.0, True, {}) for f, cells in ((0.5, 1000), (0.7, 2000), (1.0, 4000))),
+            (
+                StudiedQuantity(Key("effectiveness"), (0.78, 0.775, 0.772), 0.77, (0.02, 0.01, 0.004), 1.9, 1),
+                StudiedQuantity(Key("outlet_temperature", "hot"), (300.0, 299.0, 298.5), 298.0, (2.0, 1.0, 0.5), None, None),
+            ),
+            stopped=False,
+        )
+        packed = _packed_study(study)["summary"]["grid_study"]
+        tables = [b for b in report_of(ReportData(passage(), solved(), study=packed)).blocks if isinstance(b, TableBlock)]
+        rows = next(table.rows for table in tables if table.columns[-1] == "good enough at")
+        self.assertEqual(rows[0], ("effectiveness", "0.78", "0.775", "0.772", "0.77", "0.004", "1.90", "2,000 cells"))
+        # A ± of temperatures is a difference.
+        self.assertEqual(rows[1][4:], ("24.85 °C", "0.5", "", ""))
 
     def test_what_a_view_plots_along_lines(self) -> None:
         reading = starter_case("plate_passage").reading

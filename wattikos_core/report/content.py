@@ -255,23 +255,34 @@ def _grid(told: _Told) -> list[Block]:
         if len(grids) > 1:
             facts.append(("grids", ", ".join(f"{int(grid['cells']):,}" for grid in grids)))
         blocks.append(Facts(tuple(facts)))
-    if study and study.get("quantities"):
-        columns = ("quantity", "extrapolated", "±", "order", "good enough at")
-        rows = [
-            (
-                one["name"],
-                "" if one.get("extrapolated") is None else show(float(one["extrapolated"]), one["kind"]),
-                "" if one.get("plus_minus") is None else f"{float(one['plus_minus']):.2g}",
-                "" if one.get("order") is None else f"{float(one['order']):.2f}",
-                "" if not one.get("good_enough_at") else f"{one['good_enough_at']}",
-            )
-            for one in study["quantities"]
-        ]
-        blocks += [Heading("Grid study", 2), TableBlock(columns, tuple(rows), frozenset({1, 2, 3, 4}))]
+    if study:
+        blocks += [Heading("Grid study", 2), _study(study)]
     if blocks:
         text = "Grid ± is by the three-grid procedure of Celik et al. (2008, J. Fluids Eng. 130, 078001)"
         blocks.append(Paragraph(f"{text}; of more grids by least squares (Eça and Hoekstra 2014, J. Comput. Phys. 262, 104)."))
     return blocks
+
+
+def _study(study: Mapping[str, Any]) -> TableBlock:
+    """A row for each quantity, a column for each grid, from coarse to fine."""
+    cells = [int(grid["cells"]) for grid in study["grids"]]
+    rows = []
+    for one in study["quantities"]:
+        kind = one["kind"]
+        spread = difference_from_si(float(one["plus_minus"][-1]), KINDS[kind].unit, kind)
+        enough = one["good_enough"]
+        rows.append(
+            (
+                one["name"],
+                *(show(float(value), kind) for value in one["values"]),
+                show(float(one["extrapolated"]), kind),
+                f"{spread:.2g}",
+                "" if one["order"] is None else f"{float(one['order']):.2f}",
+                "" if enough is None else f"{cells[int(enough)]:,} cells",
+            )
+        )
+    columns = ("quantity", *(f"{count:,}" for count in cells), "extrapolated", "± of the finest", "order", "good enough at")
+    return TableBlock(columns, tuple(rows), frozenset(range(1, len(columns))))
 
 
 def _run(told: _Told) -> list[Block]:

@@ -33,7 +33,7 @@ const words = computed<Record<Stage, [text: string, mood: string]>>(() => {
     read: [theCase.solution ? (reading.field?.name ?? 'temperature') : '–', ''],
     vary: ['by hand', ''],
     size: sizeWords(),
-    report: ['one page', ''],
+    report: [reportWords.value, ''],
   }
 })
 
@@ -65,6 +65,11 @@ function solveWords(): [string, string] {
   if (!summary.converged) return ['not converged', 'fault']
   return [`converged, ${plain(summary.heat_balance ?? 0, 1)}`, 'good']
 }
+
+const reportWords = computed(() => {
+  const chosen = theCase.document?.report?.sections.length
+  return chosen ? `${chosen} sections` : 'all sections'
+})
 
 function sizeWords(): [string, string] {
   const run = theCase.sizing

@@ -28,7 +28,7 @@ const steps = computed(() => [
     text: 'Go to Size (7) and press Find it: the length at which the effectiveness is 0.85.',
     done: theCase.sizing?.state === 'done',
   },
-  { text: 'Go to Report (8): one page to print, with sources and evidence. That is all there is to it.', done: false },
+  { text: 'Go to Report (8): to read and print, with sources and evidence. That is all there is to it.', done: false },
 ])
 const at = computed(() =>
   Math.max(
