@@ -64,6 +64,16 @@ class Map(unittest.TestCase):
             feasible_map(search, [], 0, 1)
 
 
+class Nearest(unittest.TestCase):
+    def test_with_nothing_to_be_best_the_nearest_row_and_values_are_taken(self) -> None:
+        """Of plates 0.4, 0.7 and 2 mm thick that nearest to 0.6 mm, and of lengths that which just does."""
+        rows = ChosenWish(varied=[Varied(input="plate", values="0.4, 0.7, 2 mm")])
+        best = proposal_by_hand(space(chosen=[rows, LENGTH], goals=GOALS[:1]))
+        assert best is not None
+        self.assertEqual(best.place[0], 1.0)
+        self.assertAlmostEqual(float(best.quantities[0]), 0.8, delta=1e-3)
+
+
 class Front(unittest.TestCase):
     def test_of_an_analytic_pair(self) -> None:
         """(x - 0.6)^2 and (x - 1.4)^2: on the front the roots of both add up to 0.8; beyond 0.6 and 1.4 lies none of it."""
@@ -103,6 +113,7 @@ class Scattering(unittest.TestCase):
         found = scatter(search, [], [Spread(input="hot_flow", plus_minus="5 %")], 0.95)
         # What counts as met is a little wider than the goal: 4e-4 of it.
         self.assertAlmostEqual(found.share, share_at(float(best.place[0])), delta=0.025)
+        self.assertEqual(found.centre, search.texts(best.place))
         assert found.place is not None
         self.assertGreaterEqual(found.share_there, 0.95)
         self.assertAlmostEqual(share_at(found.place[0]), 0.95, delta=0.03)

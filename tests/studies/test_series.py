@@ -6,9 +6,10 @@ import unittest
 
 import numpy as np
 
-from wattikos_core.case import fingerprint, starter_case
+from wattikos_core.case import STARTERS, fingerprint, resolve, starter_case
 from wattikos_core.case.series import SeriesWish, Varied
 from wattikos_core.errors import CaseError
+from wattikos_core.estimate import estimate_case, first_values
 from wattikos_core.evidence.ledger import hand_in
 from wattikos_core.grid import grid_section
 from wattikos_core.ledger import Key
@@ -81,6 +82,13 @@ class ByHand(unittest.TestCase):
                 row = hand_in(rows, key)
                 self.assertEqual(found.values.get(key), None if row is None else row.value)
         self.assertTrue(found.values)
+
+    def test_without_the_scatter_values_are_the_same_in_every_starter(self) -> None:
+        """Points are reckoned without the ends of the usual scatter."""
+        for key in STARTERS:
+            case = starter_case(key)
+            with_scatter = first_values(estimate_case(resolve(case))) if case.estimates else {}
+            self.assertEqual(by_hand(case, [], [()])[0].values, {k: value.value for k, value in with_scatter.items()}, key)
 
     def test_a_point_without_an_answer_says_why(self) -> None:
         asked = [Varied(input="length", values="")]

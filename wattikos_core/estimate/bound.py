@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import TypeVar
 
 from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.account import account_of, pair
 from wattikos_core.quantities import QuantityError, evaluate_in
 
+T = TypeVar("T")
 BY_PRESSURE = ("inlet_static", "inlet_total")
 
 
@@ -37,15 +39,26 @@ class FlowFromPressure(CaseError):
 
 
 class Bound:
-    """Reads the fields of a case's hand calculation; every error names the field."""
+    """Reads the fields of a case's hand calculation; every error names the field.
 
-    def __init__(self, resolved: ResolvedCase, flows: Mapping[str, float] | None = None) -> None:
-        self.resolved = resolved
+    Args:
+        resolved: the case.
+        flows: of streams that a pressure drives, by part, kg/s.
+        bands: whether the usual scatter of values is wanted, which takes as long again, twice.
+    """
+
+    def __init__(self, resolved: ResolvedCase, flows: Mapping[str, float] | None = None, *, bands: bool = True) -> None:
+        self.resolved, self.bands = resolved, bands
         # Of streams that a pressure drives, by part, kg/s; areas of their inlets, m2.
         self._flows = dict(flows or {})
         self._areas: dict[str, float] = {}
         self.account = account_of(resolved)
         self._values = evaluate_inputs(resolved.case)[0]
+
+    def over(self, solve: Callable[[float], T]) -> tuple[T, T, T]:
+        """What a calculation gives in the middle (0) and at the ends (-1, 1) of the scatter of its films."""
+        middle = solve(0.0)
+        return (middle, solve(-1.0), solve(1.0)) if self.bands else (middle, middle, middle)
 
     def read(self, field: str, text: str, kind: str) -> float:
         """An expression in the inputs, in SI. Raises CaseError."""

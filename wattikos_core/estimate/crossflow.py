@@ -63,7 +63,7 @@ def cross_flow(bound: Bound, roles: CrossFlow) -> dict[Key, HandValue]:
     task, count, body = _read(bound, roles)
     fluid, bundle = task.fluid, task.bundle
     scatter = _SCATTER[bundle.arrangement]
-    low, middle, high = (_solve(task, 1.0 + way * scatter) for way in (-1.0, 0.0, 1.0))
+    middle, low, high = bound.over(lambda way: _solve(task, 1.0 + way * scatter))
     other = _by_another(task)
     reynolds = middle["reynolds"]
     inside = _SPHERE[0] <= reynolds <= _SPHERE[1] if task.sphere else holds(bundle, reynolds)

@@ -67,7 +67,9 @@ def double_pipe(bound: Bound, roles: DoublePipe) -> dict[Key, HandValue]:
     """The ledger of a double pipe by hand; see `estimate_case`."""
     pipes = _read(bound, roles)
     films: list[DuctFilm] = []
-    low, high, middle = (_solve(bound, pipes, way, films) for way in (-1.0, 1.0, 0.0))
+    ends = [_solve(bound, pipes, way, films) for way in ((-1.0, 1.0) if bound.bands else ())]
+    middle = _solve(bound, pipes, 0.0, films)
+    low, high = ends or (middle, middle)
     holds = all(film.inside for film in films)
     where = range_of("little conduction along the pipe")
     fastest = max(middle[Key("reynolds_number", side.part.name)] for side in pipes.sides)

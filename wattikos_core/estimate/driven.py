@@ -24,12 +24,13 @@ _FARTHEST = 3.0
 _FIRST_VELOCITY = 0.1
 
 
-def with_flows(resolved: ResolvedCase, relation: Relation) -> tuple[Bound, dict[Key, HandValue]]:
+def with_flows(resolved: ResolvedCase, relation: Relation, *, bands: bool = True) -> tuple[Bound, dict[Key, HandValue]]:
     """What a relation gives, with the flow of each stream that enters by a pressure found from its own pressure drop.
 
     Args:
         resolved: the case.
         relation: evaluated with a `Bound`; gives the pressure drop of each stream whose flow it asks for.
+        bands: whether the usual scatter is wanted.
 
     Returns:
         what it read, and its values.
@@ -39,7 +40,7 @@ def with_flows(resolved: ResolvedCase, relation: Relation) -> tuple[Bound, dict[
     """
     flows: dict[str, float] = {}
     for _ in range(_MOST_STREAMS + 1):
-        bound = Bound(resolved, flows)
+        bound = Bound(resolved, flows, bands=bands)
         try:
             values = relation(bound)
         except FlowFromPressure as missing:
@@ -57,7 +58,7 @@ def with_flows(resolved: ResolvedCase, relation: Relation) -> tuple[Bound, dict[
             }
         step = {name: max(-_FARTHEST, min(_FARTHEST, -off[name] / slopes[name])) for name in at}
         at = {name: at[name] * math.exp(step[name]) for name in at}
-        bound = Bound(resolved, at)
+        bound = Bound(resolved, at, bands=bands)
         values = relation(bound)
         before, off = off, _off(bound, values, at)
         for name in at:

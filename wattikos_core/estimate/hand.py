@@ -69,8 +69,10 @@ class ByHand:
     problems: tuple[InputProblem, ...] = ()
 
 
-def estimate_case(resolved: ResolvedCase) -> list[ByHand]:
+def estimate_case(resolved: ResolvedCase, *, bands: bool = True) -> list[ByHand]:
     """The hand calculations bound to a case, one by one: what cannot be evaluated says why, and leaves the others alone.
+
+    Without `bands` the ends of the usual scatter are not reckoned; most values have none then.
 
     Example:
         >>> from wattikos_core.case import resolve, starter_case
@@ -79,7 +81,7 @@ def estimate_case(resolved: ResolvedCase) -> list[ByHand]:
         >>> 0.0 < found[Key("effectiveness")].value < 1.0
         True
     """
-    return [_carried_out(resolved, index, estimate) for index, estimate in enumerate(resolved.case.estimates)]
+    return [_carried_out(resolved, index, estimate, bands) for index, estimate in enumerate(resolved.case.estimates)]
 
 
 def first_values(calculations: Iterable[ByHand]) -> dict[Key, HandValue]:
@@ -90,7 +92,7 @@ def first_values(calculations: Iterable[ByHand]) -> dict[Key, HandValue]:
     return found
 
 
-def _carried_out(resolved: ResolvedCase, index: int, estimate: HandCalculation) -> ByHand:
+def _carried_out(resolved: ResolvedCase, index: int, estimate: HandCalculation, bands: bool) -> ByHand:
     if not estimate.on:
         return ByHand(index)
     try:
@@ -101,7 +103,7 @@ def _carried_out(resolved: ResolvedCase, index: int, estimate: HandCalculation) 
                 problem = f"what enters at '{condition.boundary}' varies from place to place, which no hand calculation knows"
                 raise CaseError(InputProblem(f"{condition.field}.velocity", problem, remedy))
         relation = _RELATIONS[type(estimate)]
-        bound, values = with_flows(resolved, lambda reading: relation(reading, estimate))
+        bound, values = with_flows(resolved, lambda reading: relation(reading, estimate), bands=bands)
     except CaseError as error:
         here = f"estimates[{index}]"
         told = (replace(p, field=re.sub(r"^estimate\b", here, p.field)) for p in error.problems)

@@ -61,14 +61,12 @@ class _Duct:
 def heated_duct(bound: Bound, roles: HeatedDuct) -> dict[Key, HandValue]:
     """The ledger of a heated stream by hand; see `estimate_case`."""
     resolved, duct = bound.resolved, _read(bound, roles)
-    low, _, _ = _solve(duct, -1.0)
-    high, _, _ = _solve(duct, 1.0)
-    middle, film, ends = _solve(duct, 0.0)
+    (middle, film, ends), (low, _, low_ends), (high, _, high_ends) = bound.over(lambda way: _solve(duct, way))
     fluid = duct.fluid
     held = any(c.type == "temperature" and c.boundary.startswith(f"{fluid.name}, ") for c in resolved.conditions)
     where = range_of("a duct of even height")
     of_film = sources_of(f"plates or annulus, laminar: {SHAH_LONDON}, chapters VI and XII", middle["reynolds_number"])
-    surface_ends = [_solve(duct, way)[2][name] for way in (-1.0, 1.0) for name in ("even", "level")]
+    surface_ends = [one[name] for one in (low_ends, high_ends) for name in ("even", "level")]
     result = {}
     for what, value in middle.items():
         if _left_out(what, roles, round_middle=resolved.axisymmetric and duct.ratio == 1.0):

@@ -52,7 +52,7 @@ class _Pipe:
 def insulated_pipe(bound: Bound, roles: InsulatedPipe) -> dict[Key, HandValue]:
     """The ledger of an insulated pipe by hand; see `estimate_case`."""
     pipe = _read(bound, roles)
-    middle, low, high = (_solve(bound, pipe, factor) for factor in (0.0, -1.0, 1.0))
+    middle, low, high = bound.over(lambda way: _solve(bound, pipe, way))
     name = pipe.fluid.name
     reynolds = middle["reynolds_number"]
     inside = middle.pop("inside") > 0.0

@@ -74,7 +74,7 @@ def counterflow_plates(bound: Bound, roles: CounterflowPlates) -> dict[Key, Hand
         fields = f"{sides['hot'].inlet.field}.temperature"
         raise CaseError(InputProblem(fields, "both streams enter at the same temperature", "give the hot stream a higher one"))
     counter = sides["hot"].forward != sides["cold"].forward
-    (middle, smaller, films), (low, *_), (high, *_) = (_solve(bound, sides, wall, length, counter, way) for way in (0.0, -1.0, 1.0))
+    (middle, smaller, films), (low, _, _), (high, _, _) = bound.over(lambda way: _solve(bound, sides, wall, length, counter, way))
     axial = float(wall.material.conductivity(0.5 * (t_hot + t_cold))) * wall.height * resolved.depth / length / smaller
     inside = all(film.inside for film in films.values()) and axial < _AXIAL_LIMIT
     fastest = max(middle[Key("reynolds_number", part)] for part in (hot.name, cold.name))

@@ -97,8 +97,11 @@ def evaluate(
     """
     if not text.strip():
         raise QuantityError("nothing is entered", "enter a number with a unit, or an expression")
-    refuse_foreign_signs(text)
-    value = parse_literal(text, kind)
+    # Most expressions are the name of one input.
+    value = names.get(text.strip())
+    if value is None:
+        refuse_foreign_signs(text)
+        value = parse_literal(text, kind)
     if value is None:
         value = _evaluate_expression(text, names, functions or {})
     if not math.isfinite(value.magnitude):

@@ -62,12 +62,14 @@ class Scatter:
     """What scattering inputs do to the goals.
 
     Attributes:
-        share: of the cases that meet all goals; `shares` of each alone.
+        centre: what is chosen where that is told: at the best trial, or where the search would begin.
+        share: of the cases that meet all goals there; `shares` of each alone.
         quantiles: of each goal's quantity, the 5, 50 and 95 % quantiles, SI.
         values: what is chosen where the asked share meets them, as it is entered; None where none does.
         place: of those, SI; `share_there` and the value of the aim there.
     """
 
+    centre: Values
     share: float
     shares: list[float]
     quantiles: list[tuple[float, float, float]]
@@ -220,14 +222,21 @@ def scatter(space: SearchSpace, trials: Sequence[Trial], spreads: Sequence[Sprea
     columns = [found[:, limit.quantity] for limit in space.limits]
     quantiles = [tuple(float(x) for x in np.nanquantile(column, [0.05, 0.5, 0.95])) for column in columns]
     moved = draw.moved(centre, normal[:_DRAWN_TO_MOVE], share)
-    told = [(a, b, c) for a, b, c in quantiles]
+    alone = Scatter(
+        space.texts(centre),
+        float(inside.all(axis=1).mean()),
+        [float(x) for x in inside.mean(axis=0)],
+        [(a, b, c) for a, b, c in quantiles],
+        None,
+        None,
+        0.0,
+        np.nan,
+    )
     if moved is None:
-        return Scatter(float(inside.all(axis=1).mean()), [float(x) for x in inside.mean(axis=0)], told, None, None, 0.0, np.nan)
+        return alone
     there, reached = moved
-    return Scatter(
-        share=float(inside.all(axis=1).mean()),
-        shares=[float(x) for x in inside.mean(axis=0)],
-        quantiles=told,
+    return replace(
+        alone,
         values=space.texts(there.place),
         place=tuple(float(x) for x in there.place),
         share_there=reached,
@@ -261,7 +270,6 @@ class _Draw:
             there = case
             for (name, width), z in zip(self.spreads, draws, strict=True):
                 item = case.inputs[name]
-                # Written in SI, to all digits: nobody reads it.
                 there = with_input(there, name, values[name].magnitude + 0.5 * width * float(z), KINDS[item.kind].si)
             known = other.known(there)
             if all(key in known for key in space.keys):

@@ -188,7 +188,7 @@ def _verified(
     if good:
         text = f"{space.told(best.place)}: {aim.label} is {'most' if aim.most else 'least'} there"
         text += f", {space.shown(value)}" if aim.key is not None or aim.expression else ""
-        text += f" ({len(trials)} field solves, and one for the Grid ±)"
+        text += f" ({len(trials)} field solve{'s' if len(trials) > 1 else ''}, and one for the Grid ±)"
         return replace(found, outcome="met", text=text)
     worst = max(space.limits, key=lambda limit: limit.missing(best.found))
     key = space.goals[space.limits.index(worst)].key

@@ -27,7 +27,7 @@ from wattikos_core.studies.sizing_task import DIGITS, keys_before_solving, writt
 # A limit is met when it is missed by no more than this share of its size; it is aimed at from half of that inside.
 TOLERANCE = 4e-4
 _LEAST_SPAN = 1.0
-# What a choice other than the present one counts, where the inputs are to change as little as they can.
+# What another material than the present one counts, where what is chosen is to change as little as it can.
 _CHANGED = 0.25
 # What is written to as many digits as are entered has steps, which slopes must not be taken over.
 _ALL_DIGITS = 15
@@ -163,8 +163,7 @@ class SearchSpace:
 
     def _share_now(self, one: Chosen) -> float:
         if one.rows:
-            texts = tuple(self._text_now(varied) for varied in one.varied)
-            return one.variable.share(float(one.rows.index(texts))) if texts in one.rows else -1.0
+            return 0.0
         return float(np.clip(one.variable.share(max(self._value_now(one), 1e-300)), 0.0, 1.0))
 
     def _value_now(self, one: Chosen) -> float:
@@ -236,15 +235,26 @@ class SearchSpace:
         if aim.key is not None:
             return float(quantities[self.index[aim.key]])
         if not aim.expression:
-            shares = [one.share(float(x)) for one, x in zip(self.variables, place, strict=True)]
-            rows = [bool(one.rows) for one in self.chosen]
-            return sum(
-                _CHANGED * (abs(share - now) > 1e-9) if row else (share - now) ** 2
-                for share, now, row in zip(shares, self._now, rows, strict=True)
-            )
+            changes = (self._change(one, float(x), now) for one, x, now in zip(self.chosen, place, self._now, strict=True))
+            return sum(changes, 0.0)
         values = evaluate_inputs(self.case_at(place, _ALL_DIGITS))[0]
         named = {name: self._value(key, float(quantities[self.index[key]])) for name, key in self._named.items()}
         return evaluate(aim.expression, named | values).magnitude
+
+    def _change(self, one: Chosen, x: float, now: float) -> float:
+        """How much one of what is chosen changes: the square of its share of the bounds, or of each value's own size in a row."""
+        if not one.rows:
+            return (one.variable.share(x) - now) ** 2
+        changes = 0.0
+        values = evaluate_inputs(self.case)[0]
+        for varied, text in zip(one.varied, one.texts(x), strict=True):
+            if varied.input:
+                before = values[varied.input].magnitude
+                after = evaluate_in(self.case.inputs[varied.input].kind, text, values)
+                changes += ((after - before) / max(abs(before), abs(after), 1e-300)) ** 2
+            else:
+                changes += _CHANGED * (text != self._text_now(varied))
+        return changes
 
     @staticmethod
     def _value(key: Key, value: float) -> Value:

@@ -101,7 +101,7 @@ def _hand_point(case: Case) -> HandPoint:
     try:
         if problems:
             raise CaseError(problems)
-        calculations = estimate_case(resolve_values(case, values))
+        calculations = estimate_case(resolve_values(case, values), bands=False)
     except CaseError as error:
         return HandPoint({}, _said(error.problems[0]))
     found = {key: value.value for key, value in first_values(calculations).items()}

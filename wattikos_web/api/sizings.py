@@ -115,6 +115,7 @@ class ScatterOut(Schema):
     """What scattering inputs do; see `studies.exploring.Scatter`."""
 
     goals: list[SizedQuantityOut]
+    centre: list[str]
     share: float
     shares: list[float]
     quantiles: list[list[float]]

@@ -5714,6 +5714,8 @@ export interface components {
         ScatterOut: {
             /** Goals */
             goals: components["schemas"]["SizedQuantityOut"][];
+            /** Centre */
+            centre: string[];
             /** Share */
             share: number;
             /** Shares */

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take, type Schemas } from '../../api/client'
-import { plain, useUnits } from '../../quantity/units'
+import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import { nameOf, type ChosenWish } from '../../stores/sizing'
 
@@ -42,7 +42,7 @@ const first = ref(0)
 const last = ref(Infinity)
 const taken = computed(() => sizes.value.slice(first.value, Math.min(last.value, sizes.value.length - 1) + 1))
 const ends = computed(() => sizes.value.map((size, i) => ({ value: i, title: size.label })))
-const mm = (value: number) => `${plain(value * 1000, 6)}`
+const mm = (value: number) => String(Number((value * 1000).toPrecision(6)))
 const fromTubes = computed<ChosenWish['varied']>(() =>
   COLUMNS.filter((column) => into.value[column.key]).map((column) => ({
     input: into.value[column.key]!,

@@ -82,8 +82,8 @@ const others = computed(() => sizing.problems.filter((p) => !/^sizing\.spreads\[
     </p>
     <template v-else>
       <p data-test="scatter-share">
-        <b class="large">{{ percent(found.share) }}</b> of cases meet {{ found.goals.length > 1 ? 'all goals' : 'the goal' }} at the
-        size found
+        <b class="large">{{ percent(found.share) }}</b> of cases meet {{ found.goals.length > 1 ? 'all goals' : 'the goal' }} with
+        {{ found.centre.join(', ') }}
       </p>
       <v-table density="compact" class="dense">
         <thead>

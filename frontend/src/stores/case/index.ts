@@ -30,9 +30,9 @@ export const useCase = defineStore('case', () => {
   const elsewhere = useElsewhere(id, revision, saving.hear)
   const { view } = evaluating
 
-  // What a run that has just come is of, is asked at once.
+  // What a run that has just come is of, is asked at once; and again when it is over: a sizing ends with another case than it began.
   watch(
-    () => runs.known().join(),
+    () => runs.states(),
     (now) => now && void evaluating.evaluate(),
   )
 

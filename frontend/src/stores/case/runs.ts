@@ -120,6 +120,8 @@ export function useRuns({ id, revision, document, changed, save }: Solved) {
   })
   const busy = computed(() => [run.value, sizing.value, study.value].some((r) => r !== null && !isOver(r)))
 
+  /** Which runs are known and where each of them stands, as text. */
+  const states = () => [run.value, sizing.value, study.value].flatMap((r) => (r ? [`${r.id} ${r.state}`] : [])).join()
   const known = () => [run.value, sizing.value, study.value].flatMap((r) => (r ? [r.id] : []))
 
   function forget(): void {
@@ -145,6 +147,7 @@ export function useRuns({ id, revision, document, changed, save }: Solved) {
     canGoOn,
     busy,
     known,
+    states,
     forget,
   }
 }
