@@ -153,6 +153,6 @@ class EarlierVersions(SimpleTestCase):
                     check=False,
                 )
                 self.assertEqual(said.returncode, 0, said.stderr)
-                self.assertIn("['Plate regenerator passage'] done [5]", said.stdout)
+                self.assertIn("['Plate regenerator passage'] done [6]", said.stdout)
                 self.assertIn("is kept in", said.stdout)
                 self.assertEqual(titles(next(Path(folder).glob("before-migration-*"))), ["Plate regenerator passage"])

@@ -69,7 +69,7 @@ class Demo(TestCase):
         titles = [STARTERS[key].document["title"] for key in DEMO_CASES] + SINKS
         self.assertEqual(list(CaseRecord.objects.values_list("title", flat=True)), titles)
         self.assertEqual(Run.objects.filter(kind="solve").count(), len(DEMO_CASES) + len(SINKS))
-        self.assertEqual(Run.objects.filter(kind="sizing").count(), 2)
+        self.assertEqual(Run.objects.filter(kind="sizing").count(), 5)
         call_command("load_demo", verbosity=0)
         self.assertEqual(Project.objects.count(), 1)
 

@@ -15,7 +15,7 @@ from nbclient import NotebookClient
 from wattikos_core import scripting
 from wattikos_core.cli import main
 
-NOTEBOOK = Path(__file__).parent.parent / "docs" / "notebooks" / "regenerator.ipynb"
+NOTEBOOK = Path(__file__).parents[2] / "docs" / "notebooks" / "regenerator.ipynb"
 
 
 class Notebook(unittest.TestCase):
