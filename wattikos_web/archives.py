@@ -10,11 +10,12 @@ import io
 import json
 import tempfile
 import zipfile
+import zlib
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.http import Http404
 from django.utils import timezone
 from django.utils.dateparse import parse_datetime
@@ -139,7 +140,7 @@ def read_archive(project: Project, content: bytes) -> CaseRecord:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             _refuse_too_large(archive)
             return _Reader(archive).into(project)
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError) as error:
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError) as error:
         raise _no_archive(str(error)) from error
 
 
@@ -178,7 +179,7 @@ class _Reader:
         data = self.archive.read(name)
         try:
             check(data)
-        except (ValueError, KeyError, OSError, TypeError, zipfile.BadZipFile) as error:
+        except (ValueError, KeyError, OSError, TypeError, EOFError, zipfile.BadZipFile, zlib.error) as error:
             raise _no_archive(f"{name} cannot be read") from error
         return data
 
@@ -193,7 +194,7 @@ class _Reader:
         try:
             with transaction.atomic():
                 return self._stored(project, about)
-        except (KeyError, TypeError, AttributeError, ValueError) as error:
+        except (LookupError, TypeError, AttributeError, ValueError, OverflowError, IntegrityError) as error:
             raise _no_archive(f"something in it is missing or of another kind: {error}") from error
 
     def _stored(self, project: Project, about: dict[str, Any]) -> CaseRecord:

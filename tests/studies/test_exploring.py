@@ -58,6 +58,21 @@ class Map(unittest.TestCase):
         corrected = feasible_map(search, [Trial(place, cheap, cheap + np.array([-0.05, 0.0]))], 0, 1)
         np.testing.assert_allclose(corrected.quantities[0], found.quantities[0] - 0.05, atol=1e-9)
 
+    def test_where_nothing_is_known_nothing_is_drawn(self) -> None:
+        """Nobody calculates it by hand and nothing is solved: no map, no front; what has been solved is learned from."""
+        goal = Wanted(key=Key("mean_temperature", "plate"), target="40 °C", sense="at_most")
+        aims = {"aim": AimWish(expression="length"), "second": AimWish(expression="hot_height")}
+        search = space(chosen=[LENGTH, HEIGHT], goals=[goal], **aims)
+        self.assertTrue(search.without_hand)
+        for look in (lambda: feasible_map(search, [], 0, 1), lambda: pareto_front(search, [])):
+            with self.assertRaisesRegex(CaseError, "nothing has been tried yet"):
+                look()
+        # Warmer with the length: 300 K and 40 K per metre, so that it is met below 0.329 m.
+        places = [np.array([x, h]) for x in (0.3, 0.8, 1.4, 2.0) for h in (0.8e-3, 3e-3)]
+        trials = [search.trial(place, np.array([300.0 + 40.0 * place[0]])) for place in places]
+        found = feasible_map(search, trials, 0, 1)
+        np.testing.assert_allclose(found.quantities[0][0], 300.0 + 40.0 * found.places[0], atol=0.5)
+
     def test_needs_two(self) -> None:
         search = space(chosen=[LENGTH], goals=GOALS[:1])
         with self.assertRaisesRegex(CaseError, "two of what is chosen"):

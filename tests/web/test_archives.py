@@ -134,6 +134,10 @@ class Refusals(ApiCase):
 
     def test_what_is_no_archive(self) -> None:
         run = {"kind": "solve", "state": "done", "document": self.document, "begun_from": None}
+        plain = {"document": self.document, "revision": 1, "go_on": False, "before": [], "meaning": "", "progress": {}}
+        whole = {**run, **plain, "history": [], "ledger": None, "trials": [], "summary": {}, "failure": None}
+        whole |= {"queued": None, "started": None, "finished": None, "begun_from": 99}
+        save = {"number": 1, "document": self.document, "saved": None, "what": ""}
         before = CaseRecord.objects.count()
         for words, content in (
             ("no archive", b"nonsense"),
@@ -143,6 +147,9 @@ class Refusals(ApiCase):
             ("is no JSON", self.changed(**{"case.json": "{"})),
             ("missing or of another kind", self.changed(**{"saves.json": [{"number": 1}]})),
             ("missing or of another kind", self.changed(**{"runs/0/run.json": run})),
+            ("missing or of another kind", self.changed(**{"runs/0/run.json": whole})),
+            ("missing or of another kind", self.changed(**{"saves.json": [save, save]})),
+            ("missing or of another kind", self.changed(**{"about.json": {"format": 1, "revision": 10**30}})),
             ("missing or of another kind", self.changed(**{"runs/0/run.json": {**run, "state": "running"}})),
             ("missing or of another kind", self.changed(**{"series/0.json": {"document": self.document, "name": "x"}})),
         ):

@@ -95,6 +95,7 @@ def feasible_map(space: SearchSpace, trials: Sequence[Trial], first: int, second
     """
     if first == second or max(first, second) >= len(space.chosen):
         raise CaseError(InputProblem("sizing.chosen", "a map lies over two of what is chosen", "choose two"))
+    _refuse_unknown(space, trials)
     model = model_of(space)
     base = _centre(space, model, trials)
     spans = tuple(_values_along(space, i) for i in (first, second))
@@ -111,6 +112,13 @@ def feasible_map(space: SearchSpace, trials: Sequence[Trial], first: int, second
                 aim[row, column], missing[row, column] = space.value(place, quantities), space.missing(quantities)
     of_goals = [found[space.index[goal.key]] for goal in space.goals]
     return FeasibleMap(first, second, (spans[0], spans[1]), of_goals, aim, missing)
+
+
+def _refuse_unknown(space: SearchSpace, trials: Sequence[Trial]) -> None:
+    """Raise CaseError where nothing is known yet: by hand nobody calculates it, and nothing has been solved."""
+    if space.without_hand and not trials:
+        problem = f"no hand calculation of this case gives {space.without_hand[0].label}, and nothing has been tried yet"
+        raise CaseError(InputProblem("sizing.goals", problem, "find the size first: what is solved for it is used here"))
 
 
 def _values_along(space: SearchSpace, i: int) -> Array:
@@ -140,9 +148,11 @@ def pareto_front(space: SearchSpace, trials: Sequence[Trial]) -> list[FrontPoint
     """
     if len(space.aims) < 2:
         raise CaseError(InputProblem("sizing.second", "there is one aim", "say what it is weighed against"))
+    _refuse_unknown(space, trials)
     first, second = space.aims[:2]
-    wider = _WithCost(space, second)
-    widened = [wider.trial(trial) for trial in trials]
+    wider = _WithCost(space, second, trials)
+    # What is learned from trials needs no correction by them.
+    widened = [] if space.without_hand else [wider.trial(trial) for trial in trials]
     ends = [wider.best(lambda place, q, aim=aim: space.cost(place, q[:-1], aim), [], widened) for aim in (first, second)]
     if ends[0] is None or ends[1] is None:
         return []
@@ -178,8 +188,9 @@ def _undominated(points: list[FrontPoint], first: Aim, second: Aim) -> list[Fron
 class _WithCost:
     """The model of a search with a second aim as one more quantity, that can be limited."""
 
-    def __init__(self, space: SearchSpace, aim: Aim) -> None:
+    def __init__(self, space: SearchSpace, aim: Aim, trials: Sequence[Trial]) -> None:
         self.space, self.aim = space, aim
+        self._taught = list(trials) if space.without_hand else []
         self._plain = model_of(space)
 
     def trial(self, trial: Trial) -> Trial:
@@ -190,7 +201,7 @@ class _WithCost:
         space = self.space
 
         def cheap(place: Array) -> Array | None:
-            quantities = self._plain.quantities(place, [])
+            quantities = self._plain.quantities(place, self._taught)
             return None if quantities is None else np.append(quantities, space.cost(place, quantities, self.aim))
 
         model = MappedModel(cheap, space.variables, [*space.limits, *limits], cost, margin=0.5 * TOLERANCE)  # type: ignore[arg-type]
@@ -213,8 +224,8 @@ def scatter(space: SearchSpace, trials: Sequence[Trial], spreads: Sequence[Sprea
         CaseError: a spread that cannot be read.
     """
     model = model_of(space)
-    centre = _centre(space, model, trials)
     draw = _Draw(space, model, trials, spreads)
+    centre = _centre(space, model, trials)
     # Spread evenly over the distribution: a thousand random ones would tell a share to 3 % alone.
     normal = qmc.MultivariateNormalQMC(np.zeros(len(spreads)), rng=_SEED).random(_DRAWN)
     found = draw.at(centre, normal)

@@ -134,13 +134,14 @@ def optimise(
     space = SearchSpace(case, search)
     model = model_of(space)
     trials = space.trials_known(known)
+    before = len(trials)
     start: bytes | None = None
 
     def ended(outcome: Literal["stopped", "unsolved"], text: str, place: Array, run: Result) -> Optimum:
         texts, there = space.texts(place), space.case_at(place)
         return Optimum(outcome, text, texts, there, run, search, trials, led=not space.without_hand)
 
-    while len(trials) < MOST_SOLVES and (place := model.next_place(trials, TOLERANCE)) is not None:
+    while len(trials) - before < MOST_SOLVES and (place := model.next_place(trials, TOLERANCE)) is not None:
         place = space.written(place)
         here = space.case_at(place)
         run = solve_case(here, start=start, grid_file=grid_file, listen=_counted(listen, len(trials)), cancel=cancel)
