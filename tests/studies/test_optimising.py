@@ -8,6 +8,7 @@ import json
 import tempfile
 import unittest
 from pathlib import Path
+from unittest.mock import patch
 
 import numpy as np
 from scipy.optimize import brentq
@@ -180,6 +181,11 @@ class Known(unittest.TestCase):
         again = optimise(case, search, known=first, on_trial=remember)
         self.assertEqual(len(told), len(whole.trials) - 1)
         self.assertAlmostEqual(again.aim / whole.aim, 1.0, delta=1e-6)
+        # What is known does not count towards the solves that may be made.
+        told.clear()
+        with patch("wattikos_core.studies.optimising.MOST_SOLVES", 1):
+            optimise(case, search, known=first, on_trial=remember)
+        self.assertEqual(len(told), 1)
 
     def test_ways_out(self) -> None:
         case = passage()
