@@ -75,7 +75,7 @@ class Iterations(unittest.TestCase):
         problem = enclosure()
         start = begin(problem, temperature)
         problem = replace(problem, storage=Storage(stored_in(problem, start), 100.0))
-        solver = CoupledSolver(problem, heat_only=heat_only)
+        solver = CoupledSolver(problem, (problem.unknowns.temperature,) if heat_only else None)
         solver.cfl = UNLIMITED
         after, accepted = solver.step(look_at(problem, start, np.zeros(problem.grid.n_cells)))
         solver.close()

@@ -36,6 +36,7 @@ class Inlet(Conditional):
         temperature: of what enters; may vary with the position. May be left out where nothing in the case has a temperature or
             gives heat: then flow alone is solved, with properties at `physics.reference_temperature`, or 20 °C.
         angular_velocity: of what enters, about the axis of an axisymmetric section.
+        turbulence_intensity, eddy_size: of turbulence that enters; empty ones are those of a developed duct as wide as the inlet.
     """
 
     type: Literal["inlet"] = "inlet"
@@ -46,6 +47,8 @@ class Inlet(Conditional):
     angular_velocity: Expression = ""
     temperature: Expression = ""
     profile: Literal["uniform", "developed"] = "uniform"
+    turbulence_intensity: Expression = ""
+    eddy_size: Expression = ""
 
 
 class InletKind(BoundaryKind):
@@ -87,8 +90,23 @@ class InletKind(BoundaryKind):
             developed, angular_velocity = False, 0.0
         else:
             kind, amount = "inlet_velocity", _amount("velocity", condition.velocity, reader, field, along)
+        intensity = eddies = None
+        if condition.turbulence_intensity.strip():
+            intensity = reader.read(condition.turbulence_intensity, "ratio", f"{field}.turbulence_intensity", above=0.0)
+        if condition.eddy_size.strip():
+            eddies = reader.read(condition.eddy_size, "length", f"{field}.eddy_size", above=0.0)
         return ResolvedCondition(
-            field, boundary, "inlet", kind, amount, temperature, developed, angular_velocity=angular_velocity, along=along
+            field,
+            boundary,
+            "inlet",
+            kind,
+            amount,
+            temperature,
+            developed,
+            angular_velocity=angular_velocity,
+            along=along,
+            intensity=intensity,
+            eddies=eddies,
         )
 
     @override
@@ -97,11 +115,22 @@ class InletKind(BoundaryKind):
         amount, temperature, angular_velocity = value["amount"], value["temperature"], float(np.mean(value["angular_velocity"]))
         if given.type in ("inlet_static", "inlet_total"):
             fed = STATIC_PRESSURE if given.type == "inlet_static" else TOTAL_PRESSURE
-            return FaceCondition("outlet", pressure=float(np.mean(amount)), fed=fed, temperature=temperature)
+            pressure = float(np.mean(amount))
+            return FaceCondition(
+                "outlet", pressure=pressure, fed=fed, temperature=temperature, intensity=given.intensity, eddies=given.eddies
+            )
         if given.type == "inlet_velocity" and isinstance(amount, np.ndarray):
             profile = _none_leaving(given, grid, group, amount)
-            return FaceCondition("inlet", temperature=temperature, profile=profile, angular_velocity=angular_velocity)
-        plain = FaceCondition("inlet", temperature=temperature, developed=given.developed, angular_velocity=angular_velocity)
+            plain = FaceCondition("inlet", temperature=temperature, profile=profile, angular_velocity=angular_velocity)
+            return replace(plain, intensity=given.intensity, eddies=given.eddies)
+        plain = FaceCondition(
+            "inlet",
+            temperature=temperature,
+            developed=given.developed,
+            angular_velocity=angular_velocity,
+            intensity=given.intensity,
+            eddies=given.eddies,
+        )
         if given.type == "inlet_mass":
             return replace(plain, mass_flow=float(np.mean(amount)))
         return replace(plain, mean_velocity=float(np.mean(amount)))

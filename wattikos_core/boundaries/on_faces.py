@@ -40,6 +40,8 @@ class FaceCondition:
         coefficient, ambient: convection beside a given flux, W/m2/K and K.
         emissivity, surroundings: radiation beside them, K.
         coating: resistance between the section and what holds a wall's outside, m2 K/W.
+        intensity: of turbulence that enters, as a share of the speed; `eddies` their size, m. None to be found from the stream.
+        roughness: equivalent sand roughness of a wall, m.
 
     Temperatures, fluxes and coefficients may be arrays with a value for each face of the boundary.
     """
@@ -61,6 +63,9 @@ class FaceCondition:
     emissivity: float = 0.0
     surroundings: float | Array = 0.0
     coating: float = 0.0
+    intensity: float | None = None
+    eddies: float | None = None
+    roughness: float = 0.0
 
 
 @dataclass(frozen=True)

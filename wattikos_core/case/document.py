@@ -143,7 +143,7 @@ class Physics(Model):
         rayleigh_length: what Rayleigh numbers are on: the gap between the surfaces that give heat and take it, or the height.
     """
 
-    flow: Literal["laminar"] = "laminar"
+    flow: Literal["laminar", "turbulent"] = "laminar"
     regime: Literal["steady", "time"] = "steady"
     convection: Literal["fromm", "upwind"] = "fromm"
     gravity_x: Expression = ""

@@ -20,6 +20,8 @@ from wattikos_core.physics.problem import Problem
 from wattikos_core.physics.properties import Properties, cell_properties
 from wattikos_core.physics.state import State
 from wattikos_core.physics.surfaces import NextModule, outlet_heads
+from wattikos_core.physics.turbulence.at_state import turbulence_at, with_turbulence
+from wattikos_core.physics.turbulence.closure import LAMINAR
 from wattikos_core.physics.terms import Blocks, Coefficients, Evaluation, Point, Term
 
 _NONE = np.zeros(0)
@@ -73,13 +75,23 @@ def point_of(problem: Problem, state: State) -> Point:
         if swirl:
             angular_gradients(faces, given, weights, state.angular_velocity, angular)
         if problem.unknowns.scalars:
-            scalar_gradients(faces, weights, state.scalars, problem.entering, scalars)
+            scalar_gradients(faces, weights, state.scalars, problem.entering, problem.vanishing, scalars)
+
+    turbulence, heat_weights = LAMINAR, problem.heat_weights
 
     def of_heat() -> None:
-        temperature_gradients(faces, given, problem.heat_weights, change, properties, problem.passes, temperature)
+        temperature_gradients(faces, given, heat_weights, change, properties, problem.passes, temperature)
 
-    _side_by_side(n, of_flow, of_heat)
-    return Point(problem, state, properties, force, heads, Gradients(velocity, pressure, temperature, angular, scalars), change)
+    gradients = Gradients(velocity, pressure, temperature, angular, scalars)
+    if problem.physics.turbulence is None or not problem.has_flow:
+        _side_by_side(n, of_flow, of_heat)
+    else:
+        # Turbulence answers to the gradients of the flow, and conduction to turbulence.
+        of_flow()
+        turbulence = turbulence_at(problem, state, properties, gradients)
+        heat_weights = with_turbulence(faces, heat_weights, properties.conductivity, turbulence)
+        of_heat()
+    return Point(problem, state, properties, force, heads, gradients, change, turbulence, heat_weights)
 
 
 def evaluate(point: Point, interpolation: Array) -> Evaluation:

@@ -105,6 +105,7 @@ class Given(NamedTuple):
         coefficient, ambient: heat transfer coefficient (W/m2/K) to surroundings at a temperature (K), beside a given flux.
         emissivity, surroundings: radiation to surroundings at a temperature (K), beside flux and convection.
         contact: resistance between the two sides of an interface, or between an outer surface and what holds it, m2 K/W.
+        turbulence (n_faces, 2): k and g = (β* ω)^-½ of what enters, m2/s2 and √s.
     """
 
     kind: Index
@@ -122,6 +123,7 @@ class Given(NamedTuple):
     emissivity: Array
     surroundings: Array
     contact: Array
+    turbulence: Array
 
 
 class FlowWeights(NamedTuple):
@@ -178,6 +180,7 @@ def nothing_given(n: int, dimensions: int = 2) -> Given:
         emissivity=emissivity,
         surroundings=surroundings,
         contact=contact,
+        turbulence=np.repeat([[0.0, 1.0]], n, axis=0),
     )
 
 

@@ -10,6 +10,19 @@ MUSH = 1.6e6
 
 
 @dataclass(frozen=True)
+class TurbulenceModel:
+    """How turbulence is modelled where there is any.
+
+    Attributes:
+        regions: that flow turbulently.
+        prandtl: whether the turbulent Prandtl number rises towards walls by Kays (1994), or is the same everywhere.
+    """
+
+    regions: tuple[int, ...]
+    prandtl: Literal["kays", "constant"] = "kays"
+
+
+@dataclass(frozen=True)
 class FlowPhysics:
     """What moves fluids beside their boundaries, in SI.
 
@@ -24,6 +37,7 @@ class FlowPhysics:
         blend: of convection, 1 for Fromm's scheme, 0 for upwind.
         repeating: whether the section is a module that repeats.
         age_diffusivity: by which the age of fluid spreads, m2/s; None where it is not wanted.
+        turbulence: the model of it; None where all flow is laminar.
         rayleigh_length: what Rayleigh numbers are on: the `gap` between the surfaces that give heat and take it, or the `height`.
     """
 
@@ -38,6 +52,7 @@ class FlowPhysics:
     repeating: bool = False
     blend: float = 1.0
     age_diffusivity: float | None = None
+    turbulence: TurbulenceModel | None = None
 
     @property
     def heavy(self) -> bool:

@@ -151,14 +151,17 @@ def angular_gradients(faces: Faces, given: Given, weights: FlowWeights, angular_
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def scalar_gradients(faces: Faces, weights: FlowWeights, scalars: Array, entering: Array, gradient: Array) -> None:
+def scalar_gradients(
+    faces: Faces, weights: FlowWeights, scalars: Array, entering: Array, vanishing: tuple[int, ...], gradient: Array
+) -> None:
     """Gradients of transported scalars, shape (n_cells, n_scalars, d), added to `gradient`.
 
     Args:
         faces: geometry of faces.
         weights: least-squares weights.
         scalars: values in cells, shape (n_cells, n_scalars).
-        entering: their values at inlets, shape (n_scalars,).
+        entering: their values at inlets, shape (n_faces, n_scalars).
+        vanishing: which of them are zero on walls; all others have no slope there.
         gradient: array that they are added to.
     """
     count = scalars.shape[1]
@@ -167,11 +170,29 @@ def scalar_gradients(faces: Faces, weights: FlowWeights, scalars: Array, enterin
         if kind != FLOW and kind != INLET:
             continue
         for i in range(count):
-            change = (scalars[b, i] if kind == FLOW else entering[i]) - scalars[a, i]
+            if vanishing[i]:
+                continue
+            change = (scalars[b, i] if kind == FLOW else entering[f, i]) - scalars[a, i]
             for x in range(len(faces.axes)):
                 gradient[a, i, x] += weights.scalar_owner[f, x] * change
                 if kind == FLOW:
                     gradient[b, i, x] -= weights.scalar_neighbour[f, x] * change
+    for f in range(faces.owner.size):
+        a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
+        for i in range(count):
+            if not vanishing[i]:
+                continue
+            if kind == FLOW or kind == INLET:
+                change = (scalars[b, i] if kind == FLOW else entering[f, i]) - scalars[a, i]
+                for x in range(len(faces.axes)):
+                    gradient[a, i, x] += weights.velocity_owner[f, x] * change
+                    if kind == FLOW:
+                        gradient[b, i, x] -= weights.velocity_neighbour[f, x] * change
+            elif kind == WALL or kind == INTERFACE:
+                for x in range(len(faces.axes)):
+                    gradient[a, i, x] -= weights.velocity_owner[f, x] * scalars[a, i]
+                    if b >= 0:
+                        gradient[b, i, x] -= weights.velocity_neighbour[f, x] * scalars[b, i]
 
 
 @njit(cache=True, error_model="numpy", inline="always")

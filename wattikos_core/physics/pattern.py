@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -134,14 +135,22 @@ def couplings(problem: Problem) -> NDArray[np.bool_]:
     return found
 
 
-def build_pattern(problem: Problem, wide: WidePressure | None = None) -> Pattern:
-    """Number the unknowns cell by cell and lay out the matrix once, with what is two cells away where it is asked for."""
+def build_pattern(problem: Problem, wide: WidePressure | None = None, only: Sequence[int] | None = None) -> Pattern:
+    """Number the unknowns cell by cell and lay out the matrix once, with what is two cells away where it is asked for.
+
+    Args:
+        problem: the discrete problem.
+        wide: see `wide_pressure`.
+        only: columns of the unknowns that are sought; all when None.
+    """
     faces, cells, unknowns = problem.faces, problem.cells, problem.unknowns
     n, n_faces = cells.fluid.size, faces.owner.size
     coupled = couplings(problem)
     m = unknowns.size
     has = np.ones((n, m), dtype=bool)
     has[:, unknowns.of_fluids] = cells.fluid[:, None] == 1
+    if only is not None:
+        has[:, [column for column in range(m) if column not in only]] = False
     position = np.full((n, m), -1, dtype=np.int64)
     position[has] = np.arange(int(has.sum()))
     size = int(has.sum())
@@ -173,6 +182,7 @@ def build_pattern(problem: Problem, wide: WidePressure | None = None) -> Pattern
     row = np.repeat(np.arange(size), np.diff(starts))
     new = np.concatenate([[True], (np.diff(row) != 0) | (np.diff(column) != 0)])
     indptr = np.concatenate([[0], np.cumsum(np.bincount(row[new], minlength=size))])
+    pinned = position[problem.pins, unknowns.pressure]
     return Pattern(
         position,
         size,
@@ -180,7 +190,7 @@ def build_pattern(problem: Problem, wide: WidePressure | None = None) -> Pattern
         column[new].astype(np.int32),
         place,
         np.nonzero(new)[0],
-        position[problem.pins[cells.fluid[problem.pins] == 1], unknowns.pressure],
+        pinned[pinned >= 0],
         wide,
     )
 

@@ -30,7 +30,7 @@ from wattikos_core.physics.faces import (
     build_weights,
     nothing_given,
 )
-from wattikos_core.physics.flow_physics import FlowPhysics
+from wattikos_core.physics.flow_physics import FlowPhysics, TurbulenceModel
 from wattikos_core.physics.given import conditions_of, rotating_parts, sources_of
 from wattikos_core.physics.modules import Module, held_at, module_of
 from wattikos_core.physics.properties import Gases, Tables
@@ -38,8 +38,11 @@ from wattikos_core.physics.scales import Scales, Totals, bodies, scales_and_boun
 from wattikos_core.physics.state import Periodicity
 from wattikos_core.physics.tables import build_gases, build_tables
 from wattikos_core.physics.terms import Ingredients, Term
-from wattikos_core.physics.terms.registry import scalars_of, terms_of
+from wattikos_core.physics.terms.registry import entering_of, scalars_of, terms_of
 from wattikos_core.physics.terms.storage import Storage
+from wattikos_core.physics.terms.turbulence import VANISHING
+from wattikos_core.physics.turbulence.entering import give_turbulence
+from wattikos_core.physics.turbulence.wall_distance import cell_extents, wall_distances
 from wattikos_core.physics.unknowns import Unknowns
 
 
@@ -58,7 +61,9 @@ class Problem:
         blend: 1 for Fromm's scheme, 0 for upwind.
         rotating: interfaces of solids that turn, with angular velocity (rad/s) and velocity of faces (m/s).
         totals: what conditions add up to, by face.
-        entering: values of transported scalars at inlets, shape (n_scalars,).
+        entering: values of transported scalars at inlets, shape (n_faces, n_scalars); `vanishing`: 1 for each that is zero on walls.
+        turbulent: 1 in cells whose flow is turbulent; `wall_distance` of their centres, m, and `extent`, m2 (see
+            `turbulence.wall_distance`); empty where nothing is.
         storage: the step in time that is being taken; None in steady state.
         module: what repeats along a stream; None where nothing does.
         start: temperatures that a run in time begins with, K.
@@ -87,6 +92,10 @@ class Problem:
     rotating: Mapping[str, tuple[float, Array]]
     totals: Totals
     entering: Array
+    vanishing: tuple[int, ...]
+    turbulent: Index
+    wall_distance: Array
+    extent: Array
     storage: Storage | None = None
     module: Module | None = None
     start: Array | None = None
@@ -167,6 +176,7 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         mush=resolved.mush,
         rayleigh_length=wishes.rayleigh_length,
         repeating=module is not None,
+        turbulence=TurbulenceModel(tuple(range(len(materials)))) if wishes.flow == "turbulent" else None,
     )
     return build_problem(
         grid,
@@ -190,7 +200,11 @@ def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem
     inner = problem.grid.neighbour >= 0
     given.kind[inner], given.contact[inner] = problem.given.kind[inner], problem.given.contact[inner]
     cells = problem.cells._replace(source=source)
-    changed = replace(problem, given=given, cells=cells, conditions=conditions)
+    entering = problem.entering
+    if problem.turbulent.any():
+        give_turbulence(problem.grid, problem.materials, conditions, given, totals.speed)
+        entering = entering_of(scalars_of(problem.physics), given)
+    changed = replace(problem, given=given, cells=cells, conditions=conditions, entering=entering)
     scales, low, high = scales_and_bounds(changed, totals, problem.start)
     return replace(changed, scales=scales, cells=cells._replace(low=low, high=high))
 
@@ -231,6 +245,8 @@ def build_problem(
     given = _between_cells(grid, materials, contacts or {})
     totals = _give(grid, materials, conditions, fluid, given)
     _turn(grid, rotating, given, totals)
+    if physics.turbulence is not None:
+        give_turbulence(grid, materials, conditions, given, totals.speed)
     if module is not None and module.gradient is not None:
         physics = replace(physics, drive=tuple(float(x) for x in module.gradient * module.along))
     faces = build_faces(grid, given)
@@ -248,7 +264,10 @@ def build_problem(
     cells = _cells(grid, moving, _pins(faces, np.where(moving, body, -1)), source, body)
     scalars = scalars_of(physics) if moving.any() else ()
     swirl = bool(grid.axisymmetric and given.angular_velocity.any())
-    unknowns = Unknowns(grid.dimensions, swirl, tuple(scalar.name for scalar in scalars))
+    unknowns = Unknowns(grid.dimensions, swirl, tuple(name for scalar in scalars for name in scalar.names))
+    turbulent = np.zeros(grid.n_cells, dtype=np.int64)
+    if physics.turbulence is not None:
+        turbulent = (moving & np.isin(grid.region, physics.turbulence.regions)).astype(np.int64)
     ingredients = Ingredients(grid, faces, given, cells, physics, level[cells.material], tables, module)
     problem = Problem(
         grid=grid,
@@ -273,7 +292,11 @@ def build_problem(
         physics=physics,
         rotating=dict(rotating),
         totals=totals,
-        entering=np.array([scalar.entering for scalar in scalars]),
+        entering=entering_of(scalars, given),
+        vanishing=tuple(int(name in VANISHING) for name in unknowns.scalars),
+        turbulent=turbulent,
+        wall_distance=wall_distances(grid, faces, turbulent) if turbulent.any() else np.zeros(0),
+        extent=cell_extents(grid, faces) if turbulent.any() else np.zeros((0, grid.dimensions, grid.dimensions)),
         module=module,
     )
     scales, low, high = scales_and_bounds(problem, totals, None)

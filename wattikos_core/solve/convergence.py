@@ -63,7 +63,7 @@ class Norms:
 
     def as_dict(self) -> dict[str, float]:
         """By name, for events and records."""
-        return {"momentum": self.momentum, "mass": self.mass, "energy": self.energy}
+        return {"momentum": self.momentum, "mass": self.mass, "energy": self.energy, "scalars": self.scalars}
 
 
 class Diagonals(NamedTuple):
@@ -131,6 +131,8 @@ def norms(problem: Problem, state: State, evaluation: Evaluation, diagonals: Dia
     for column, amount in zip(problem.unknowns.transported, evaluation.scalar_amounts, strict=True):
         # The imbalance of a scalar is judged against its sources.
         scalars = max(scalars, float(np.abs(evaluation.residual[fluid, column]).sum()) / max(float(amount), 1e-300))
+    if problem.turbulent.any():
+        pace = max(pace, scalars)
     return Norms(momentum, mass, energy, velocity, temperature, pace, scalars)
 
 

@@ -18,9 +18,17 @@ from wattikos_core.physics.faces import Array
 from wattikos_core.physics.pattern import build_pattern, wide_pressure
 from wattikos_core.physics.scales import spans
 from wattikos_core.physics.terms.continuity import pin_scales, pressure_conductance
+from wattikos_core.solve.convergence import Norms
 from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, look_at_heat
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown, bordered
+from wattikos_core.solve.turbulence import (
+    kept_positive,
+    pace_of_turbulence,
+    row_scales_of_turbulence,
+    sizes_of_turbulence,
+    turbulence_columns,
+)
 
 # First pseudo-time steps: large at first; after a failure the solve starts again with the next, smaller one.
 FIRST_CFL = (1e3, 20.0, 2.0)
@@ -72,26 +80,29 @@ class CoupledSolver:
     """Steps of the coupled method on one problem; `step` takes an iterate to a better one.
 
     Args:
-        heat_only: the flow is kept as it is; temperatures are the only unknowns.
+        only: columns of the unknowns that are sought, all others are kept as they are; all when None.
         further: non-local unknowns beside those of the cells.
     """
 
-    def __init__(self, problem: Problem, heat_only: bool = False, further: Sequence[type[NonlocalUnknown]] = ()) -> None:
+    def __init__(self, problem: Problem, only: Sequence[int] | None = None, further: Sequence[type[NonlocalUnknown]] = ()) -> None:
         self.problem = problem
-        self.heat_only = heat_only
+        self.only = tuple(range(problem.unknowns.size)) if only is None else tuple(only)
+        self.heat_only = self.only == (problem.unknowns.temperature,)
         cells = problem.cells
-        if heat_only:
-            cells = cells._replace(fluid=np.zeros_like(cells.fluid), pin=np.zeros_like(cells.pin))
         # In short steps in time inertia is not part of V/a_P, so that it does not bound the effect of pressure on smooth flows.
         wide = None
-        if cells.fluid.any() and (problem.storage is not None or problem.grid.n_cells <= _WIDE_UP_TO):
+        if (
+            problem.unknowns.pressure in self.only
+            and cells.fluid.any()
+            and (problem.storage is not None or problem.grid.n_cells <= _WIDE_UP_TO)
+        ):
             wide = wide_pressure(problem.faces, problem.flow_weights, problem.grid.n_cells)
-        self.pattern = build_pattern(replace(problem, cells=cells), wide)
+        self.pattern = build_pattern(problem, wide, self.only)
         self.further = tuple(unknown(problem, self.pattern) for unknown in further)
         self.direct = DirectSolver(matching=bool(self.further))
         self.cfl = FIRST_CFL[0]
         # Heat alone is nearly linear: each linear system is solved to a tighter tolerance.
-        self.conduction = heat_only or not problem.cells.fluid.any()
+        self.conduction = self.heat_only or not problem.cells.fluid.any()
         self.krylov_tolerance = _KRYLOV_TOLERANCE_SOLIDS if self.conduction else _KRYLOV_TOLERANCE
         self.best = np.inf
         self.krylov = 0
@@ -107,12 +118,12 @@ class CoupledSolver:
         """Factor anew before the next step, whatever the residuals."""
         self._factored = False
 
-    def step(self, now: Iterate, hold_heat: bool = False) -> tuple[Iterate, bool]:
+    def step(self, now: Iterate, hold: Sequence[int] = ()) -> tuple[Iterate, bool]:
         """One continuation step. Returns the next iterate, and whether the step was accepted.
 
         Args:
             now: the iterate to begin with.
-            hold_heat: leave temperatures as they are and judge by momentum and mass alone.
+            hold: columns of unknowns that are left as they are; the step is judged by all the others.
         """
         problem, pattern = self.problem, self.pattern
         state, interpolation = now.state, now.interpolation
@@ -125,6 +136,9 @@ class CoupledSolver:
         base = self._with_further(pattern.pack(state.columns(problem.unknowns)), [one.value(state) for one in self.further])
         size = self._sizes(now)
 
+        held = pattern.position[:, list(hold)].ravel()
+        held = held[held >= 0]
+
         def apply(direction: Array) -> Array:
             largest = float(np.max(np.abs(direction) / size))
             if largest == 0.0:
@@ -132,28 +146,28 @@ class CoupledSolver:
             epsilon = 1e-7 / largest
             moved = self._state(base + epsilon * direction, state)
             change = (self._residual(evaluate_state(problem, moved, interpolation), moved) - residual) / epsilon
-            return np.asarray((change + pseudo_vector * direction) / row_scale)
+            product = np.asarray((change + pseudo_vector * direction) / row_scale)
+            product[held] = 0.0
+            return product
 
         def precondition(vector: Array) -> Array:
-            return self.direct.solve(vector * row_scale)
+            direction = self.direct.solve(vector * row_scale)
+            direction[held] = 0.0
+            return direction
 
-        temperatures = pattern.position[:, problem.unknowns.temperature]
         right = -residual / row_scale
-        if hold_heat:
-            # While the flow is solved first, the residual of energy must not set the linear tolerance.
-            right[temperatures] = 0.0
+        # What is held must not set the linear tolerance.
+        right[held] = 0.0
         change, self.krylov = flexible_gmres(apply, precondition, right, self.krylov_tolerance, MOST_KRYLOV)
         for k, one in enumerate(self.further, pattern.size):
             change *= one.share(float(base[k]), float(change[k]))
-        if hold_heat:
-            change[temperatures] = 0.0
         if self._farthest is not None:
             change = np.clip(change, -self._farthest, self._farthest)
-        moved = self._state(base + change, state)
+        moved = kept_positive(problem, state, self._state(base + change, state))
         if self.conduction and problem.storage is not None and problem.tables.melts.any():
             moved = replace(moved, stretched=_stopped_at_kinks(problem, state.stretched, moved.stretched))
         trial = self._look_at(moved, now) if moved.finite() else None
-        if trial is not None and self._accepts(now, trial, hold_heat):
+        if trial is not None and self._accepts(now, trial, hold):
             return trial, True
         self.cfl *= 0.1
         self._factored = False
@@ -179,20 +193,21 @@ class CoupledSolver:
         # Within a step in time the flow changes little: coefficients of momentum interpolation are kept.
         return look_at(problem, moved, interpolation, None if problem.storage is None else before.evaluation.flow)
 
-    def _accepts(self, now: Iterate, trial: Iterate, hold_heat: bool) -> bool:
+    def _accepts(self, now: Iterate, trial: Iterate, hold: Sequence[int]) -> bool:
         """Whether a step is taken, and how pseudo-time goes on then."""
         problem = self.problem
-        before, after = (n.norms.flow if hold_heat else self._judged(n) for n in (now, trial))
+        before, after = (judged_of(self.problem, n.norms, hold) if hold else self._judged(n) for n in (now, trial))
         self.best = min(self.best, before)
         # Far from the answer residuals may rise for a step or two; near it they must not.
         allowed = 20.0 if self.best > 1e-3 else 2.0
         # A pressure drives more or less through as viscosity follows the temperatures: then the whole flow changes.
-        if hold_heat or problem.tables.melts.any() or (self._by_pressure and self.best > _ANSWER_IN_SIGHT):
+        if hold or problem.tables.melts.any() or (self._by_pressure and self.best > _ANSWER_IN_SIGHT):
             allowed = _FIRST_GROWTH
         if not np.isfinite(trial.norms.worst) or after > allowed * self.best + _HARMLESS:
             return False
         ratio = before / max(after, 1e-300)
-        growth = float(np.clip(ratio, *(_GROWTH_OF_WEIGHT if problem.physics.heavy else _GROWTH)))
+        slowed = problem.physics.heavy or problem.turbulent.any()
+        growth = float(np.clip(ratio, *(_GROWTH_OF_WEIGHT if slowed else _GROWTH)))
         if abs(ratio - 1.0) < _STANDSTILL:
             growth = _GROWTH_AT_STANDSTILL
         self.cfl = min(self.cfl * growth, UNLIMITED)
@@ -220,17 +235,22 @@ class CoupledSolver:
         return self.pattern.pack(limits)
 
     def _state(self, vector: Array, now: State) -> State:
-        columns = self.pattern.unpack(vector[: self.pattern.size])
+        columns = now.columns(self.problem.unknowns)
+        columns[:, self.only] = self.pattern.unpack(vector[: self.pattern.size])[:, self.only]
         moved = State.of(columns, self.problem.unknowns, now.periodicity)
         for k, one in enumerate(self.further, self.pattern.size):
             moved = one.moved(moved, float(vector[k]))
-        return replace(now, stretched=moved.stretched, periodicity=moved.periodicity) if self.heat_only else moved
+        return moved
 
     def _with_further(self, vector: Array, values: Sequence[float]) -> Array:
         return np.append(vector, values) if self.further else vector
 
     def _judged(self, iterate: Iterate) -> float:
-        return iterate.norms.energy if self.heat_only else iterate.norms.pace
+        if self.heat_only:
+            return iterate.norms.energy
+        if len(self.only) == self.problem.unknowns.size:
+            return iterate.norms.pace
+        return judged_of(self.problem, iterate.norms, [c for c in range(self.problem.unknowns.size) if c not in self.only])
 
     def _factor(self, now: Iterate, pseudo: Array) -> None:
         matrix = self._matrix(now, pseudo)
@@ -275,6 +295,8 @@ class CoupledSolver:
         held[:] = flow[:, None]
         held[:, unknowns.pressure], held[:, unknowns.temperature] = 0.0, heat
         held[:, unknowns.angular_velocity] *= problem.cells.radius[:, None] ** 2
+        if problem.turbulent.any():
+            held[:, turbulence_columns(problem)] += pace_of_turbulence(now)[:, None] / self.cfl
         return held
 
     def _residual(self, evaluation: Evaluation, state: State) -> Array:
@@ -300,6 +322,8 @@ class CoupledSolver:
         scales[:, unknowns.temperature] = heat * self._span(now)
         scales[:, unknowns.angular_velocity] *= max(float(problem.cells.radius.max()), 1e-30)
         scales[:, unknowns.transported] = by_cell[:, None] * self._scalar_sizes(now)
+        if problem.turbulent.any():
+            scales[:, turbulence_columns(problem)] = row_scales_of_turbulence(problem, now.evaluation)
         packed = self.pattern.pack(scales)
         # The equation of a non-local unknown weighs as much as the same residual in every cell would.
         return self._with_further(packed, [1.0 / np.sqrt(packed.size)] * len(self.further))
@@ -324,6 +348,8 @@ class CoupledSolver:
         sizes[:, unknowns.temperature] = np.maximum(self._span(now), _LEAST_KELVINS)
         sizes[:, unknowns.angular_velocity] /= max(float(problem.cells.radius.max()), 1e-30)
         sizes[:, unknowns.transported] = self._scalar_sizes(now)
+        if problem.turbulent.any():
+            sizes[:, turbulence_columns(problem)] = sizes_of_turbulence(problem, state)
         packed = np.maximum(self.pattern.pack(sizes), 1e-300)
         return self._with_further(packed, [one.size(state) for one in self.further])
 
@@ -348,6 +374,14 @@ def _stopped_at_kinks(problem: Problem, before: Array, after: Array) -> Array:
     return result
 
 
+def judged_of(problem: Problem, norms: Norms, hold: Sequence[int]) -> float:
+    """What a step is judged by that holds some of the unknowns."""
+    unknowns = problem.unknowns
+    if unknowns.velocity[0] in hold:
+        return norms.scalars
+    return norms.flow if set(unknowns.transported) <= set(hold) else max(norms.flow, norms.scalars)
+
+
 Report = Callable[[Iterate, int], bool]
 
 
@@ -361,7 +395,7 @@ def run_heat(
 ) -> Iterate:
     """Iterate on temperatures alone, the flow kept as it is; see `run_coupled`. A module has `further` unknowns beside them."""
     now = look_at_heat(problem, start, interpolation) if further else look_at(problem, start, interpolation)
-    solver = CoupledSolver(problem, heat_only=True, further=further)
+    solver = CoupledSolver(problem, (problem.unknowns.temperature,), further)
     solver.cfl = UNLIMITED
     rejected = 0
     try:
@@ -389,6 +423,7 @@ def run_coupled(
         from_scratch: the start is no former solution; its flow is found before heat joins in.
     """
     from wattikos_core.solve.ramp import raise_flow
+    from wattikos_core.solve.turbulent_start import calm_turbulence
 
     first = look_at(problem, start, interpolation)
     now = first
@@ -408,17 +443,21 @@ def run_coupled(
             solver.cfl = cfl
             solver.best = np.inf
             rejected = 0
-            for _ in range(_FLOW_FIRST_STEPS if from_scratch and driven else 0):
+            hold = (problem.unknowns.temperature, *problem.unknowns.transported)
+            stirred = bool(problem.turbulent.any())
+            if from_scratch and stirred:
+                now = calm_turbulence(problem, now, report)
+            for _ in range(_FLOW_FIRST_STEPS if from_scratch and driven and not stirred else 0):
                 if steps >= most_steps or rejected > _MOST_REJECTED:
                     break
-                now, accepted = solver.step(now, hold_heat=True)
+                now, accepted = solver.step(now, hold)
                 rejected = 0 if accepted else rejected + 1
                 steps += 1
                 if report(now, solver.krylov):
                     return now
                 if now.norms.flow < FLOW_IS_THERE:
                     break
-            if from_scratch and driven and now.norms.flow >= FLOW_IS_THERE and cfl == FIRST_CFL[0]:
+            if from_scratch and driven and not stirred and now.norms.flow >= FLOW_IS_THERE and cfl == FIRST_CFL[0]:
                 # A flow that does not converge from rest is approached by slower ones.
                 raised, taken = raise_flow(problem, report, _MOST_RAISING)
                 steps = max(steps + taken - _MOST_RAISING, 0)

@@ -14,8 +14,9 @@ import numpy as np
 from wattikos_core.errors import SolveError
 from wattikos_core.physics import Periodicity, Problem, State
 from wattikos_core.physics.faces import Array
-from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, run_heat
+from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, judged_of, run_heat
 from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat
+from wattikos_core.solve.turbulent_start import calm_turbulence
 from wattikos_core.solve.nonlocal_unknowns import GrowthUpstream, PressureGradient, RiseOfTemperature, SourceInStream
 
 _MOST_REJECTED = 3
@@ -54,18 +55,21 @@ def run_module(problem: Problem, start: State, interpolation: Array, most_steps:
 def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: float, report: Report) -> Iterate:
     """The flow alone, temperatures as they are: boldly, and again from the start more carefully when that fails."""
     assert problem.module is not None
-    solver = CoupledSolver(problem, further=(PressureGradient,) if problem.module.mass_flow is not None else ())
-    now, steps = first, 0
+    further = (PressureGradient,) if problem.module.mass_flow is not None else ()
+    solver = CoupledSolver(problem, further=further)
+    now, steps, hold = first, 0, (problem.unknowns.temperature,)
     try:
+        if problem.turbulent.any() and judged_of(problem, first.norms, hold) > _NEAR:
+            now = first = calm_turbulence(problem, first, report, further)
         for cfl in FIRST_CFL:
             now, rejected = first, 0
-            solver.cfl = UNLIMITED if first.norms.flow < _NEAR and cfl == FIRST_CFL[0] else cfl
+            solver.cfl = UNLIMITED if judged_of(problem, first.norms, hold) < _NEAR and cfl == FIRST_CFL[0] else cfl
             while steps < most_steps and rejected <= _MOST_REJECTED:
-                now, accepted = solver.step(now, hold_heat=True)
+                now, accepted = solver.step(now, hold)
                 rejected = 0 if accepted else rejected + 1
                 steps += 1
                 report(now, solver.krylov)
-                if now.norms.flow <= tolerance:
+                if judged_of(problem, now.norms, hold) <= tolerance:
                     return now
         return now
     finally:
@@ -81,7 +85,7 @@ def _approach_ratio(problem: Problem, now: Iterate) -> Iterate:
     capacity = abs(flow) * float(problem.materials[module.region].specific_heat(module.temperature))
     volume = float(problem.grid.volume[problem.grid.region == module.region].sum())
     difference = module.temperature - module.wall
-    solver = CoupledSolver(problem, heat_only=True, further=(SourceInStream,))
+    solver = CoupledSolver(problem, (problem.unknowns.temperature,), (SourceInStream,))
     before: tuple[float, float] | None = None
     try:
         for _ in range(_MOST_APPROACHES):

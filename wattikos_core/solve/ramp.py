@@ -72,7 +72,7 @@ def established_flow(problem: Problem, temperature: Array) -> tuple[State, Array
     solver = CoupledSolver(problem)
     try:
         for _ in range(_MOST_ESTABLISHING):
-            now, accepted = solver.step(now, hold_heat=True)
+            now, accepted = solver.step(now, (problem.unknowns.temperature, *problem.unknowns.transported))
             if now.norms.flow < _ESTABLISHED or not accepted:
                 break
     finally:
@@ -147,7 +147,7 @@ def _flow_at(problem: Problem, start: State, interpolation: Array, cfl: float, r
     now = look_at(problem, start, interpolation)
     try:
         for step in range(1, _MOST_STEPS + 1):
-            now, accepted = solver.step(now, hold_heat=True)
+            now, accepted = solver.step(now, (problem.unknowns.temperature, *problem.unknowns.transported))
             report(now, solver.krylov)
             if now.norms.flow < FLOW_IS_THERE or not accepted or now.norms.flow > 1e2:
                 return now, step

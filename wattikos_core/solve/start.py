@@ -9,6 +9,8 @@ import numpy as np
 from wattikos_core.grid import Grid, transfer
 from wattikos_core.physics import Problem, State, Unknowns
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, OUTLET, Array
+from wattikos_core.physics.terms.turbulence import ENERGY
+from wattikos_core.physics.turbulence.beginning import first_turbulence
 
 # A state whose pressure is off its outlets' by less than this share of its range has their level.
 _LEVEL = 0.05
@@ -80,7 +82,13 @@ def initial_state(problem: Problem) -> State:
         mine, entrance = problem.body == body, driven[bodies == body]
         table = problem.materials[problem.grid.region[problem.faces.owner[entrance[0]]]]
         temperature[mine] = float(table.stretched(problem.given.temperature[entrance].mean()))
-    return levelled(problem, replace(State.at_rest(problem.grid.n_cells, problem.unknowns, temperature), velocity=velocity))
+    state = replace(State.at_rest(problem.grid.n_cells, problem.unknowns, temperature), velocity=velocity)
+    if problem.turbulent.any():
+        scalars = state.scalars.copy()
+        first = problem.unknowns.scalars.index(ENERGY)
+        scalars[:, first : first + 2] = np.where((problem.cells.fluid == 1)[:, None], first_turbulence(problem), 0.0)
+        state = replace(state, scalars=scalars)
+    return levelled(problem, state)
 
 
 def stretched(problem: Problem, temperature: Array) -> Array:

@@ -14,7 +14,7 @@ from numba import njit
 from typing_extensions import override
 
 from wattikos_core.physics.faces import AS_IT_COMES, FLOW, INLET, INTERFACE, OUTLET, SOLID, Array, Faces, Given, Index
-from wattikos_core.physics.schemes import add_by_flow, convected_shares, convected_value
+from wattikos_core.physics.schemes import add_by_flow, bounded, convected_shares, convected_value
 from wattikos_core.physics.terms.term import Blocks, Coefficients, Evaluation, Point, Term
 from wattikos_core.physics.unknowns import Unknowns
 
@@ -31,7 +31,12 @@ class Levers:
 
 @dataclass(frozen=True)
 class Carried:
-    """Values that are convected: their columns, values, gradients, and what enters with mass through faces."""
+    """Values that are convected: their columns, values, gradients, and what enters with mass through faces.
+
+    Attributes:
+        fed: whether pressure outlets through which fluid enters bring the values that enter.
+        positive: whether they are never below zero: then no face carries less.
+    """
 
     columns: tuple[int, ...]
     values: Array
@@ -40,6 +45,7 @@ class Carried:
     # Divisor of the values at inlets; see `Properties.filling`.
     slower: Array = field(default_factory=lambda: _NONE)
     fed: bool = False
+    positive: bool = False
 
 
 class Convection(Term):
@@ -66,6 +72,7 @@ class Convection(Term):
             carried.entering,
             carried.slower,
             carried.fed,
+            carried.positive,
             problem.blend,
             out.residual,
         )
@@ -143,6 +150,7 @@ def _convect(
     entering: Array,
     slower: Array,
     fed: bool,
+    positive: bool,
     blend: float,
     residual: Array,
 ) -> None:
@@ -159,6 +167,9 @@ def _convect(
                 on_b = cell_levers[b]
             for i in range(len(columns)):
                 value = lever * convected_value(faces, f, a, b, flow[f], i, values, gradients, blend)
+                if positive:
+                    upwind = values[a, i] if flow[f] >= 0.0 else values[b, i]
+                    value = upwind + bounded(value - upwind, upwind)
                 residual[a, columns[i]] += flow[f] * (value - on_a * values[a, i])
                 residual[b, columns[i]] -= flow[f] * (value - on_b * values[b, i])
         elif kind == INLET or (fed and given.fed[f] != AS_IT_COMES and flow[f] < 0.0):

@@ -19,6 +19,7 @@ from wattikos_core.physics.properties import VISCOSITY, Tables, property_at
 from wattikos_core.physics.schemes import neighbour_foot, owner_foot
 from wattikos_core.physics.terms.convection import Levers
 from wattikos_core.physics.terms.term import Blocks, Coefficients, Evaluation, Point, Term
+from wattikos_core.physics.turbulence.closure import Turbulence
 from wattikos_core.physics.unknowns import Unknowns
 
 _NONE = np.zeros(0)
@@ -43,6 +44,7 @@ class ViscousStress(Term):
             problem.unknowns.velocity,
             _NONE,
             properties.viscosity,
+            point.turbulence,
             velocity,
             point.gradients.velocity,
             problem.given.velocity,
@@ -50,7 +52,7 @@ class ViscousStress(Term):
             out.residual,
             _NONE,
         )
-        _at_symmetry(faces, problem.cells.fluid, properties.viscosity, velocity, out.residual)
+        _at_symmetry(faces, problem.cells.fluid, properties.viscosity, point.turbulence, velocity, out.residual)
         _within_cells(
             problem.cells,
             problem.tables,
@@ -64,9 +66,10 @@ class ViscousStress(Term):
 
     @override
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
-        problem, viscosity = point.problem, point.properties.viscosity
-        _diffuse_slopes(problem.faces, problem.cells.fluid, problem.unknowns.velocity, _NONE, viscosity, out.diagonal, out.off)
-        _at_symmetry_slopes(problem.faces, problem.cells.fluid, viscosity, out.diagonal)
+        problem, viscosity, turbulence = point.problem, point.properties.viscosity, point.turbulence
+        columns, fluid = problem.unknowns.velocity, problem.cells.fluid
+        _diffuse_slopes(problem.faces, fluid, columns, _NONE, viscosity, turbulence, out.diagonal, out.off)
+        _at_symmetry_slopes(problem.faces, fluid, viscosity, turbulence, out.diagonal)
         if problem.grid.axisymmetric:
             radial = problem.unknowns.velocity[1]
             out.diagonal[:, radial, radial] += _hoop(problem.cells, viscosity)
@@ -74,7 +77,7 @@ class ViscousStress(Term):
     @override
     def add_coefficients(self, point: Point, flow: Array, out: Coefficients) -> None:
         problem = point.problem
-        _conductances(problem.faces, problem.cells.fluid, point.properties.viscosity, out.momentum)
+        _conductances(problem.faces, problem.cells.fluid, point.properties.viscosity, point.turbulence, out.momentum)
         if problem.grid.axisymmetric:
             out.momentum += _hoop(problem.cells, point.properties.viscosity)
 
@@ -98,6 +101,7 @@ class SwirlFriction(Term):
             problem.unknowns.angular_velocity,
             self.levers.faces,
             point.properties.viscosity,
+            point.turbulence,
             point.state.angular_velocity[:, None],
             point.gradients.angular_velocity,
             problem.given.angular_velocity[:, None],
@@ -110,13 +114,34 @@ class SwirlFriction(Term):
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
         problem = point.problem
         columns, viscosity = problem.unknowns.angular_velocity, point.properties.viscosity
-        _diffuse_slopes(problem.faces, problem.cells.fluid, columns, self.levers.faces, viscosity, out.diagonal, out.off)
+        _diffuse_slopes(
+            problem.faces, problem.cells.fluid, columns, self.levers.faces, viscosity, point.turbulence, out.diagonal, out.off
+        )
 
 
 def _hoop(cells: Cells, viscosity: Array) -> Array:
     """What the radial velocity is held back by since it goes round the axis: V μ / r², kg/s."""
     square = np.where((cells.fluid == 1) & (cells.radius > 0.0), cells.radius, np.inf) ** 2
     return np.asarray(cells.volume * viscosity / square)
+
+
+@njit(cache=True, error_model="numpy", inline="always")
+def at_owner(faces: Faces, f: int, a: int, viscosity: Array, turbulence: Turbulence) -> float:
+    """Viscosity on the owner's side of a face, with what turbulence adds."""
+    return float(viscosity[a] + (turbulence.stir_owner[f] if turbulence.stir_owner.size else 0.0))
+
+
+@njit(cache=True, error_model="numpy", inline="always")
+def at_neighbour(faces: Faces, f: int, b: int, viscosity: Array, turbulence: Turbulence) -> float:
+    """Viscosity on the neighbour's side of a face, with what turbulence adds."""
+    return float(viscosity[b] + (turbulence.stir_neighbour[f] if turbulence.stir_neighbour.size else 0.0))
+
+
+@njit(cache=True, error_model="numpy", inline="always")
+def _resistance(faces: Faces, f: int, a: int, b: int, viscosity: Array, turbulence: Turbulence) -> float:
+    """Between the centres on both sides of a face, m/(Pa s)."""
+    near = faces.near[f] / at_owner(faces, f, a, viscosity, turbulence)
+    return float(near + faces.far[f] / at_neighbour(faces, f, b, viscosity, turbulence))
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
@@ -126,6 +151,7 @@ def _diffuse(
     columns: tuple[int, ...],
     levers: Array,
     viscosity: Array,
+    turbulence: Turbulence,
     values: Array,
     gradients: Array,
     given: Array,
@@ -141,6 +167,7 @@ def _diffuse(
         columns: of the balances they belong to.
         levers: what values are multiplied by on faces; empty for none.
         viscosity: of cells, Pa s.
+        turbulence: what is added to it on faces.
         values: in cells, shape (n_cells, k).
         gradients: of the values, shape (n_cells, k, d).
         given: what conditions give on faces.
@@ -154,7 +181,7 @@ def _diffuse(
             continue
         area = faces.area[f] * (levers[f] if levers.size else 1.0)
         if kind == FLOW:
-            conductance = area / (faces.near[f] / viscosity[a] + faces.far[f] / viscosity[b])
+            conductance = area / _resistance(faces, f, a, b, viscosity, turbulence)
             for i in range(len(columns)):
                 at_a = owner_foot(faces, f, a, i, values, gradients)
                 at_b = neighbour_foot(faces, f, b, i, values, gradients)
@@ -166,14 +193,14 @@ def _diffuse(
             continue
         if fluid[a] == 1:
             share = 1.0 / slower[a] if kind == INLET and slower.size else 1.0
-            conductance = area * viscosity[a] / faces.near[f]
+            conductance = area * at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
             for i in range(len(columns)):
                 through = conductance * (owner_foot(faces, f, a, i, values, gradients) - given[f, i] * share)
                 residual[a, columns[i]] += through
                 if passing.size:
                     passing[f] += through
         if b >= 0 and fluid[b] == 1:
-            conductance = area * viscosity[b] / faces.far[f]
+            conductance = area * at_neighbour(faces, f, b, viscosity, turbulence) / faces.far[f]
             for i in range(len(columns)):
                 through = conductance * (neighbour_foot(faces, f, b, i, values, gradients) - given[f, i])
                 residual[b, columns[i]] += through
@@ -183,7 +210,14 @@ def _diffuse(
 
 @njit(cache=True, error_model="numpy", nogil=True)
 def _diffuse_slopes(
-    faces: Faces, fluid: Index, columns: tuple[int, ...], levers: Array, viscosity: Array, diagonal: Array, off: Array
+    faces: Faces,
+    fluid: Index,
+    columns: tuple[int, ...],
+    levers: Array,
+    viscosity: Array,
+    turbulence: Turbulence,
+    diagonal: Array,
+    off: Array,
 ) -> None:
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
@@ -191,7 +225,7 @@ def _diffuse_slopes(
             continue
         area = faces.area[f] * (levers[f] if levers.size else 1.0)
         if kind == FLOW:
-            conductance = area / (faces.near[f] / viscosity[a] + faces.far[f] / viscosity[b])
+            conductance = area / _resistance(faces, f, a, b, viscosity, turbulence)
             for i in range(len(columns)):
                 row = columns[i]
                 diagonal[a, row, row] += conductance
@@ -202,45 +236,45 @@ def _diffuse_slopes(
         for i in range(len(columns)):
             row = columns[i]
             if fluid[a] == 1:
-                diagonal[a, row, row] += area * viscosity[a] / faces.near[f]
+                diagonal[a, row, row] += area * at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
             if b >= 0 and fluid[b] == 1:
-                diagonal[b, row, row] += area * viscosity[b] / faces.far[f]
+                diagonal[b, row, row] += area * at_neighbour(faces, f, b, viscosity, turbulence) / faces.far[f]
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def _conductances(faces: Faces, fluid: Index, viscosity: Array, coefficient: Array) -> None:
+def _conductances(faces: Faces, fluid: Index, viscosity: Array, turbulence: Turbulence, coefficient: Array) -> None:
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         if kind == FLOW:
-            conductance = faces.area[f] / (faces.near[f] / viscosity[a] + faces.far[f] / viscosity[b])
+            conductance = faces.area[f] / _resistance(faces, f, a, b, viscosity, turbulence)
             coefficient[a] += conductance
             coefficient[b] += conductance
         elif kind != SOLID and kind != OUTLET:
             if fluid[a] == 1:
-                coefficient[a] += faces.area[f] * viscosity[a] / faces.near[f]
+                coefficient[a] += faces.area[f] * at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
             if b >= 0 and fluid[b] == 1:
-                coefficient[b] += faces.area[f] * viscosity[b] / faces.far[f]
+                coefficient[b] += faces.area[f] * at_neighbour(faces, f, b, viscosity, turbulence) / faces.far[f]
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def _at_symmetry(faces: Faces, fluid: Index, viscosity: Array, velocity: Array, residual: Array) -> None:
+def _at_symmetry(faces: Faces, fluid: Index, viscosity: Array, turbulence: Turbulence, velocity: Array, residual: Array) -> None:
     """Planes of symmetry hold the velocity across them at zero."""
     for f in range(faces.owner.size):
         a = faces.owner[f]
         if faces.kind[f] != SYMMETRY or fluid[a] == 0:
             continue
-        stress = faces.area[f] * viscosity[a] / faces.near[f] * across_face(faces, f, a, velocity)
+        stress = faces.area[f] * at_owner(faces, f, a, viscosity, turbulence) / faces.near[f] * across_face(faces, f, a, velocity)
         for x in range(len(faces.axes)):
             residual[a, x] += stress * faces.normal[f, x]
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def _at_symmetry_slopes(faces: Faces, fluid: Index, viscosity: Array, diagonal: Array) -> None:
+def _at_symmetry_slopes(faces: Faces, fluid: Index, viscosity: Array, turbulence: Turbulence, diagonal: Array) -> None:
     for f in range(faces.owner.size):
         a = faces.owner[f]
         if faces.kind[f] != SYMMETRY or fluid[a] == 0:
             continue
-        conductance = faces.area[f] * viscosity[a] / faces.near[f]
+        conductance = faces.area[f] * at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
         for x in range(len(faces.axes)):
             for y in range(len(faces.axes)):
                 diagonal[a, x, y] += conductance * faces.normal[f, x] * faces.normal[f, y]

@@ -34,7 +34,7 @@ class Conduction(Term):
         _conduct(
             problem.faces,
             problem.given,
-            problem.heat_weights,
+            point.heat_weights,
             point.change,
             point.properties.temperature,
             point.properties.conductivity,
@@ -52,7 +52,7 @@ class Conduction(Term):
         _conduct_slopes(
             problem.faces,
             problem.given,
-            problem.heat_weights,
+            point.heat_weights,
             point.change,
             properties.temperature,
             properties.conductivity,
@@ -65,9 +65,7 @@ class Conduction(Term):
     @override
     def add_coefficients(self, point: Point, flow: Array, out: Coefficients) -> None:
         problem, properties = point.problem, point.properties
-        _conductances(
-            problem.faces, problem.given, problem.heat_weights, properties.temperature, properties.conductivity, out.energy
-        )
+        _conductances(problem.faces, problem.given, point.heat_weights, properties.temperature, properties.conductivity, out.energy)
 
 
 class HeatSource(Term):

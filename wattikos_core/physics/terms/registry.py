@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
+from wattikos_core.physics.faces import Array, Given
 from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.terms.age import age_of_fluid
 from wattikos_core.physics.terms.between_modules import EnthalpyBetweenModules
@@ -18,17 +19,24 @@ from wattikos_core.physics.terms.friction_heat import FrictionHeat
 from wattikos_core.physics.terms.heat import Conduction, HeatSource
 from wattikos_core.physics.terms.mush import MushSink
 from wattikos_core.physics.terms.pressure import PressureForce
+from wattikos_core.physics.terms.reynolds_stress import ReynoldsStress
 from wattikos_core.physics.terms.scalars import Scalar
 from wattikos_core.physics.terms.term import Ingredients, Term
+from wattikos_core.physics.terms.turbulence import TurbulenceBalances, turbulence_of
 from wattikos_core.physics.unknowns import Unknowns
 
 # Each gives its term, or None where it is not wanted.
-_SCALARS: tuple[Callable[[FlowPhysics], Scalar | None], ...] = (age_of_fluid,)
+_SCALARS: tuple[Callable[[FlowPhysics], Scalar | TurbulenceBalances | None], ...] = (age_of_fluid, turbulence_of)
 
 
-def scalars_of(physics: FlowPhysics) -> tuple[Scalar, ...]:
-    """The terms of all scalars that are wanted."""
+def scalars_of(physics: FlowPhysics) -> tuple[Scalar | TurbulenceBalances, ...]:
+    """The terms of all further unknowns that are wanted."""
     return tuple(scalar for wanted in _SCALARS if (scalar := wanted(physics)) is not None)
+
+
+def entering_of(scalars: Sequence[Scalar | TurbulenceBalances], given: Given) -> Array:
+    """Values of further unknowns that enter on faces, shape (n_faces, n_scalars)."""
+    return np.concatenate([np.zeros((given.kind.size, 0)), *(scalar.entering_on(given) for scalar in scalars)], axis=1)
 
 
 def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
@@ -48,6 +56,7 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
         CentrifugalForce() if unknowns.swirl else None,
         MomentumConvection(),
         ViscousStress(),
+        ReynoldsStress() if physics.turbulence is not None else None,
         MushSink(physics.mush) if ingredients.tables.melts.any() else None,
         SwirlConvection(levers) if unknowns.swirl else None,
         SwirlFriction(levers) if unknowns.swirl else None,

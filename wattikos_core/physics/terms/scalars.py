@@ -13,7 +13,7 @@ import numpy as np
 from numba import njit
 from typing_extensions import override
 
-from wattikos_core.physics.faces import FLOW, Array, Faces
+from wattikos_core.physics.faces import FLOW, Array, Faces, Given
 from wattikos_core.physics.schemes import neighbour_foot, owner_foot
 from wattikos_core.physics.terms.convection import Carried, Convection
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point
@@ -38,6 +38,15 @@ class Scalar(Convection):
         """What comes about in cells, kg/s times the scalar's unit, shape (n_cells,)."""
         return np.zeros(point.state.pressure.size)
 
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Its name, as of all terms that bring unknowns along."""
+        return (self.name,)
+
+    def entering_on(self, given: Given) -> Array:
+        """Values that enter on faces, shape (n_faces, 1)."""
+        return np.full((given.kind.size, 1), self.entering)
+
     def column(self, unknowns: Unknowns) -> int:
         """Its column among the unknowns."""
         return unknowns.transported[self.index(unknowns)]
@@ -59,7 +68,7 @@ class Scalar(Convection):
         unknowns = point.problem.unknowns
         mine = slice(self.index(unknowns), self.index(unknowns) + 1)
         values, gradients = point.state.scalars[:, mine], point.gradients.scalars[:, mine]
-        entering = np.full((point.problem.grid.n_faces, 1), self.entering)
+        entering = np.ascontiguousarray(point.problem.entering[:, mine])
         return Carried((self.column(unknowns),), np.ascontiguousarray(values), np.ascontiguousarray(gradients), entering, fed=True)
 
     @override

@@ -18,13 +18,14 @@ import numpy as np
 
 from wattikos_core.grid import Grid
 from wattikos_core.physics.cells import Cells
-from wattikos_core.physics.faces import Array, Faces, Given
+from wattikos_core.physics.faces import Array, Faces, Given, HeatWeights
 from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.gradients import Gradients
 from wattikos_core.physics.modules import Module
 from wattikos_core.physics.properties import Properties, Tables
 from wattikos_core.physics.state import State
 from wattikos_core.physics.surfaces import NextModule
+from wattikos_core.physics.turbulence.closure import Turbulence
 from wattikos_core.physics.unknowns import Unknowns
 
 if TYPE_CHECKING:
@@ -39,6 +40,8 @@ class Point:
         force: on the fluid in cells, N/m3, shape (n_cells, d).
         heads: pressure on outlet faces beyond the one given, Pa (see `outlet_heads`); empty where there are none.
         change: of temperatures from module to module.
+        turbulence: what it adds; nothing where all flow is laminar.
+        heat_weights: how heat is conducted to faces, with what turbulence adds.
     """
 
     problem: Problem
@@ -48,6 +51,8 @@ class Point:
     heads: Array
     gradients: Gradients
     change: NextModule
+    turbulence: Turbulence
+    heat_weights: HeatWeights
 
 
 @dataclass

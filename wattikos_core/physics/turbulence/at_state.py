@@ -1,0 +1,66 @@
+"""Turbulence at a state of a problem."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from wattikos_core.physics.faces import Array, Faces, HeatWeights
+from wattikos_core.physics.gradients import Gradients
+from wattikos_core.physics.properties import Properties, specific_heats
+from wattikos_core.physics.state import State
+from wattikos_core.physics.turbulence.closure import (
+    Fluid,
+    Motion,
+    Turbulence,
+    nothing_stirred,
+    stir_cells,
+    stir_faces,
+    stir_walls,
+    strain_cells,
+)
+from wattikos_core.physics.turbulence.constants import PRANDTL_NEAR
+from wattikos_core.physics.turbulence.wall_layer import wall_layer
+
+if TYPE_CHECKING:
+    from wattikos_core.physics.problem import Problem
+
+
+def turbulence_at(problem: Problem, state: State, properties: Properties, gradients: Gradients) -> Turbulence:
+    """What turbulence adds to a state of a problem that has any."""
+    model, first = problem.physics.turbulence, problem.unknowns.scalars.index("turbulence_energy")
+    assert model is not None
+    faces, cells = problem.faces, problem.cells._replace(fluid=problem.turbulent)
+    fluid = Fluid(
+        properties.density,
+        properties.viscosity,
+        properties.conductivity,
+        specific_heats(cells, problem.tables, state.stretched),
+        problem.wall_distance,
+    )
+    motion = Motion(
+        np.ascontiguousarray(state.scalars[:, first]),
+        np.ascontiguousarray(state.scalars[:, first + 1]),
+        state.velocity,
+        state.angular_velocity,
+        gradients.velocity,
+        gradients.angular_velocity,
+        np.ascontiguousarray(gradients.scalars[:, first]),
+        np.ascontiguousarray(gradients.scalars[:, first + 1]),
+    )
+    found = nothing_stirred(cells.fluid.size, faces.owner.size)
+    stir_walls(faces, problem.given, cells, fluid, wall_layer(), motion, found)
+    strain_cells(faces, problem.flow_weights, cells, fluid, motion, found)
+    stir_cells(cells, fluid, motion, PRANDTL_NEAR if model.prandtl == "kays" else 0.0, found)
+    stir_faces(faces, cells, fluid, found)
+    return found
+
+
+def with_turbulence(faces: Faces, weights: HeatWeights, conductivity: Array, turbulence: Turbulence) -> HeatWeights:
+    """How heat is conducted to faces where turbulence adds to it."""
+    beyond = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)
+    return weights._replace(
+        share_owner=weights.share_owner + turbulence.heat_owner / conductivity[faces.owner],
+        share_neighbour=weights.share_neighbour + turbulence.heat_neighbour / conductivity[beyond],
+    )

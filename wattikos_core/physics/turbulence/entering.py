@@ -1,0 +1,75 @@
+"""Turbulence that streams bring along: from what is given at inlets, or as in a developed duct as wide as the inlet.
+
+Intensity 0.16 Re^(-1/8) and eddies of 0.07 of the hydraulic diameter: common practice for developed ducts, no source.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from wattikos_core.boundaries import FaceCondition
+from wattikos_core.grid import Grid
+from wattikos_core.materials import PropertyTable
+from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, WALL, Array, Given, Index
+from wattikos_core.physics.turbulence.constants import BETA_STAR
+
+_INTENSITY, _POWER, _EDDIES = 0.16, -0.125, 0.07
+
+
+@dataclass(frozen=True)
+class Entrance:
+    """What a duct as wide as an inlet is like: hydraulic diameter, m, mean speed, m/s, and Reynolds number."""
+
+    diameter: float
+    speed: float
+    reynolds: float
+
+
+def entrance_of(grid: Grid, given: Given, group: Index, table: PropertyTable) -> Entrance:
+    """The duct that an inlet is the end of: four times its area over the length of its rim that stands on walls.
+
+    Where no wall stands at its rim, the whole rim counts.
+    """
+    area = np.linalg.norm(grid.area[group], axis=1)
+    whole = float(area.sum())
+    ends = grid.edges[group]
+    tips, count = np.unique(ends, return_counts=True)
+    rim = tips[count == 1]
+    wet = np.isin(given.kind, (WALL, INTERFACE))
+    walled = np.isin(rim, grid.edges[wet])
+    reach = 2.0 * np.pi * np.abs(grid.nodes[rim, 1]) if grid.axisymmetric else np.full(rim.size, grid.depth)
+    around = float(reach[walled].sum()) or float(reach.sum())
+    diameter = 4.0 * whole / around if around > 0.0 else float(np.sqrt(whole))
+    temperature = float(given.temperature[group].mean())
+    density, viscosity = float(table.density(temperature)), float(table.viscosity(temperature))
+    speed = -float(given.mass_flow[group].sum()) / (density * whole)
+    return Entrance(diameter, speed, density * speed * diameter / viscosity)
+
+
+def give_turbulence(
+    grid: Grid, materials: Sequence[PropertyTable], conditions: Mapping[str, FaceCondition], given: Given, speed: Array
+) -> None:
+    """Write k and g = (β* ω)^-½ of what enters on the faces of inlets.
+
+    Args:
+        grid: cells and faces.
+        materials: of regions.
+        conditions: by boundary name.
+        given: where it is written.
+        speed: that can be driven through each face where a pressure is given, m/s, shape (n_faces,).
+    """
+    for name, condition in conditions.items():
+        group = grid.groups.get(name)
+        if group is None or not (given.kind[group[0]] == INLET or given.fed[group[0]] != AS_IT_COMES):
+            continue
+        entrance = entrance_of(grid, given, group, materials[grid.region[grid.owner[group[0]]]])
+        mean = entrance.speed or float(speed[group].mean())
+        reynolds = max(entrance.reynolds or 1e4, 1.0)
+        intensity = condition.intensity if condition.intensity is not None else _INTENSITY * reynolds**_POWER
+        eddies = condition.eddies if condition.eddies is not None else _EDDIES * entrance.diameter
+        energy = 1.5 * (intensity * mean) ** 2
+        omega = np.sqrt(energy) / (BETA_STAR**0.25 * eddies)
+        given.turbulence[group, 0], given.turbulence[group, 1] = energy, 1.0 / np.sqrt(BETA_STAR * omega)

@@ -1,0 +1,66 @@
+"""What the coupled method needs to know about k and g: in what they are measured, and how far a step may take them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from wattikos_core.physics import Evaluation, Problem, State
+from wattikos_core.physics.faces import Array
+from wattikos_core.physics.terms.turbulence import ENERGY
+
+if TYPE_CHECKING:
+    from wattikos_core.solve.iterate import Iterate
+
+# A step takes k and g no further than between these shares of what they were.
+_FARTHEST = ((0.1, 10.0), (0.4, 2.5))
+# For this, k of no cell counts as less than this share of the largest; for the size of differences as no less than that.
+_LEAST_OF_STEPS, _LEAST_OF_DIFFERENCES = 1e-6, 1e-3
+# Pseudo-time in times 1/(β* ω) where that of the flow is one passage of a cell.
+_PACE = 1e3
+
+
+def turbulence_columns(problem: Problem) -> list[int]:
+    """Columns of k and g among the unknowns."""
+    first = problem.unknowns.scalars.index(ENERGY)
+    return list(problem.unknowns.transported[first : first + 2])
+
+
+def _values(problem: Problem, state: State) -> Array:
+    first = problem.unknowns.scalars.index(ENERGY)
+    return state.scalars[:, first : first + 2]
+
+
+def row_scales_of_turbulence(problem: Problem, evaluation: Evaluation) -> Array:
+    """What the balances of k and g are measured in: what comes about in a cell on the mean, shape (2,)."""
+    first = problem.unknowns.scalars.index(ENERGY)
+    return np.asarray(np.maximum(evaluation.scalar_amounts[first : first + 2], 1e-300) / problem.grid.n_cells)
+
+
+def sizes_of_turbulence(problem: Problem, state: State) -> Array:
+    """Typical magnitudes of k and g in cells, shape (n_cells, 2): g is small next to walls, and k hardly counts there."""
+    values = _values(problem, state)
+    return np.asarray(np.maximum(values, _LEAST_OF_DIFFERENCES * values.max(axis=0)))
+
+
+def pace_of_turbulence(now: Iterate) -> Array:
+    """How fast k and g of each cell settle by themselves, kg/s: pseudo-time goes along with it, or it overshoots next to walls."""
+    problem = now.point.problem
+    g = _values(problem, now.state)[:, 1]
+    density = now.point.properties.density
+    rate = np.divide(density * problem.cells.volume, g**2, out=np.zeros_like(g), where=problem.turbulent == 1)
+    return np.asarray(_PACE * rate)
+
+
+def kept_positive(problem: Problem, before: State, after: State) -> State:
+    """A state whose k and g stay above zero: a step takes them no further than shares of what they were."""
+    if not problem.turbulent.any():
+        return after
+    was, scalars = _values(problem, before), after.scalars.copy()
+    first = problem.unknowns.scalars.index(ENERGY)
+    for i, (least, most) in enumerate(_FARTHEST):
+        floor = _LEAST_OF_STEPS * float(was[:, i].max()) if i == 0 else 0.0
+        scalars[:, first + i] = np.clip(scalars[:, first + i], least * was[:, i], most * np.maximum(was[:, i], floor))
+    return replace(after, scalars=scalars)
