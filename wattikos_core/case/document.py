@@ -132,6 +132,8 @@ class Physics(Model):
     """What is solved; `convection` is the interpolation of the convected values.
 
     Attributes:
+        flow: of all streams, or of each by its Reynolds or Rayleigh number (see `section.regimes`).
+        turbulent_prandtl: rising towards walls by Kays (1994), or the same everywhere.
         regime: steady, or in time (see `TimeWishes`).
         gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
         density: whether it varies in the weight alone (Boussinesq), or in all balances (gases, slow compared with sound).
@@ -143,7 +145,8 @@ class Physics(Model):
         rayleigh_length: what Rayleigh numbers are on: the gap between the surfaces that give heat and take it, or the height.
     """
 
-    flow: Literal["laminar", "turbulent"] = "laminar"
+    flow: Literal["laminar", "turbulent", "automatic"] = "laminar"
+    turbulent_prandtl: Literal["kays", "constant"] = "kays"
     regime: Literal["steady", "time"] = "steady"
     convection: Literal["fromm", "upwind"] = "fromm"
     gravity_x: Expression = ""
@@ -205,12 +208,15 @@ class GridWishes(Model):
     Attributes:
         cells: about so many cells in place of a fineness.
         file: name of a grid file that is used instead; its content is kept beside the case.
+        layers: next to walls of turbulent streams: `resolved` to the wall (y⁺ about 1), or `coarse` (about 50), where the wall
+            treatment stands for what lies between.
     """
 
     fineness: Annotated[float, Field(ge=0.25, le=8.0)] = 1.0
     cells: Annotated[int, Field(ge=20, le=400_000)] | None = None
     local: Annotated[list[LocalFineness], Field(max_length=50)] = []
     file: Annotated[str, Field(max_length=200)] = ""
+    layers: Literal["resolved", "coarse"] = "resolved"
 
 
 class StopRule(Model):

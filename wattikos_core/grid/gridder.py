@@ -10,6 +10,7 @@ from wattikos_core.grid.grid import Array, Grid
 from wattikos_core.grid.memory import remembered
 from wattikos_core.grid.rectilinear import MAX_CELLS, cells_between, grid_rectangles, lines_of, too_many_cells
 from wattikos_core.grid.thermal_layers import layer_fineness
+from wattikos_core.grid.turbulent_layers import first_heights
 from wattikos_core.grid.uniform import uniform_directions
 from wattikos_core.grid.wakes import wake_fineness, wake_sizes
 from wattikos_core.section import PaintedSection, symmetry_planes, without_layers
@@ -57,6 +58,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
             local=local,
             uniform=uniform_directions(resolved, section),
             family=family,
+            first=first_heights(resolved, section),
         )
     return remembered(
         grid_outlines,
@@ -67,6 +69,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
         bare=without_layers(resolved, section),
         local=local,
         family=family,
+        first=first_heights(resolved, section),
     )
 
 
@@ -83,6 +86,7 @@ def section_lines(resolved: ResolvedCase, section: PaintedSection, fineness: flo
         symmetry_planes(resolved, section),
         (*resolved.local_sizes, *wake_sizes(resolved, section)),
         uniform_directions(resolved, section),
+        first=first_heights(resolved, section),
     )
 
 

@@ -6,7 +6,8 @@ refinement: doubling the fineness halves every cell and takes the square root of
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -26,6 +27,8 @@ _CELLS_NO_WALL = 8.0
 _CELLS_THIN_SOLID = 4.0
 _CELLS_THICK_SOLID = 10.0
 _LENGTH_EXPONENT = 0.25
+# Growth of cells away from walls of turbulent streams at fineness 1, and the fewest from a wall to the middle.
+_TURBULENT_GROWTH, _FEWEST_TURBULENT = 1.2, 10.0
 _DENSITY_SAMPLES = 401
 _FEWEST_FLUID, _FEWEST_SOLID = 4.0, 3.0
 MAX_CELLS = 400_000
@@ -55,6 +58,7 @@ def grid_rectangles(
     local: Sequence[LocalSize] = (),
     uniform: tuple[bool, bool] = (False, False),
     family: Family = ALONE,
+    first: Mapping[str, float] | None = None,
 ) -> Grid:
     """Grid a painted section of upright rectangles.
 
@@ -67,11 +71,12 @@ def grid_rectangles(
         local: places to grid finer or coarser; lines run through the whole section.
         uniform: whether nothing varies along x, and along y (see `uniform`): one cell there, and more along the other.
         family: of the grids that it is compared with.
+        first: height of first cells at fineness 1 along walls of parts whose flow is turbulent, m.
 
     Raises:
         CaseError: the grid would have more than MAX_CELLS cells.
     """
-    x, y = lines_of(section, fineness, ungraded, local, uniform, family)
+    x, y = lines_of(section, fineness, ungraded, local, uniform, family, first)
     if (cells := cells_between(section, x, y)) > MAX_CELLS:
         raise too_many_cells(fineness, cells)
     tensor = _tensor(section)
@@ -114,6 +119,7 @@ def lines_of(
     local: Sequence[LocalSize] = (),
     uniform: tuple[bool, bool] = (False, False),
     family: Family = ALONE,
+    first: Mapping[str, float] | None = None,
 ) -> tuple[Array, Array]:
     """The grid lines x and y (m) of a painted section of rectangles at a fineness."""
     tensor = _tensor(section)
@@ -124,10 +130,10 @@ def lines_of(
     if any(uniform):
         fineness *= STRIP_FINER
     denser = [None if family.density is None else partial(family.density.along_axis, axis) for axis in (0, 1)]
-    x = _axis(tensor.x, fluid, _layered(section, ungraded, vertical=True), thinnest, fineness * finer_x, family.coarser, denser[0])
-    y = _axis(
-        tensor.y, fluid.T, _layered(section, ungraded, vertical=False), thinnest, fineness * finer_y, family.coarser, denser[1]
-    )
+    walls = _Walls(_layered(section, ungraded, vertical=True), _heights(section, ungraded, first or {}, vertical=True), thinnest)
+    x = _axis(tensor.x, fluid, walls, fineness * finer_x, family.coarser, denser[0])
+    walls = _Walls(_layered(section, ungraded, vertical=False), _heights(section, ungraded, first or {}, vertical=False), thinnest)
+    y = _axis(tensor.y, fluid.T, walls, fineness * finer_y, family.coarser, denser[1])
     return (tensor.x.copy() if uniform[0] else x), (tensor.y.copy() if uniform[1] else y)
 
 
@@ -171,23 +177,66 @@ def _layered(section: PaintedSection, ungraded: Collection[str], *, vertical: bo
     return found
 
 
+def _heights(
+    section: PaintedSection, ungraded: Collection[str], first: Mapping[str, float], *, vertical: bool
+) -> dict[tuple[float, int], float]:
+    """Height of first cells beside walls of turbulent streams, by the position of the wall and the side that the stream is on."""
+    found: dict[tuple[float, int], float] = {}
+    tensor = _tensor(section)
+    for boundary in section.boundaries.values():
+        if boundary.name in ungraded:
+            continue
+        for part in boundary.parts:
+            if part not in first:
+                continue
+            rows, columns = np.nonzero(tensor.label == section.names.index(part))
+            lines, places = (tensor.x, columns) if vertical else (tensor.y, rows)
+            for x0, y0, x1, y1 in boundary.segments:
+                if (x0 != x1) if vertical else (y0 != y1):
+                    continue
+                at = float(x0 if vertical else y0)
+                for side, beside in ((1, lines[places]), (-1, lines[places + 1])):
+                    if np.any(beside == at):
+                        found[at, side] = min(found.get((at, side), np.inf), first[part])
+    return found
+
+
+@dataclass(frozen=True)
+class _Walls:
+    """What stands on the lines of one axis.
+
+    Attributes:
+        layered: positions along which a layer must be resolved, m.
+        heights: see `_heights`.
+        thinnest: gap of fluid, m.
+    """
+
+    layered: set[float]
+    heights: dict[tuple[float, int], float]
+    thinnest: float
+
+
 def _axis(
     breaks: Array,
     fluid: NDArray[np.bool_],
-    layered: set[float],
-    thinnest: float,
+    lines: _Walls,
     fineness: Array,
     coarser: float,
     denser: Callable[[Array], Array] | None,
 ) -> Array:
     """Grid lines along one axis; `fluid` has the intervals of this axis as its last dimension, `fineness` one value each."""
     pieces = [breaks[:1]]
+    layered, thinnest = lines.layered, lines.thinnest
     for i in range(breaks.size - 1):
         low, high = float(breaks[i]), float(breaks[i + 1])
         length = high - low
         stretch = max(length / thinnest, 1.0) ** _LENGTH_EXPONENT
         walls = (low in layered, high in layered)
-        if fluid[:, i].any():
+        thin = min(lines.heights.get((low, 1), np.inf), lines.heights.get((high, -1), np.inf))
+        if fluid[:, i].any() and np.isfinite(thin):
+            cells, ratio = turbulent_spacing(length, sum(walls), thin)
+            cells, fewest = cells * float(fineness[i]), _FEWEST_FLUID / coarser
+        elif fluid[:, i].any():
             cells = (_CELLS_NO_WALL, _CELLS_ONE_WALL, _CELLS_TWO_WALLS)[sum(walls)] * stretch
             cells, fewest = cells * float(fineness[i]), _FEWEST_FLUID / coarser
             ratio = float(np.clip(20.0 * length / max(cells, fewest) / thinnest, 5.0, 80.0))
@@ -208,6 +257,20 @@ def _axis(
     return np.concatenate(pieces)
 
 
+def turbulent_spacing(length: float, walls: int, first: float) -> tuple[float, float]:
+    """Cells across a turbulent stream at fineness 1, and how much thinner the first is than the last.
+
+    Args:
+        length: across the stream, m.
+        walls: how many of its ends are walls.
+        first: height of the cell next to them, m.
+    """
+    reach = length / max(walls, 1)
+    growing = np.log1p(reach * (_TURBULENT_GROWTH - 1.0) / first) / np.log(_TURBULENT_GROWTH)
+    one_sided = max(float(growing), _FEWEST_TURBULENT)
+    return max(walls, 1) * one_sided, float(_TURBULENT_GROWTH**growing if growing > _FEWEST_TURBULENT else 1.0 + 1e-9)
+
+
 def graded(cells: int, walls: tuple[bool, bool], ratio: float) -> Array:
     """Positions 0..1 of `cells + 1` lines, thinner by `ratio` at the ends that are walls."""
     return graded_at(np.linspace(0.0, 1.0, cells + 1), walls, ratio)
@@ -216,7 +279,7 @@ def graded(cells: int, walls: tuple[bool, bool], ratio: float) -> Array:
 def graded_at(share: Array, walls: tuple[bool, bool], ratio: float) -> Array:
     """Positions 0..1 of lines whose number, counted from the first, is a `share` (0..1) of all: thinner by `ratio` at the ends
     that are walls."""
-    if not any(walls) or ratio == 1.0:
+    if not any(walls) or abs(ratio - 1.0) < 1e-6:
         return share
     if all(walls):
         half = 2.0 * share - 1.0

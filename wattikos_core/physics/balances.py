@@ -20,9 +20,9 @@ from wattikos_core.physics.problem import Problem
 from wattikos_core.physics.properties import Properties, cell_properties
 from wattikos_core.physics.state import State
 from wattikos_core.physics.surfaces import NextModule, outlet_heads
+from wattikos_core.physics.terms import Blocks, Coefficients, Evaluation, Point, Term
 from wattikos_core.physics.turbulence.at_state import turbulence_at, with_turbulence
 from wattikos_core.physics.turbulence.closure import LAMINAR
-from wattikos_core.physics.terms import Blocks, Coefficients, Evaluation, Point, Term
 
 _NONE = np.zeros(0)
 # From so many cells on a second thread is worth its while; it takes some 50 microseconds to be told.

@@ -44,6 +44,8 @@ from wattikos_core.physics.terms.turbulence import VANISHING
 from wattikos_core.physics.turbulence.entering import give_turbulence
 from wattikos_core.physics.turbulence.wall_distance import cell_extents, wall_distances
 from wattikos_core.physics.unknowns import Unknowns
+from wattikos_core.section import paint
+from wattikos_core.section.regimes import turbulent_parts
 
 
 @dataclass(frozen=True)
@@ -176,7 +178,7 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         mush=resolved.mush,
         rayleigh_length=wishes.rayleigh_length,
         repeating=module is not None,
-        turbulence=TurbulenceModel(tuple(range(len(materials)))) if wishes.flow == "turbulent" else None,
+        turbulence=_turbulence(resolved, grid),
     )
     return build_problem(
         grid,
@@ -188,6 +190,15 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         rotating=rotating_parts(resolved, grid),
         module=module,
     )
+
+
+def _turbulence(resolved: ResolvedCase, grid: Grid) -> TurbulenceModel | None:
+    """The model of turbulence, where any stream is turbulent."""
+    if resolved.case.physics.flow == "laminar":
+        return None
+    parts = turbulent_parts(resolved, paint(resolved))
+    regions = tuple(index for index, name in enumerate(grid.region_names) if name in parts)
+    return TurbulenceModel(regions, resolved.case.physics.turbulent_prandtl) if regions else None
 
 
 def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem:

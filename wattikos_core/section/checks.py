@@ -98,7 +98,7 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
             outflow.add(part)
         elif kind.enters:
             inflow[part] = field
-    reach = _connected_fluids(resolved, section)
+    reach = connected_fluids(resolved, section)
     for part, field in inflow.items():
         if not (reach[part] & outflow):
             problems.append(InputProblem(field, f"fluid enters '{part}' and cannot leave", "make one of its boundaries an outlet"))
@@ -107,7 +107,7 @@ def check_conditions(resolved: ResolvedCase, section: PaintedSection) -> None:
         raise CaseError(problems)
 
 
-def _connected_fluids(resolved: ResolvedCase, section: PaintedSection) -> dict[str, set[str]]:
+def connected_fluids(resolved: ResolvedCase, section: PaintedSection) -> dict[str, set[str]]:
     """For each fluid part, the parts its fluid can flow to; a thin wall lets nothing through."""
     reach = {name: {name} for name, fluid in zip(section.names, section.fluid, strict=True) if fluid}
     for boundary in section.boundaries.values():

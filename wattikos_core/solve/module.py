@@ -16,8 +16,8 @@ from wattikos_core.physics import Periodicity, Problem, State
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, judged_of, run_heat
 from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat
-from wattikos_core.solve.turbulent_start import calm_turbulence
 from wattikos_core.solve.nonlocal_unknowns import GrowthUpstream, PressureGradient, RiseOfTemperature, SourceInStream
+from wattikos_core.solve.turbulent_start import calm_turbulence
 
 _MOST_REJECTED = 3
 # A start whose residuals are below this is near its answer: no pseudo-time.

@@ -9,9 +9,11 @@ import numpy as np
 from wattikos_core.grid import Grid, transfer
 from wattikos_core.physics import Problem, State, Unknowns
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, OUTLET, Array
-from wattikos_core.physics.terms.turbulence import ENERGY
 from wattikos_core.physics.turbulence.beginning import first_turbulence
+from wattikos_core.solve.turbulence import turbulence_columns
 
+# k and g that are no more than these shares of a first guess are errors of carrying over.
+_LEAST_TURBULENCE = (0.0, 0.2)
 # A state whose pressure is off its outlets' by less than this share of its range has their level.
 _LEVEL = 0.05
 
@@ -37,8 +39,19 @@ def start_from(
     found, coefficients = _as_unknowns(carried[:, :-1], former, own), carried[:, -1].copy()
     new = np.isnan(carried).any(axis=1)
     found[new], coefficients[new] = initial_state(problem).columns(own)[new], 0.0
+    if problem.turbulent.any():
+        _mend_turbulence(problem, found)
     found[np.ix_(~fluid, own.of_fluids)] = 0.0
     return levelled(problem, State.of(found, own, state.periodicity)), coefficients
+
+
+def _mend_turbulence(problem: Problem, found: Array) -> None:
+    """k and g that carrying over has brought below any sense, or that the former flow did not have: as they begin without it."""
+    first = first_turbulence(problem)
+    for i, column in enumerate(turbulence_columns(problem)):
+        lost = (problem.turbulent == 1) & ~(found[:, column] > _LEAST_TURBULENCE[i] * first[:, i])
+        found[lost, column] = first[lost, i]
+        found[problem.turbulent == 0, column] = first[problem.turbulent == 0, i]
 
 
 def _as_unknowns(columns: Array, former: Unknowns, own: Unknowns) -> Array:
@@ -85,8 +98,8 @@ def initial_state(problem: Problem) -> State:
     state = replace(State.at_rest(problem.grid.n_cells, problem.unknowns, temperature), velocity=velocity)
     if problem.turbulent.any():
         scalars = state.scalars.copy()
-        first = problem.unknowns.scalars.index(ENERGY)
-        scalars[:, first : first + 2] = np.where((problem.cells.fluid == 1)[:, None], first_turbulence(problem), 0.0)
+        columns = [column - problem.unknowns.transported[0] for column in turbulence_columns(problem)]
+        scalars[:, columns] = np.where((problem.cells.fluid == 1)[:, None], first_turbulence(problem), 0.0)
         state = replace(state, scalars=scalars)
     return levelled(problem, state)
 

@@ -6,7 +6,7 @@ one by one. A grid is given out only when it conforms exactly: outer faces are e
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -31,10 +31,10 @@ from wattikos_core.grid.bodyfitted.nodes import Cells, Nodes
 from wattikos_core.grid.bodyfitted.regions import Piece, Use, pieces_of
 from wattikos_core.grid.bodyfitted.seeds import outline_of_loops
 from wattikos_core.grid.bodyfitted.sizes import SizeField, size_field
-from wattikos_core.grid.bodyfitted.thickness import Layers, Shrunk, carries, plan_layers
+from wattikos_core.grid.bodyfitted.thickness import Layers, Shrunk, carries, layer_thickness, plan_layers
 from wattikos_core.grid.density import ALONE, Family
 from wattikos_core.grid.grid import Grid, Polygons, build_grid
-from wattikos_core.grid.rectilinear import MAX_CELLS, graded, too_many_cells
+from wattikos_core.grid.rectilinear import MAX_CELLS, graded, too_many_cells, turbulent_spacing
 from wattikos_core.quantities.values import show
 from wattikos_core.section import PaintedSection
 
@@ -66,6 +66,7 @@ def grid_outlines(
     bare: Collection[str] = (),
     local: Sequence[LocalSize] = (),
     family: Family = ALONE,
+    first: Mapping[str, float] | None = None,
 ) -> Grid:
     """Grid a painted section of any shapes.
 
@@ -77,11 +78,12 @@ def grid_outlines(
         bare: boundaries and interfaces that no layer need lie along.
         local: finer or coarser places.
         family: of the grids that it is compared with.
+        first: height of first cells at fineness 1 along walls of parts whose flow is turbulent, m.
 
     Raises:
         CaseError: the section cannot be gridded, with the place; or the grid would be too large.
     """
-    work = _Work(section, fineness, bare, local, family)
+    work = _Work(section, fineness, bare, local, family, first or {})
     best: Grid | None = None
     fewest = np.inf
     failed: Unfilled | None = None
@@ -123,20 +125,46 @@ class _Work:
         bare: Collection[str],
         local: Sequence[LocalSize],
         family: Family,
+        first: Mapping[str, float],
     ) -> None:
         self.section = section
         self.chains = section.chains
         self.fineness = fineness
         self.pieces = pieces_of(self.chains, len(section.names))
+        self.bare_names = set(bare)
         self.bare = {i for i, chain in enumerate(self.chains) if chain.name in bare}
         self.fewest_rows = max(round(_FEWEST_ROWS / family.coarser), 1)
-        self.rows = max(round(_ROWS * fineness), self.fewest_rows)
-        self.shares = heights(self.rows, _GROWTH ** (_ROWS / self.rows))
+        self.first = {index: first[name] for index, name in enumerate(section.names) if name in first}
         self.mapped = mappings(self.chains, self.pieces, [self._movable(piece) for piece in self.pieces])
         across = {(chain, self.pieces[m.piece].region) for m in self.mapped for chain in m.chains}
         self.size: SizeField = size_field(section, fineness, local, across, family.density)
+        rows = self._rows_wanted()
+        self.rows = max(round(rows * fineness), self.fewest_rows)
+        self.shares = heights(self.rows, _GROWTH ** (rows / self.rows))
         self.groups = opposite_groups(len(self.chains), self.mapped)
         self.hanging: list[tuple[int, int, float, int]] = []
+
+    def _rows_wanted(self) -> float:
+        """Rows of layers at fineness 1: as many as lead from the thickest one to the first cells that turbulent streams need."""
+        wanted = 0.0
+        for chain, sizes in zip(self.chains, self.size.chains, strict=True):
+            for region, gap in ((chain.left, sizes.gap_left), (chain.right, sizes.gap_right)):
+                if region in self.first and chain.name not in self.bare_names:
+                    thickness = float(layer_thickness(sizes.size, gap, self.fineness).max())
+                    wanted = max(wanted, np.log1p(thickness * (_GROWTH - 1.0) / self.first[region]) / np.log(_GROWTH))
+        if not self.first or not wanted:
+            return _ROWS
+        # Streams that are not turbulent have layers of their own, beside these.
+        laminar = any(fluid and region not in self.first for region, fluid in enumerate(self.section.fluid))
+        return max(wanted, _ROWS if laminar else _FEWEST_ROWS)
+
+    def _spacing(self, length: float, ends: tuple[bool, bool], region: int, least: float) -> Array:
+        """Places 0..1 of lines across a mapped piece of fluid between walls or beside one, at least so many."""
+        if region in self.first:
+            cells, ratio = turbulent_spacing(length, sum(ends), self.first[region])
+            return graded(max(round(cells * self.fineness), round(least)), ends, ratio)
+        wanted = (_ACROSS_TWO_WALLS if all(ends) else _ACROSS_ONE_WALL) * self.fineness
+        return graded(max(round(wanted), round(least)), ends, _WALL_RATIO)
 
     def _movable(self, piece: Piece) -> bool:
         """Whether a piece may be mapped: not a fluid that is open to another fluid, whose layers it would have to carry."""
@@ -230,10 +258,9 @@ class _Work:
         if walls is None:
             fraction = shared_spacing(chains, sizes, flipped, 12 if chains[0].closed else self.fewest_rows)
         elif walls[1] and any(walls[0]):
-            wanted = (_ACROSS_TWO_WALLS if all(walls[0]) else _ACROSS_ONE_WALL) * self.fineness
             # A wall near counts in full; far walls are met by cells that the size field asks for.
             most = max(count_of(chain, size) for chain, size in zip(chains, sizes, strict=True))
-            fraction = graded(max(round(wanted), most), walls[0], _WALL_RATIO)
+            fraction = self._spacing(chains[0].length, walls[0], walls[2], most)
         else:
             fraction = shared_spacing(chains, sizes, flipped, max(round(_ACROSS_SOLID * self.fineness), self.fewest_rows))
         for (i, flip), chain in zip(group, chains, strict=True):
@@ -247,12 +274,13 @@ class _Work:
                 places[i] = along
                 points[i] = points_along(chain, along)
 
-    def _walls_across(self, group: list[tuple[int, bool]]) -> tuple[tuple[bool, bool], bool] | None:
-        """For chains that cross mapped four-sided pieces: whether walls stand at their ends, and whether fluid is between."""
+    def _walls_across(self, group: list[tuple[int, bool]]) -> tuple[tuple[bool, bool], bool, int] | None:
+        """For chains that cross mapped four-sided pieces: whether walls stand at their ends, whether fluid is between, and of which
+        region it is: of a turbulent one, where there is any."""
         members = dict(group)
         ends = [False, False]
         fluid = False
-        crossing = False
+        crossing, region = False, -1
         for mapping in self.mapped:
             if mapping.kind != "four":
                 continue
@@ -266,10 +294,11 @@ class _Work:
                     continue
                 crossing = True
                 fluid |= self.section.fluid[piece.region]
+                region = piece.region if region not in self.first else region
                 along = mapping.forward[k] != members[i]
                 for end, side in enumerate(sides if along else sides[::-1]):
                     ends[end] |= side not in self.bare and self.section.fluid[piece.region]
-        return ((ends[0], ends[1]), fluid) if crossing else None
+        return ((ends[0], ends[1]), fluid, region) if crossing else None
 
     def _carried(self, layers: Layers) -> dict[tuple[int, int], Array]:
         """Heights of the rows that open chains carry at their starts (0) and ends (1)."""
@@ -328,9 +357,7 @@ class _Work:
         size = float(min(self.size.chains[c].size.mean() for c in mapping.chains))
         if fluid:
             ends = (mapping.chains[1] not in self.bare, mapping.chains[0] not in self.bare)
-            wanted = (_ACROSS_TWO_WALLS if all(ends) else _ACROSS_ONE_WALL) * self.fineness
-            count = max(round(wanted), round(gap / size), self.fewest_rows)
-            share = graded(count, ends, _WALL_RATIO)
+            share = self._spacing(gap, ends, piece.region, max(gap / size, self.fewest_rows))
         else:
             count = max(round(gap / size), round(_ACROSS_SOLID * self.fineness), self.fewest_rows)
             share = np.linspace(0.0, 1.0, count + 1)

@@ -99,9 +99,14 @@ def plan_layers(
     return Layers(walls, thickness)
 
 
+def layer_thickness(size: Array, gap: Array, fineness: float) -> Array:
+    """Thickness of layers by the size of cells and the gap to what stands opposite, m."""
+    return np.asarray(np.minimum(_CELLS * size * fineness, _OF_GAP * gap))
+
+
 def _wanted(chain: Chain, sizes: ChainSizes, region: int, fineness: float, shrunk: Sequence[Shrunk]) -> Array:
     gap = sizes.gap_left if chain.left == region else sizes.gap_right
-    result = np.minimum(_CELLS * sizes.size * fineness, _OF_GAP * gap)
+    result = layer_thickness(sizes.size, gap, fineness)
     if shrunk:
         place = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(chain.points, axis=0).T))])
         points = np.stack([np.interp(sizes.s, place, chain.points[:, k]) for k in (0, 1)], axis=1)
