@@ -22,7 +22,7 @@ from wattikos_core.physics.state import State
 from wattikos_core.physics.surfaces import NextModule, outlet_heads
 from wattikos_core.physics.terms import Blocks, Coefficients, Evaluation, Point, Term
 from wattikos_core.physics.turbulence.at_state import turbulence_at, with_turbulence
-from wattikos_core.physics.turbulence.closure import LAMINAR
+from wattikos_core.physics.turbulence.closure import LAMINAR, Turbulence
 
 _NONE = np.zeros(0)
 # From so many cells on a second thread is worth its while; it takes some 50 microseconds to be told.
@@ -38,8 +38,8 @@ def properties_of(problem: Problem, state: State) -> Properties:
     return properties
 
 
-def point_of(problem: Problem, state: State) -> Point:
-    """A state with what its balances have in common.
+def point_of(problem: Problem, state: State, frozen: Turbulence | None = None) -> Point:
+    """A state with what its balances have in common; turbulence may be that of another one, `frozen`.
 
     Example:
         >>> from wattikos_core.case import resolve, starter_case
@@ -88,7 +88,7 @@ def point_of(problem: Problem, state: State) -> Point:
     else:
         # Turbulence answers to the gradients of the flow, and conduction to turbulence.
         of_flow()
-        turbulence = turbulence_at(problem, state, properties, gradients)
+        turbulence = turbulence_at(problem, state, properties, gradients) if frozen is None else frozen
         heat_weights = with_turbulence(faces, heat_weights, properties.conductivity, turbulence)
         of_heat()
     return Point(problem, state, properties, force, heads, gradients, change, turbulence, heat_weights)

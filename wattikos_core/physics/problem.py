@@ -213,7 +213,7 @@ def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem
     cells = problem.cells._replace(source=source)
     entering = problem.entering
     if problem.turbulent.any():
-        give_turbulence(problem.grid, problem.materials, conditions, given, totals.speed)
+        give_turbulence(problem.grid, problem.materials, conditions, given, totals.speed, problem.wall_distance)
         entering = entering_of(scalars_of(problem.physics), given)
     changed = replace(problem, given=given, cells=cells, conditions=conditions, entering=entering)
     scales, low, high = scales_and_bounds(changed, totals, problem.start)
@@ -256,8 +256,6 @@ def build_problem(
     given = _between_cells(grid, materials, contacts or {})
     totals = _give(grid, materials, conditions, fluid, given)
     _turn(grid, rotating, given, totals)
-    if physics.turbulence is not None:
-        give_turbulence(grid, materials, conditions, given, totals.speed)
     if module is not None and module.gradient is not None:
         physics = replace(physics, drive=tuple(float(x) for x in module.gradient * module.along))
     faces = build_faces(grid, given)
@@ -279,6 +277,9 @@ def build_problem(
     turbulent = np.zeros(grid.n_cells, dtype=np.int64)
     if physics.turbulence is not None:
         turbulent = (moving & np.isin(grid.region, physics.turbulence.regions)).astype(np.int64)
+    distance = wall_distances(grid, faces, turbulent) if turbulent.any() else np.zeros(0)
+    if turbulent.any():
+        give_turbulence(grid, materials, conditions, given, totals.speed, distance)
     ingredients = Ingredients(grid, faces, given, cells, physics, level[cells.material], tables, module)
     problem = Problem(
         grid=grid,
@@ -306,7 +307,7 @@ def build_problem(
         entering=entering_of(scalars, given),
         vanishing=tuple(int(name in VANISHING) for name in unknowns.scalars),
         turbulent=turbulent,
-        wall_distance=wall_distances(grid, faces, turbulent) if turbulent.any() else np.zeros(0),
+        wall_distance=distance,
         extent=cell_extents(grid, faces) if turbulent.any() else np.zeros((0, grid.dimensions, grid.dimensions)),
         module=module,
     )

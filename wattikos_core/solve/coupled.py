@@ -18,12 +18,13 @@ from wattikos_core.physics.faces import Array
 from wattikos_core.physics.pattern import build_pattern, wide_pressure
 from wattikos_core.physics.scales import spans
 from wattikos_core.physics.terms.continuity import pin_scales, pressure_conductance
+from wattikos_core.physics.turbulence.closure import as_frozen
 from wattikos_core.solve.convergence import Norms
 from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, look_at_heat
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown, bordered
 from wattikos_core.solve.turbulence import (
-    kept_positive,
+    kept_possible,
     pace_of_turbulence,
     row_scales_of_turbulence,
     sizes_of_turbulence,
@@ -72,6 +73,9 @@ _LEAST_KELVINS = 0.1
 _MOST_MELTING = 0.08
 # Guesses and iterations stop this far beyond where melting begins or ends, K: right there the equations have no derivative.
 BESIDE_THE_KINK = 1e-3
+_FARTHEST_SPEED, _LEAST_TAKEN = 0.5, 0.3
+# Residuals of the flow that rise by the inverse of this hold pseudo-time back, however much smaller those of turbulence become.
+_ASTRAY = 0.3
 # Factors whose solution leaves more than this share of the right-hand side are discarded.
 _POOR_FACTORS = 0.01
 
@@ -105,6 +109,10 @@ class CoupledSolver:
         self.conduction = self.heat_only or not problem.cells.fluid.any()
         self.krylov_tolerance = _KRYLOV_TOLERANCE_SOLIDS if self.conduction else _KRYLOV_TOLERANCE
         self.best = np.inf
+        # Whether a step takes turbulence for what it is where the step begins, all but what k and g lose by themselves.
+        self.freeze = False
+        # Share of the speed of a stream that a turbulent flow may change by in one step.
+        self.farthest_speed = _FARTHEST_SPEED
         self.krylov = 0
         self._factored = False
         self._farthest = self._farthest_changes()
@@ -133,11 +141,14 @@ class CoupledSolver:
         residual = self._residual(now.evaluation, state)
         row_scale = self._row_scales(now)
         pseudo_vector = self._with_further(pattern.pack(pseudo), [0.0] * len(self.further))
+        frozen = now.point.turbulence if self.freeze else None
         base = self._with_further(pattern.pack(state.columns(problem.unknowns)), [one.value(state) for one in self.further])
         size = self._sizes(now)
 
         held = pattern.position[:, list(hold)].ravel()
         held = held[held >= 0]
+        # Differences of turbulence are small beside those of what is held: it must not take part in them.
+        apart = held if problem.turbulent.any() else held[:0]
 
         def apply(direction: Array) -> Array:
             largest = float(np.max(np.abs(direction) / size))
@@ -145,14 +156,14 @@ class CoupledSolver:
                 return np.zeros_like(direction)
             epsilon = 1e-7 / largest
             moved = self._state(base + epsilon * direction, state)
-            change = (self._residual(evaluate_state(problem, moved, interpolation), moved) - residual) / epsilon
+            change = (self._residual(evaluate_state(problem, moved, interpolation, frozen), moved) - residual) / epsilon
             product = np.asarray((change + pseudo_vector * direction) / row_scale)
-            product[held] = 0.0
+            product[apart] = 0.0
             return product
 
         def precondition(vector: Array) -> Array:
             direction = self.direct.solve(vector * row_scale)
-            direction[held] = 0.0
+            direction[apart] = 0.0
             return direction
 
         right = -residual / row_scale
@@ -161,17 +172,30 @@ class CoupledSolver:
         change, self.krylov = flexible_gmres(apply, precondition, right, self.krylov_tolerance, MOST_KRYLOV)
         for k, one in enumerate(self.further, pattern.size):
             change *= one.share(float(base[k]), float(change[k]))
+        change[held] = 0.0
+        taken = self._share_taken(change)
+        change *= taken
         if self._farthest is not None:
             change = np.clip(change, -self._farthest, self._farthest)
-        moved = kept_positive(problem, state, self._state(base + change, state))
+        moved = kept_possible(now, self._state(base + change, state))
         if self.conduction and problem.storage is not None and problem.tables.melts.any():
             moved = replace(moved, stretched=_stopped_at_kinks(problem, state.stretched, moved.stretched))
         trial = self._look_at(moved, now) if moved.finite() else None
         if trial is not None and self._accepts(now, trial, hold):
+            self.cfl *= max(taken, _LEAST_TAKEN) if taken < 1.0 else 1.0
             return trial, True
         self.cfl *= 0.1
         self._factored = False
         return now, False
+
+    def _share_taken(self, change: Array) -> float:
+        """How much of a step is taken: where turbulence follows the flow, speeds are not moved further than they go by themselves."""
+        problem = self.problem
+        if not problem.turbulent.any() or problem.unknowns.pressure not in self.only:
+            return 1.0
+        moved = np.linalg.norm(self.pattern.unpack(change[: self.pattern.size])[:, problem.unknowns.velocity], axis=1)
+        most = float(np.max(moved / problem.scales.velocity, where=problem.turbulent == 1, initial=0.0))
+        return min(1.0, self.farthest_speed / most) if most > 0.0 else 1.0
 
     def _factors_serve(self, now: Iterate) -> bool:
         """Whether the last factors precondition the next step well enough."""
@@ -191,7 +215,8 @@ class CoupledSolver:
         if self.heat_only and (problem.storage is not None or problem.module is not None):
             return look_at_heat(problem, moved, interpolation)
         # Within a step in time the flow changes little: coefficients of momentum interpolation are kept.
-        return look_at(problem, moved, interpolation, None if problem.storage is None else before.evaluation.flow)
+        flow = None if problem.storage is None else before.evaluation.flow
+        return look_at(problem, moved, interpolation, flow, before.point.turbulence if self.freeze else None)
 
     def _accepts(self, now: Iterate, trial: Iterate, hold: Sequence[int]) -> bool:
         """Whether a step is taken, and how pseudo-time goes on then."""
@@ -206,6 +231,10 @@ class CoupledSolver:
         if not np.isfinite(trial.norms.worst) or after > allowed * self.best + _HARMLESS:
             return False
         ratio = before / max(after, 1e-300)
+        if problem.turbulent.any() and len(self.only) == problem.unknowns.size and not hold:
+            # Turbulence far from its balance must not hide a flow that goes astray.
+            astray = max(now.norms.flow, _HARMLESS) / max(trial.norms.flow, _HARMLESS)
+            ratio = min(ratio, astray) if astray < _ASTRAY else ratio
         slowed = problem.physics.heavy or problem.turbulent.any()
         growth = float(np.clip(ratio, *(_GROWTH_OF_WEIGHT if slowed else _GROWTH)))
         if abs(ratio - 1.0) < _STANDSTILL:
@@ -263,7 +292,8 @@ class CoupledSolver:
 
     def _matrix(self, now: Iterate, pseudo: Array) -> Any:
         state, problem, pins = now.state, self.problem, self.problem.pins
-        blocks = compact_blocks(now.point, now.interpolation, now.evaluation.flow)
+        point = replace(now.point, turbulence=as_frozen(now.point.turbulence)) if self.freeze else now.point
+        blocks = compact_blocks(point, now.interpolation, now.evaluation.flow)
         m = np.arange(problem.unknowns.size)
         blocks.diagonal[:, m, m] += pseudo
         density = now.point.properties.density
@@ -423,7 +453,6 @@ def run_coupled(
         from_scratch: the start is no former solution; its flow is found before heat joins in.
     """
     from wattikos_core.solve.ramp import raise_flow
-    from wattikos_core.solve.turbulent_start import calm_turbulence
 
     first = look_at(problem, start, interpolation)
     now = first
@@ -444,10 +473,7 @@ def run_coupled(
             solver.best = np.inf
             rejected = 0
             hold = (problem.unknowns.temperature, *problem.unknowns.transported)
-            stirred = bool(problem.turbulent.any())
-            if from_scratch and stirred:
-                now = calm_turbulence(problem, now, report)
-            for _ in range(_FLOW_FIRST_STEPS if from_scratch and driven and not stirred else 0):
+            for _ in range(_FLOW_FIRST_STEPS if from_scratch and driven else 0):
                 if steps >= most_steps or rejected > _MOST_REJECTED:
                     break
                 now, accepted = solver.step(now, hold)
@@ -457,7 +483,7 @@ def run_coupled(
                     return now
                 if now.norms.flow < FLOW_IS_THERE:
                     break
-            if from_scratch and driven and not stirred and now.norms.flow >= FLOW_IS_THERE and cfl == FIRST_CFL[0]:
+            if from_scratch and driven and now.norms.flow >= FLOW_IS_THERE and cfl == FIRST_CFL[0]:
                 # A flow that does not converge from rest is approached by slower ones.
                 raised, taken = raise_flow(problem, report, _MOST_RAISING)
                 steps = max(steps + taken - _MOST_RAISING, 0)

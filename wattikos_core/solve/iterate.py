@@ -9,6 +9,7 @@ import numpy as np
 from wattikos_core.physics import Evaluation, Point, Problem, State, coefficients_of, evaluate, flow_of, point_of
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.terms.storage import storage_diagonal, stored
+from wattikos_core.physics.turbulence.closure import Turbulence
 from wattikos_core.solve.convergence import Diagonals, Norms, norms
 
 
@@ -28,9 +29,9 @@ class Iterate:
     diagonals: Diagonals
 
 
-def evaluate_state(problem: Problem, state: State, interpolation: Array) -> Evaluation:
-    """Residuals and face flows of a state with coefficients of momentum interpolation."""
-    return evaluate(point_of(problem, state), interpolation)
+def evaluate_state(problem: Problem, state: State, interpolation: Array, frozen: Turbulence | None = None) -> Evaluation:
+    """Residuals and face flows of a state with coefficients of momentum interpolation; see `point_of` for `frozen`."""
+    return evaluate(point_of(problem, state, frozen), interpolation)
 
 
 def stored_in(problem: Problem, state: State) -> Array:
@@ -66,9 +67,14 @@ def _width(problem: Problem) -> Array:
     return np.asarray(0.25 * whole)
 
 
-def look_at(problem: Problem, state: State, interpolation: Array, flow: Array | None = None) -> Iterate:
-    """Evaluate a state: first its coefficients from the flow it implies, or one close to it, then its residuals with them."""
-    point = point_of(problem, state)
+def look_at(
+    problem: Problem, state: State, interpolation: Array, flow: Array | None = None, frozen: Turbulence | None = None
+) -> Iterate:
+    """Evaluate a state: first its coefficients from the flow it implies, or one close to it, then its residuals with them.
+
+    See `point_of` for `frozen`.
+    """
+    point = point_of(problem, state, frozen)
     if not interpolation.any():
         interpolation, _ = interpolation_coefficients(point, problem.given.mass_flow)
     # Without any moving fluid only heat is solved.

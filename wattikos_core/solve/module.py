@@ -17,7 +17,7 @@ from wattikos_core.physics.faces import Array
 from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, judged_of, run_heat
 from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat
 from wattikos_core.solve.nonlocal_unknowns import GrowthUpstream, PressureGradient, RiseOfTemperature, SourceInStream
-from wattikos_core.solve.turbulent_start import calm_turbulence
+from wattikos_core.solve.turbulent_start import run_turbulent
 
 _MOST_REJECTED = 3
 # A start whose residuals are below this is near its answer: no pseudo-time.
@@ -59,8 +59,13 @@ def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: floa
     solver = CoupledSolver(problem, further=further)
     now, steps, hold = first, 0, (problem.unknowns.temperature,)
     try:
-        if problem.turbulent.any() and judged_of(problem, first.norms, hold) > _NEAR:
-            now = first = calm_turbulence(problem, first, report, further)
+        if problem.turbulent.any():
+            near = judged_of(problem, first.norms, hold) < _NEAR
+
+            def done(now: Iterate, _: bool) -> bool:
+                return judged_of(problem, now.norms, hold) <= tolerance
+
+            return run_turbulent(problem, first, most_steps, report, done, from_scratch=not near, further=further, hold=hold)
         for cfl in FIRST_CFL:
             now, rejected = first, 0
             solver.cfl = UNLIMITED if judged_of(problem, first.norms, hold) < _NEAR and cfl == FIRST_CFL[0] else cfl

@@ -22,6 +22,7 @@ from wattikos_core.solve.module import run_module
 from wattikos_core.solve.segregated import RanAway, run_segregated
 from wattikos_core.solve.solution import Solution
 from wattikos_core.solve.start import initial_state
+from wattikos_core.solve.turbulent_start import run_turbulent
 
 Watch = Callable[[Evaluation, State], dict[Key, float]]
 
@@ -157,8 +158,12 @@ def solve_steady(
             run_module(problem, state, interpolation, settings.max_steps, settings.tolerance, journal.report)
         elif method == "coupled" and not journal.converged:
             steps = settings.max_steps * (_STEPS_OF_WEIGHT if problem.physics.heavy else 1)
-            run_coupled(problem, state, interpolation, steps, journal.report, from_scratch=start is None)
-            if not journal.converged and settings.method == "automatic":
+            if problem.turbulent.any():
+                now = look_at(problem, state, interpolation)
+                run_turbulent(problem, now, steps, journal.report, lambda _, finished: finished, from_scratch=start is None)
+            else:
+                run_coupled(problem, state, interpolation, steps, journal.report, from_scratch=start is None)
+            if not journal.converged and settings.method == "automatic" and not problem.turbulent.any():
                 notes.append("the coupled method did not converge; the segregated method went on from there")
                 method = "segregated"
                 if journal.best is not None and journal.best.norms.worst < 1.0:

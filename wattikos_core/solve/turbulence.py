@@ -10,6 +10,7 @@ import numpy as np
 from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.terms.turbulence import ENERGY
+from wattikos_core.physics.turbulence.constants import BETA, BETA_STAR
 
 if TYPE_CHECKING:
     from wattikos_core.solve.iterate import Iterate
@@ -18,6 +19,8 @@ if TYPE_CHECKING:
 _FARTHEST = ((0.1, 10.0), (0.4, 2.5))
 # For this, k of no cell counts as less than this share of the largest; for the size of differences as no less than that.
 _LEAST_OF_STEPS, _LEAST_OF_DIFFERENCES = 1e-6, 1e-3
+# By how much g may exceed what it would be by viscosity alone.
+_BEYOND = 3.0
 # Pseudo-time in times 1/(β* ω) where that of the flow is one passage of a cell.
 _PACE = 1e3
 
@@ -54,13 +57,21 @@ def pace_of_turbulence(now: Iterate) -> Array:
     return np.asarray(_PACE * rate)
 
 
-def kept_positive(problem: Problem, before: State, after: State) -> State:
-    """A state whose k and g stay above zero: a step takes them no further than shares of what they were."""
+def kept_possible(before: Iterate, after: State) -> State:
+    """A state whose k and g stay above zero, and g below what it would be next to its wall if nothing were stirred.
+
+    A step takes them no further than shares of what they were.
+    """
+    problem = before.point.problem
     if not problem.turbulent.any():
         return after
-    was, scalars = _values(problem, before), after.scalars.copy()
+    was, scalars = _values(problem, before.state), after.scalars.copy()
     first = problem.unknowns.scalars.index(ENERGY)
     for i, (least, most) in enumerate(_FARTHEST):
         floor = _LEAST_OF_STEPS * float(was[:, i].max()) if i == 0 else 0.0
         scalars[:, first + i] = np.clip(scalars[:, first + i], least * was[:, i], most * np.maximum(was[:, i], floor))
+    nu = before.point.properties.viscosity / before.point.properties.density
+    mine = problem.turbulent == 1
+    unstirred = _BEYOND * problem.wall_distance[mine] * np.sqrt(BETA[0] / (6.0 * BETA_STAR * nu[mine]))
+    scalars[mine, first + 1] = np.minimum(scalars[mine, first + 1], unstirred)
     return replace(after, scalars=scalars)

@@ -1,48 +1,182 @@
-"""The first steps of a turbulent flow from scratch: flow and turbulence by turns, each as the other leaves it.
+"""From scratch to a turbulent flow: first boldly, and where that leads nowhere from a calmed one.
 
-Begun together, momentum that has not come about yet would stir up turbulence that holds it back for ever.
+Streams along walls are found boldly: the flow with turbulence as a first guess has it, turbulence in that flow, then both together.
+Where a flow separates that goes astray, for speeds that have not come about yet stir up turbulence that is not there. Such a flow is
+found from one with a viscosity beside its own so large that it creeps, which is taken away step by step: natural continuation, each
+solution starts the next.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+
+import numpy as np
 
 from wattikos_core.physics import Problem
-from wattikos_core.solve.coupled import UNLIMITED, CoupledSolver, Report
-from wattikos_core.solve.iterate import Iterate
+from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, judged_of
+from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 from wattikos_core.solve.turbulence import turbulence_columns
 
+# Turns of flow and turbulence by themselves, and steps in each.
 _ROUNDS, _FLOW_STEPS, _TURBULENCE_STEPS = 2, 6, 4
-_TURBULENCE_CFL = 100.0
+_TURBULENCE_CFL, _FARTHEST_SPEED = 100.0, 3.0
 # By then one has come far enough for the other.
 _ENOUGH = 1e-3
+# Both together are promising when after so many steps their residuals are below this.
+_PROBATION, _PROMISING = 10, 0.05
+_NEAR = 0.05
+_MOST_REJECTED = 3
+# The calmed flow one begins with: its Reynolds number on the largest distance from walls.
+_CREEPING = 5.0
+_FIRST_FACTOR, _LEAST_FACTOR, _LARGEST_FACTOR = 2.0, 1.03, 3.0
+# Steps and residuals of a calmed flow, when it was quick, and steps of all of them.
+_STEPS_OF_LEVEL, _LEVEL, _QUICK, _MOST_CALMED = 25, 1e-2, 6, 120
+
+Done = Callable[[Iterate, bool], bool]
 
 
-def calm_turbulence(problem: Problem, now: Iterate, report: Report, further: Sequence[type[NonlocalUnknown]] = ()) -> Iterate:
-    """An iterate from which flow and turbulence can be solved together; temperatures stay as they are.
+class _Way:
+    """What all attempts have in common.
+
+    Args:
+        report: called after every step; its answer goes to `done`, which says when to end.
+        further: non-local unknowns of the flow.
+        hold: columns of unknowns that stay as they are.
+    """
+
+    def __init__(self, report: Report, done: Done, further: Sequence[type[NonlocalUnknown]], hold: Sequence[int]) -> None:
+        self.report, self.done, self.further, self.hold = report, done, further, hold
+
+    def together(self, problem: Problem, now: Iterate, cfl: float, steps: int) -> tuple[Iterate, bool]:
+        """Flow, turbulence and what else is not held, in one system; and whether all is done."""
+        solver, rejected = CoupledSolver(problem, further=self.further), 0
+        solver.cfl = cfl
+        try:
+            for count in range(steps):
+                now, accepted = solver.step(now, self.hold)
+                rejected = 0 if accepted else rejected + 1
+                if self.done(now, self.report(now, solver.krylov)):
+                    return now, True
+                if rejected > _MOST_REJECTED or (count == _PROBATION and self.judged(problem, now) > _PROMISING):
+                    break
+            return now, False
+        finally:
+            solver.close()
+
+    def by_turns(self, problem: Problem, now: Iterate, rounds: int, calmed: bool) -> Iterate:
+        """Flow and turbulence by turns, each as the other leaves it; temperatures stay as they are."""
+        unknowns = problem.unknowns
+        of_turbulence = turbulence_columns(problem)
+        of_flow = [c for c in range(unknowns.size) if c not in (unknowns.temperature, *unknowns.transported)]
+        flow, turbulence = CoupledSolver(problem, of_flow, self.further), CoupledSolver(problem, of_turbulence)
+        flow.farthest_speed, flow.freeze = (np.inf if calmed else _FARTHEST_SPEED), calmed
+        try:
+            for _ in range(rounds):
+                for solver, steps, cfl in ((flow, _FLOW_STEPS, UNLIMITED), (turbulence, _TURBULENCE_STEPS, _TURBULENCE_CFL)):
+                    solver.cfl, solver.best = cfl, float("inf")
+                    for _ in range(steps):
+                        now, _ = solver.step(now)
+                        self.report(now, solver.krylov)
+                        if (now.norms.flow if solver is flow else now.norms.scalars) < _ENOUGH:
+                            break
+            return now
+        finally:
+            flow.close()
+            turbulence.close()
+
+    def judged(self, problem: Problem, now: Iterate) -> float:
+        """Residuals of all that is sought."""
+        return judged_of(problem, now.norms, self.hold) if self.hold else now.norms.pace
+
+
+def run_turbulent(
+    problem: Problem,
+    first: Iterate,
+    most_steps: int,
+    report: Report,
+    done: Done,
+    *,
+    from_scratch: bool,
+    further: Sequence[type[NonlocalUnknown]] = (),
+    hold: Sequence[int] = (),
+) -> Iterate:
+    """Step until `done` says that it is enough, or all attempts are over.
 
     Args:
         problem: the discrete problem.
-        now: the iterate to begin with.
-        report: called after every step.
-        further: non-local unknowns of the flow.
+        first: the iterate to begin with.
+        most_steps: steps of flow and turbulence together, in each attempt.
+        report: called after every step with the iterate and the Krylov iterations it took.
+        done: told of the iterate and what `report` has answered, says when to end.
+        from_scratch: the start is no former solution.
+        further: non-local unknowns beside those of the cells.
+        hold: columns of unknowns that stay as they are.
     """
-    unknowns = problem.unknowns
-    of_turbulence = turbulence_columns(problem)
-    of_flow = [c for c in range(unknowns.size) if c not in (unknowns.temperature, *unknowns.transported)]
-    flow, turbulence = CoupledSolver(problem, of_flow, further), CoupledSolver(problem, of_turbulence)
-    try:
-        for _ in range(_ROUNDS):
-            for solver, steps, cfl in ((flow, _FLOW_STEPS, UNLIMITED), (turbulence, _TURBULENCE_STEPS, _TURBULENCE_CFL)):
-                solver.cfl, solver.best = cfl, float("inf")
-                for _ in range(steps):
-                    now, _ = solver.step(now)
-                    if report(now, solver.krylov):
-                        return now
-                    if (now.norms.flow if solver is flow else now.norms.scalars) < _ENOUGH:
-                        break
+    way = _Way(report, done, further, hold)
+    if not from_scratch:
+        near = way.judged(problem, first) < _NEAR
+        now, finished = way.together(problem, first, UNLIMITED if near else FIRST_CFL[0], most_steps)
+        if finished:
+            return now
+    begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
+    now, finished = way.together(problem, begun, FIRST_CFL[0], most_steps)
+    if finished:
         return now
-    finally:
-        flow.close()
-        turbulence.close()
+    calmed = _from_calm(problem, first, report, further, hold)
+    if calmed is None:
+        return now
+    return way.together(problem, look_at(problem, calmed.state, calmed.interpolation), FIRST_CFL[0], most_steps)[0]
+
+
+def _from_calm(
+    problem: Problem, first: Iterate, report: Report, further: Sequence[type[NonlocalUnknown]], hold: Sequence[int]
+) -> Iterate | None:
+    """The flow that is left when all calming is taken away; None where it cannot be followed. Temperatures stay as they are."""
+    hold = tuple(sorted({*hold, problem.unknowns.temperature}))
+
+    def calm_enough(now: Iterate, _: bool) -> bool:
+        return judged_of(problem, now.norms, hold) < _LEVEL
+
+    taken = 0
+
+    def count(now: Iterate, inner: int) -> bool:
+        nonlocal taken
+        taken += 1
+        return report(now, inner)
+
+    way = _Way(count, calm_enough, further, hold)
+    mine = problem.turbulent == 1
+    distance = problem.wall_distance[mine]
+    reach = float(np.max(distance, where=np.isfinite(distance), initial=0.0)) or float(
+        np.ptp(problem.grid.centre[mine], axis=0).min()
+    )
+    viscosity = first.point.properties.viscosity[mine] / first.point.properties.density[mine]
+    calming, factor = float(problem.scales.velocity[mine].max()) * reach / _CREEPING, _FIRST_FACTOR
+    found: Iterate | None = None
+    last = calming
+    while taken < _MOST_CALMED and factor > _LEAST_FACTOR:
+        level, before = _calmed(problem, calming), taken
+        start = look_at(level, (found or first).state, (found or first).interpolation)
+        if found is None:
+            start = way.by_turns(level, start, 1, calmed=True)
+        now, good = way.together(level, start, FIRST_CFL[0], _STEPS_OF_LEVEL)
+        if good:
+            found, last = now, calming
+            factor = min(1.3 * factor, _LARGEST_FACTOR) if taken - before <= _QUICK else factor
+        elif found is None:
+            return None
+        else:
+            factor = np.sqrt(factor)
+        calming = last / factor
+        if good and calming < float(viscosity.min()):
+            return found
+    return found
+
+
+def _calmed(problem: Problem, calming: float) -> Problem:
+    """The problem with a viscosity (m2/s) beside that of its turbulence."""
+    model = problem.physics.turbulence
+    assert model is not None
+    return replace(problem, physics=replace(problem.physics, turbulence=replace(model, calming=calming)))

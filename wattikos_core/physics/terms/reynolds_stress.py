@@ -11,7 +11,7 @@ from numba import njit
 from typing_extensions import override
 
 from wattikos_core.physics.cells import Cells
-from wattikos_core.physics.faces import FLOW, Array, Faces
+from wattikos_core.physics.faces import FLOW, INLET, OUTLET, SYMMETRY, Array, Faces
 from wattikos_core.physics.terms.term import Blocks, Coefficients, Evaluation, Point, Term
 from wattikos_core.physics.terms.turbulence import ENERGY, LENGTH
 from wattikos_core.physics.turbulence.closure import Turbulence
@@ -96,15 +96,19 @@ def _slopes_of_turbulence(
 def _turn(faces: Faces, turbulence: Turbulence, gradients: Array, residual: Array) -> None:
     d = len(faces.axes)
     for f in range(faces.owner.size):
-        if faces.kind[f] != FLOW or turbulence.stir_owner[f] == 0.0:
+        kind = faces.kind[f]
+        if (kind != FLOW and kind != INLET and kind != OUTLET and kind != SYMMETRY) or turbulence.stir_owner[f] == 0.0:
             continue
         a, b = faces.owner[f], faces.neighbour[f]
         share = faces.near[f] / (faces.near[f] + faces.far[f])
         for x in range(d):
             along = 0.0
             for y in range(d):
-                slope = gradients[a, y, x] + share * (gradients[b, y, x] - gradients[a, y, x])
+                slope = gradients[a, y, x]
+                if kind == FLOW:
+                    slope += share * (gradients[b, y, x] - slope)
                 along += slope * faces.normal[f, y]
             stress = faces.area[f] * turbulence.stir_owner[f] * along
             residual[a, x] -= stress
-            residual[b, x] += stress
+            if kind == FLOW:
+                residual[b, x] += stress

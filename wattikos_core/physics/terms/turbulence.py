@@ -8,7 +8,7 @@ What diffuses is ω. Its slope on faces and the mean of ω² over cells are of a
 where g grows as the power p of the distance: 1 next to walls, ½ in the logarithmic range (`Turbulence.power`). So both are exact in
 either, and a cell whose g is too small is not driven lower by its neighbours.
 
-Of what stands in cells next to walls, g is that of the layer there, and k is produced as in it; nothing of k passes walls.
+In cells next to walls g and strain are those of the layer there (see `turbulence.wall_layer`); nothing of k passes walls.
 """
 
 from __future__ import annotations
@@ -322,12 +322,13 @@ def _slopes_of_cells(
         k, g, inner = values[c, 0], values[c, 1], turbulence.inner[c]
         diagonal[c, k_row, k_row] += volume * rho / (g * g)
         diagonal[c, k_row, g_row] -= 2.0 * volume * rho * k / (g * g * g)
-        if turbulence.held[c] > 0.0:
-            continue
         if turbulence.capped[c] == 0.0:
             made = volume * turbulence.production[c]
             diagonal[c, k_row, k_row] -= turbulence.by_energy[c] * made / max(k, 1e-300)
             diagonal[c, k_row, g_row] -= turbulence.by_length[c] * made / g
+        if turbulence.held[c] > 0.0:
+            continue
+        if turbulence.capped[c] == 0.0:
             slopes[c, 0] = -(1.0 + 0.5 * turbulence.by_strain[c]) * volume * turbulence.eddy_viscosity[c]
         square = _variation(gradients, extent, c)
         steeper, grows = _steeper(square, g, turbulence.power[c])
@@ -336,7 +337,8 @@ def _slopes_of_cells(
         made, even = by_square * turbulence.strain[c] ** 2, (2.0 - 2.0 * turbulence.power[c]) ** 2
         of_strain = 1.0 + even * (steeper - 1.0)
         diagonal[c, g_row, g_row] += volume * (falls * (steeper + grows) + made * (3.0 * of_strain - even * grows)) / g
-        slopes[c, 1] = volume * of_strain * by_square
+        # Frozen turbulence does not answer to strain, see `closure.as_frozen`.
+        slopes[c, 1] = volume * of_strain * by_square if turbulence.by_energy[c] != 0.0 else 0.0
         for x in range(d):
             along = 0.0
             for y in range(d):

@@ -53,7 +53,7 @@ def turbulence_at(problem: Problem, state: State, properties: Properties, gradie
     stir_walls(faces, problem.given, cells, fluid, wall_layer(), motion, found)
     strain_cells(faces, problem.flow_weights, cells, fluid, motion, found)
     stir_cells(cells, fluid, motion, PRANDTL_NEAR if model.prandtl == "kays" else 0.0, found)
-    stir_faces(faces, cells, fluid, found)
+    stir_faces(faces, cells, fluid, model.calming, found)
     return found
 
 

@@ -37,8 +37,9 @@ class Turbulence(NamedTuple):
         eddy_viscosity: of cells, Pa s, shape (n_cells,) as all of cells.
         inner: F₁, the share of the inner constants.
         by_energy, by_length, by_strain: exponents by which eddy viscosity follows k, g and strain: 1, 2, 0 unless strain limits it.
-        strain: √(2 S:S), 1/s.
-        production: of k, kg/(m s³); `capped` 1 where it is the most there can be, or that of the layer next to a wall.
+        strain: √(2 S:S), 1/s; in cells next to walls that of the layer there.
+        production: of k, kg/(m s³); `capped` 1 where it is the most there can be, or that of the layer next to a
+            wall.
         power: with which g grows away from walls: 1 next to them, ½ in the logarithmic range and far off.
         held: g of cells next to walls by the layer there, √s; 0 in other cells.
         prandtl: turbulent Prandtl number.
@@ -73,6 +74,14 @@ LAMINAR = Turbulence(*[_EMPTY] * len(Turbulence._fields))
 def nothing_stirred(n_cells: int, n_faces: int) -> Turbulence:
     """Arrays to be filled in."""
     return Turbulence(*np.zeros((11, n_cells)), *np.zeros((6, n_faces)))
+
+
+def as_frozen(turbulence: Turbulence) -> Turbulence:
+    """Turbulence that does not answer to the unknowns."""
+    if not turbulence.capped.size:
+        return turbulence
+    still = np.zeros_like(turbulence.capped)
+    return turbulence._replace(by_energy=still, by_length=still, by_strain=still, capped=still + 1.0)
 
 
 class Fluid(NamedTuple):
@@ -196,9 +205,10 @@ def stir_cells(cells: Cells, fluid: Fluid, motion: Motion, near: float, out: Tur
             out.by_length[c], out.by_strain[c] = -4.0 * grows, -1.0
         eddy = rho * A1 * k / max(most, strain * f2)
         out.eddy_viscosity[c] = eddy
-        if out.held[c] == 0.0:
-            production = eddy * strain * strain
-            cap = MOST_PRODUCTION * BETA_STAR * rho * k * omega
+        if out.held[c] > 0.0:
+            out.capped[c] = 1.0
+        else:
+            production, cap = eddy * strain * strain, MOST_PRODUCTION * BETA_STAR * rho * k * omega
             out.capped[c] = 1.0 if production > cap else 0.0
             out.production[c] = min(production, cap)
         stirred = eddy * fluid.specific_heat[c] / fluid.conductivity[c]
@@ -208,16 +218,17 @@ def stir_cells(cells: Cells, fluid: Fluid, motion: Motion, near: float, out: Tur
 @njit(cache=True, error_model="numpy", nogil=True)
 def stir_walls(faces: Faces, given: Given, cells: Cells, fluid: Fluid, layer: WallLayer, motion: Motion, out: Turbulence) -> None:
     """What the layer next to walls adds on their faces, and what it makes of the cells there; see `Turbulence`."""
+    nearest = np.full(cells.fluid.size, np.inf)
     for f in range(faces.owner.size):
         kind = faces.kind[f]
         if kind != WALL and kind != INTERFACE:
             continue
         a, b = faces.owner[f], faces.neighbour[f]
         if cells.fluid[a] == 1:
-            found = _beside(faces, given, cells, fluid, layer, motion, f, a, faces.near[f], out)
+            found = _beside(faces, given, cells, fluid, layer, motion, f, a, faces.near[f], nearest, out)
             out.plus_owner[f], out.stir_owner[f], out.heat_owner[f] = found
         if b >= 0 and cells.fluid[b] == 1:
-            found = _beside(faces, given, cells, fluid, layer, motion, f, b, faces.far[f], out)
+            found = _beside(faces, given, cells, fluid, layer, motion, f, b, faces.far[f], nearest, out)
             out.plus_neighbour[f], out.stir_neighbour[f], out.heat_neighbour[f] = found
 
 
@@ -232,6 +243,7 @@ def _beside(
     f: int,
     c: int,
     y: float,
+    nearest: Array,
     out: Turbulence,
 ) -> tuple[float, float, float]:
     """y⁺ of the cell beside a wall, and what is added to its viscosity and conductivity towards it."""
@@ -252,10 +264,10 @@ def _beside(
     heat = 0.0
     if plus > 0.0:
         heat = fluid.conductivity[c] * (prandtl * plus / kader_temperature(plus, prandtl) - 1.0)
-    place = layer_place(layer, reynolds)
-    g = between(layer.length, place) * y / np.sqrt(nu)
-    if out.held[c] == 0.0 or g < out.held[c]:
-        out.held[c], out.capped[c] = g, 1.0
+    if y < nearest[c]:
+        nearest[c] = y
+        place = layer_place(layer, reynolds)
+        out.held[c] = between(layer.length, place) * y / np.sqrt(nu)
         out.strain[c] = np.exp(between(layer.strain, place)) * nu / (y * y)
         out.production[c] = fluid.density[c] * np.exp(between(layer.production, place)) * nu**3 / y**4
         if place[0] == 0 and place[1] == 0.0:
@@ -264,8 +276,8 @@ def _beside(
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def stir_faces(faces: Faces, cells: Cells, fluid: Fluid, out: Turbulence) -> None:
-    """What is added to viscosity and conductivity on faces that fluid passes: linear between cells."""
+def stir_faces(faces: Faces, cells: Cells, fluid: Fluid, calming: float, out: Turbulence) -> None:
+    """What is added to viscosity and conductivity on faces that fluid passes; `calming` see `TurbulenceModel`."""
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         if cells.fluid[a] == 0:
@@ -278,8 +290,8 @@ def stir_faces(faces: Faces, cells: Cells, fluid: Fluid, out: Turbulence) -> Non
             share = faces.near[f] / (faces.near[f] + faces.far[f])
             mu = fluid.viscosity[a] + share * (fluid.viscosity[b] - fluid.viscosity[a])
             k = fluid.conductivity[a] + share * (fluid.conductivity[b] - fluid.conductivity[a])
-            stir = in_between(at_a, at_b, mu, share)
+            stir = in_between(at_a, at_b, mu, share) + calming * fluid.density[a]
             heat = in_between(heat_a, heat_b, k, share)
             out.stir_owner[f], out.stir_neighbour[f], out.heat_owner[f], out.heat_neighbour[f] = stir, stir, heat, heat
         elif kind == INLET or kind == OUTLET or kind == SYMMETRY:
-            out.stir_owner[f], out.heat_owner[f] = at_a, heat_a
+            out.stir_owner[f], out.heat_owner[f] = at_a + calming * fluid.density[a], heat_a

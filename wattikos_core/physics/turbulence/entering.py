@@ -14,18 +14,23 @@ from wattikos_core.boundaries import FaceCondition
 from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, WALL, Array, Given, Index
-from wattikos_core.physics.turbulence.constants import BETA_STAR
+from wattikos_core.physics.turbulence.constants import BETA, BETA_STAR
 
 _INTENSITY, _POWER, _EDDIES = 0.16, -0.125, 0.07
 
 
 @dataclass(frozen=True)
 class Entrance:
-    """What a duct as wide as an inlet is like: hydraulic diameter, m, mean speed, m/s, and Reynolds number."""
+    """What a duct as wide as an inlet is like: hydraulic diameter, m, mean speed, m/s, and kinematic viscosity, m2/s."""
 
     diameter: float
     speed: float
-    reynolds: float
+    viscosity: float
+
+    @property
+    def reynolds(self) -> float:
+        """Reynolds number on the hydraulic diameter."""
+        return self.speed * self.diameter / self.viscosity
 
 
 def entrance_of(grid: Grid, given: Given, group: Index, table: PropertyTable) -> Entrance:
@@ -46,11 +51,16 @@ def entrance_of(grid: Grid, given: Given, group: Index, table: PropertyTable) ->
     temperature = float(given.temperature[group].mean())
     density, viscosity = float(table.density(temperature)), float(table.viscosity(temperature))
     speed = -float(given.mass_flow[group].sum()) / (density * whole)
-    return Entrance(diameter, speed, density * speed * diameter / viscosity)
+    return Entrance(diameter, speed, viscosity / density)
 
 
 def give_turbulence(
-    grid: Grid, materials: Sequence[PropertyTable], conditions: Mapping[str, FaceCondition], given: Given, speed: Array
+    grid: Grid,
+    materials: Sequence[PropertyTable],
+    conditions: Mapping[str, FaceCondition],
+    given: Given,
+    speed: Array,
+    distance: Array,
 ) -> None:
     """Write k and g = (β* ω)^-½ of what enters on the faces of inlets.
 
@@ -60,6 +70,7 @@ def give_turbulence(
         conditions: by boundary name.
         given: where it is written.
         speed: that can be driven through each face where a pressure is given, m/s, shape (n_faces,).
+        distance: of cells from walls, m, shape (n_cells,).
     """
     for name, condition in conditions.items():
         group = grid.groups.get(name)
@@ -72,4 +83,7 @@ def give_turbulence(
         eddies = condition.eddies if condition.eddies is not None else _EDDIES * entrance.diameter
         energy = 1.5 * (intensity * mean) ** 2
         omega = np.sqrt(energy) / (BETA_STAR**0.25 * eddies)
-        given.turbulence[group, 0], given.turbulence[group, 1] = energy, 1.0 / np.sqrt(BETA_STAR * omega)
+        # Beside walls ω is no less than what viscosity makes of it, even at an entrance.
+        unstirred = distance[grid.owner[group]] * np.sqrt(BETA[0] / (6.0 * BETA_STAR * entrance.viscosity))
+        given.turbulence[group, 0] = energy
+        given.turbulence[group, 1] = np.minimum(1.0 / np.sqrt(BETA_STAR * omega), unstirred)
