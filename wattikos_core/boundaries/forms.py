@@ -27,6 +27,8 @@ _KINDS = {
     "heat_transfer_coefficient": "heat_transfer_coefficient",
     "angular_velocity": "angular_velocity",
     "coating_thickness": "length",
+    "turbulence_intensity": "ratio",
+    "eddy_size": "length",
 }
 
 

@@ -20,6 +20,7 @@ from wattikos_core.evidence.findings_of_gases import findings_of_fast_gases, fin
 from wattikos_core.evidence.findings_of_grids import findings_of_grids
 from wattikos_core.evidence.findings_of_inputs import findings_of_inputs, heat_without_a_way_out
 from wattikos_core.evidence.findings_of_surfaces import findings_of_surfaces
+from wattikos_core.evidence.findings_of_turbulence import findings_of_layers, findings_of_regimes, turbulent_in_model
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.ledger import Key
 from wattikos_core.ledger.streams import OF_STREAMS
@@ -97,13 +98,14 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
     found: list[Finding] = []
     for name in open_boundaries(resolved, section):
         found.append(Finding("note", name, f"'{name}' has no condition", "it is solved as an adiabatic wall; give it a condition"))
+    stirred = turbulent_in_model(resolved, section)
+    found += findings_of_regimes(resolved, section)
     for key, value in hand.items():
-        if key.quantity == "reynolds_number" and value.value >= TRANSITION_REYNOLDS:
+        if key.quantity == "reynolds_number" and value.value >= TRANSITION_REYNOLDS and key.place not in stirred:
             part = key.place
+            by_number = Fix("choose by the number", path="physics.flow", value="automatic")
             text = f"Reynolds number {value.value:.0f} in '{part}' is above {TRANSITION_REYNOLDS:.0f}: hardly laminar"
-            found.append(
-                Finding("stop", part, text, "lower the flow or the height; turbulence is not in this model", ORDER_OF_FLOW)
-            )
+            found.append(Finding("stop", part, text, "let its flow be turbulent, or lower it", ORDER_OF_FLOW, by_number))
     found += _streams_that_go_on(resolved, section, hand)
     found += findings_of_bodies(resolved, section)
     found += findings_of_fast_gases(resolved, section)
@@ -164,15 +166,16 @@ def findings_after(
         if stream.backflow > 1e-6:
             text = f"{stream.backflow:.1%} of the flow comes back in at the outlet of '{name}'"
             found.append(Finding("check", name, text, "move the outlet further away from where the flow turns"))
-        if stream.reynolds >= TRANSITION_REYNOLDS:
+        stirred = bool(problem.turbulent[np.isin(problem.grid.region, stream.regions)].any())
+        if stream.reynolds >= TRANSITION_REYNOLDS and not stirred:
             text = f"solved as laminar at a Reynolds number of {stream.reynolds:.0f} in '{name}'"
-            found.append(
-                Finding("stop", name, text, "lower the flow or the height; turbulence is not in this model", ORDER_OF_FLOW)
-            )
+            by_number = Fix("choose by the number", path="physics.flow", value="automatic")
+            found.append(Finding("stop", name, text, "let its flow be turbulent, or lower it", ORDER_OF_FLOW, by_number))
     found += findings_of_gases(problem, solution, evaluation, streams)
     found += findings_of_ends(resolved, section, problem, solution, evaluation, streams)
     found += findings_of_surfaces(resolved, problem, evaluation)
     found += findings_of_grids(problem, evaluation)
+    found += findings_of_layers(resolved, ledger)
     found += findings_after_bodies(resolved, section, ledger)
     found.extend(_still_fluids(problem, evaluation))
     found.extend(_beyond_what_is_given(problem, evaluation))

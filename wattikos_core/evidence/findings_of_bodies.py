@@ -81,11 +81,13 @@ def _order_of_flow(resolved: ResolvedCase, name: str, reynolds: float, several: 
     """Whether the laminar model, and a steady one, hold for the flow past a body."""
     number = f"{reynolds:.0f}" if reynolds < 1e4 else f"{reynolds:,.0f}"
     at = f"at a Reynolds number of {number}"
+    if resolved.case.physics.flow != "laminar":
+        return []
     steady = resolved.time is None
     sheds = _SPHERE_SHEDS if resolved.axisymmetric else VORTICES_REYNOLDS
     disordered = _SPHERE_SHEDS if resolved.axisymmetric else _DISORDERED
     severity: Literal["check", "stop"] = "check"
-    remedy = "lower the flow or the size; turbulence is not in this model"
+    remedy = "let the flow be turbulent, or lower it"
     if reynolds > CRISIS:
         severity, text = "stop", f"{at} the boundary layer on '{name}' itself turns turbulent (above about {CRISIS:,.0f})"
     elif reynolds > _TURBULENT:
@@ -94,7 +96,7 @@ def _order_of_flow(resolved: ResolvedCase, name: str, reynolds: float, several: 
         text = f"{at} {where} is turbulent (above about {_TURBULENT:,.0f}), and it is solved as laminar"
     elif reynolds > disordered and not several:
         text = f"{at} the wake of '{name}' is on its way to turbulence (above about {disordered:.0f})"
-        remedy = "expect drag and heat to be off by a tenth or more; turbulence is not in this model"
+        remedy = "expect drag and heat to be off by a tenth or more, or let the flow be turbulent"
     elif reynolds > sheds and steady:
         text = f"{at} the flow behind '{name}' is hardly steady unless walls hold it: vortices are shed above about {sheds:.0f}"
         remedy = "solve it in time, or read mean values only"

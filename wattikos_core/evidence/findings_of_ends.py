@@ -26,6 +26,8 @@ _UNEVEN = 0.7
 # Heat that is conducted out through an inlet, against what enters, as a share of what the stream gains (common practice, no
 # source).
 _CONDUCTED = 0.02
+# Entry lengths of turbulent flow and heat, in hydraulic diameters (common practice, no source).
+_TURBULENT_ENTRY = (25.0, 10.0)
 
 
 def findings_of_ends(
@@ -122,7 +124,7 @@ def _conducted_back(evaluation: Evaluation, stream: Stream, name: str, faces: In
 
 
 def _still_developing(resolved: ResolvedCase, problem: Problem, stream: Stream) -> Iterator[Finding]:
-    """Entry lengths of a laminar stream that enters evenly, against the length there is: Shah and London (1978), ducts."""
+    """Entry lengths of a stream that enters evenly, against the length there is: Shah and London (1978), laminar ducts."""
     inlets = [name for name, _ in _ends(problem, stream, leaving=False)]
     given = [resolved.condition(name) for name in inlets]
     if not given or any(c is None or c.developed or c.profile_given for c in given) or not np.isfinite(stream.hydraulic_diameter):
@@ -135,6 +137,8 @@ def _still_developing(resolved: ResolvedCase, problem: Problem, stream: Stream) 
     t = stream.mean_temperature
     prandtl = float(stream.table.viscosity(t)) * float(stream.table.specific_heat(t)) / float(stream.table.conductivity(t))
     heat = 0.05 * reynolds * prandtl * diameter
+    if problem.turbulent[np.isin(problem.grid.region, stream.regions)].any():
+        flow, heat = _TURBULENT_ENTRY[0] * diameter, _TURBULENT_ENTRY[1] * diameter
     if max(flow, heat) <= length:
         return
     what = "flow and heat" if min(flow, heat) > length else "the flow" if flow > heat else "heat"

@@ -48,7 +48,7 @@ def cells_between(section: PaintedSection, x: Array, y: Array) -> int:
     return int(across @ (tensor.label >= 0) @ along)
 
 
-def grid_rectangles(
+def grid_rectangles(  # noqa: PLR0913
     section: PaintedSection,
     fineness: float,
     *,

@@ -41,6 +41,15 @@ OF_SURFACES: dict[str, Quantity] = {
     "highest_shear": Quantity(
         "highest shear on {place}", "pressure", "highest friction of the fluid on {place} per area, in either direction"
     ),
+    "mean_y_plus": Quantity(
+        "mean y⁺ on {place}",
+        "number",
+        "distance of the first cells' centres from {place} in wall units, mean over its area: about 1 where layers are resolved, "
+        "30 to 100 where the wall treatment stands for them",
+    ),
+    "highest_y_plus": Quantity(
+        "highest y⁺ on {place}", "number", "highest of the first cells' distances from {place} in wall units"
+    ),
     "separation": Quantity(
         "separation on {place}",
         "length",

@@ -63,7 +63,7 @@ class Problem:
         blend: 1 for Fromm's scheme, 0 for upwind.
         rotating: interfaces of solids that turn, with angular velocity (rad/s) and velocity of faces (m/s).
         totals: what conditions add up to, by face.
-        entering: values of transported scalars at inlets, shape (n_faces, n_scalars); `vanishing`: 1 for each that is zero on walls.
+        entering: values of scalars at inlets, shape (n_faces, n_scalars); `vanishing`: 1 for each that is zero on walls.
         turbulent: 1 in cells whose flow is turbulent; `wall_distance` of their centres, m, and `extent`, m2 (see
             `turbulence.wall_distance`); empty where nothing is.
         storage: the step in time that is being taken; None in steady state.

@@ -61,6 +61,7 @@ _KINDS = (
     Kind("pressure_gradient", "pressure gradient", "Pa/m", "Pa/m", ("Pa/m", "kPa/m", "mbar/m")),
     Kind("diffusivity", "diffusivity", "m^2/s", "m^2/s", ("m^2/s", "mm^2/s", "cm^2/s")),
     Kind("rate", "rate of turning", "1/s", "1/s", ("1/s",)),
+    Kind("turbulence_energy", "turbulence energy", "m^2/s^2", "m^2/s^2", ("m^2/s^2",)),
     Kind("mush_resistance", "resistance of the mush", "kg/m^3/s", "kg/m^3/s", ("kg/m^3/s",)),
 )
 

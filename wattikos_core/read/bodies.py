@@ -128,7 +128,10 @@ def _force(point: Point, group: Index, cells: Index, outward: float) -> Array:
     # In a module pressure falls along the stream beside what repeats.
     pressure -= problem.grid.face_centre[group] @ problem.drive_in(state.periodicity)
     at_foot = state.velocity[cells] + np.einsum("nij,nj->ni", gradients.velocity[cells], shift)
-    shear = point.properties.viscosity[cells, None] * (at_foot - problem.given.velocity[group]) / gap[:, None]
+    viscosity = point.properties.viscosity[cells]
+    if point.turbulence.stir_owner.size:
+        viscosity = viscosity + (point.turbulence.stir_owner if outward > 0.0 else point.turbulence.stir_neighbour)[group]
+    shear = viscosity[:, None] * (at_foot - problem.given.velocity[group]) / gap[:, None]
     return np.asarray(((pressure[:, None] * normal + shear) * area[:, None]).sum(axis=0))
 
 

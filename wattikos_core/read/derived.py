@@ -9,6 +9,7 @@ from scipy.sparse.csgraph import breadth_first_order, connected_components
 from wattikos_core.grid import Grid
 from wattikos_core.physics import Evaluation, Point, Problem
 from wattikos_core.physics.faces import Array, Index
+from wattikos_core.physics.properties import specific_heats
 
 
 def derived_fields(point: Point, evaluation: Evaluation, pressure: Array | None) -> dict[str, Array]:
@@ -44,11 +45,15 @@ def derived_fields(point: Point, evaluation: Evaluation, pressure: Array | None)
 
 
 def heat_flux(point: Point) -> Array:
-    """Magnitude of the heat conducted in cells, by Fourier's law, W/m2, shape (n_cells,)."""
+    """Magnitude of the heat conducted in cells, by Fourier's law, with what turbulence adds, W/m2, shape (n_cells,)."""
     problem = point.problem
     slope = point.gradients.temperature.reshape(problem.grid.n_cells, -1).copy()
     slope[:, 1] *= np.array([m.conductivity_ratio for m in problem.materials])[problem.grid.region]
-    return np.asarray(point.properties.conductivity * np.linalg.norm(slope, axis=1))
+    conductivity, turbulence = point.properties.conductivity, point.turbulence
+    if turbulence.prandtl.size:
+        heat = specific_heats(problem.cells, problem.tables, point.state.stretched)
+        conductivity = conductivity + turbulence.eddy_viscosity * heat / np.where(turbulence.prandtl > 0.0, turbulence.prandtl, 1.0)
+    return np.asarray(conductivity * np.linalg.norm(slope, axis=1))
 
 
 def cell_size(grid: Grid) -> Array:

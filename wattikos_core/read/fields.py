@@ -10,6 +10,7 @@ from wattikos_core.physics.faces import Array
 from wattikos_core.physics.properties import liquid_fractions
 from wattikos_core.physics.terms.age import AGE
 from wattikos_core.read.derived import derived_fields
+from wattikos_core.read.turbulence import turbulence_fields
 
 # Name and kind of quantity.
 FIELDS: dict[str, str] = {
@@ -21,6 +22,9 @@ FIELDS: dict[str, str] = {
     "swirl": "velocity",
     "liquid fraction": "ratio",
     "age": "time",
+    "turbulence energy": "turbulence_energy",
+    "turbulence frequency": "rate",
+    "eddy viscosity ratio": "number",
     "total pressure": "pressure",
     "heat flux": "heat_flux",
     "stream function": "mass_flow",
@@ -49,7 +53,7 @@ def cell_fields(problem: Problem, state: State, evaluation: Evaluation) -> dict[
         fields["liquid fraction"] = liquid_fractions(problem.cells, problem.tables, state.stretched)
     if AGE in problem.unknowns.scalars:
         fields[AGE] = np.where(flows, state.scalars[:, problem.unknowns.scalars.index(AGE)], np.nan)
-    return fields | derived_fields(point, evaluation, fields.get("pressure"))
+    return fields | turbulence_fields(point) | derived_fields(point, evaluation, fields.get("pressure"))
 
 
 def flow_fields(state: State, flows: NDArray[np.bool_]) -> dict[str, Array]:

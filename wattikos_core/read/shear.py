@@ -18,13 +18,20 @@ def friction_on_walls(point: Point) -> Array:
     grid, faces = problem.grid, problem.faces
     onto = np.zeros((grid.n_faces, 2))
     angular_velocity = angular_velocity_of_walls(problem)
-    sides = ((grid.owner, faces.near, faces.shift_owner, 1.0), (grid.neighbour, faces.far, faces.shift_neighbour, -1.0))
-    for cells, gap, shift, outward in sides:
+    stirred = point.turbulence.stir_owner.size > 0
+    nothing = np.zeros(grid.n_faces)
+    stir_owner = point.turbulence.stir_owner if stirred else nothing
+    stir_neighbour = point.turbulence.stir_neighbour if stirred else nothing
+    sides = (
+        (grid.owner, faces.near, faces.shift_owner, stir_owner, 1.0),
+        (grid.neighbour, faces.far, faces.shift_neighbour, stir_neighbour, -1.0),
+    )
+    for cells, gap, shift, stir, outward in sides:
         wet = np.isin(faces.kind, (WALL, INTERFACE)) & (cells >= 0) & (problem.cells.fluid[np.maximum(cells, 0)] == 1)
         f = np.nonzero(wet)[0]
         c = cells[f]
         at_foot = velocity[c] + np.einsum("nij,nj->ni", point.gradients.velocity[c], shift[f])
-        strength = point.properties.viscosity[c] * faces.area[f]
+        strength = (point.properties.viscosity[c] + stir[f]) * faces.area[f]
         onto[f] += (strength / gap[f])[:, None] * (at_foot - problem.given.velocity[f])
         # Along a wall that turns its velocity turns too: the transposed part of the stress, n·∂u/∂s, is there as well. It is that
         # of the wall itself, minus its angular velocity, not that of the cell beside it.

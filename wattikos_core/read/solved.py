@@ -16,6 +16,7 @@ from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
 from wattikos_core.read.readings import reading_quantities
 from wattikos_core.read.streams import Stream, exchange_with, log_mean, stream_by_part, streams_of
+from wattikos_core.read.turbulence import turbulence_quantities
 from wattikos_core.solve.convergence import imbalances
 
 # Solids that conduct at least as well as the poorest metals in equipment (titanium alloys at 6.7 W/m/K) are taken for metal;
@@ -86,6 +87,7 @@ def solved_quantities(
         values[Key("coldest_metal")] = min(values[Key("lowest_temperature", name)] for name in metal)
     values |= surface_quantities(point, evaluation, streams)
     values |= motion_quantities(point, evaluation)
+    values |= turbulence_quantities(point)
     values |= age_quantities(resolved, point, evaluation)
     if readings:
         values |= reading_quantities(resolved, point, evaluation)

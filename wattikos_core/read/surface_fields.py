@@ -8,6 +8,7 @@ from wattikos_core.grid import Grid
 from wattikos_core.physics import Evaluation, Problem, State, point_of
 from wattikos_core.physics.faces import INLET, INTERFACE, WALL, Array, Index
 from wattikos_core.read.shear import friction_on_walls
+from wattikos_core.read.turbulence import distances_plus
 
 
 def surface_faces(grid: Grid) -> Index:
@@ -20,7 +21,7 @@ def surface_fields(problem: Problem, state: State, evaluation: Evaluation, *, fr
 
     `temperature` is that on the owner's side and `temperature beyond` that on the neighbour's, which differ at a contact; `heat
     flux` is what is conducted from the owner outwards, W/m2. Where something flows, `velocity x` and `velocity y` are those on the
-    surface, and, with `friction`, `friction x` and `friction y` those of the fluid on it, N/m2.
+    surface, and, with `friction`, `friction x` and `friction y` those of the fluid on it, N/m2; `y plus` where it is turbulent.
     """
     grid, faces = problem.grid, problem.faces
     kept = surface_faces(grid)
@@ -41,6 +42,9 @@ def surface_fields(problem: Problem, state: State, evaluation: Evaluation, *, fr
     velocity[given] = problem.given.velocity[kept][given]
     fields |= {f"velocity {name}": velocity[:, axis] for axis, name in enumerate("xy")}
     if friction:
-        onto = friction_on_walls(point_of(problem, state))[kept] / np.maximum(faces.area[kept], 1e-300)[:, None]
+        point = point_of(problem, state)
+        if problem.turbulent.any():
+            fields["y plus"] = distances_plus(point)[kept]
+        onto = friction_on_walls(point)[kept] / np.maximum(faces.area[kept], 1e-300)[:, None]
         fields |= {f"friction {name}": onto[:, axis] for axis, name in enumerate("xy")}
     return fields

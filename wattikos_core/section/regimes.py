@@ -1,7 +1,7 @@
 """Laminar or turbulent: the Reynolds or Rayleigh number of every stream, and what it is compared with.
 
-Of a duct that is of its inlet, on the hydraulic diameter there; where no wall stands at the rim of the inlet, on the size of the body
-that stands in the stream; of fluid that only weight moves, the Rayleigh number on its height.
+Of a duct that is of its inlet, on the hydraulic diameter there; where no wall stands at the rim of the inlet, on the size of the
+body that stands in the stream; of fluid that only weight moves, the Rayleigh number on its height.
 """
 
 from __future__ import annotations
@@ -14,8 +14,8 @@ from wattikos_core.case import ResolvedCase
 from wattikos_core.section.checks import connected_fluids, on_axis
 from wattikos_core.section.painted import Boundary, PaintedSection
 
-# Ducts: common practice, e.g. Gnielinski (2013). Bodies all round in a stream: their wakes are turbulent from about here on, Williamson
-# (1996, Annu. Rev. Fluid Mech. 28, 477). Layers along upright walls: Incropera and others, Fundamentals of Heat and Mass Transfer.
+# Ducts: common practice, e.g. Gnielinski (2013). Bodies all round in a stream, whose wakes are turbulent from about here on:
+# Williamson (1996, Annu. Rev. Fluid Mech. 28, 477). Layers along upright walls: common practice, no source.
 CRITICAL_OF_DUCTS, CRITICAL_OF_BODIES, CRITICAL_OF_WEIGHT = 2300.0, 1000.0, 1e9
 _NEAR = 1e-9
 

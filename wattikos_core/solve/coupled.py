@@ -189,7 +189,7 @@ class CoupledSolver:
         return now, False
 
     def _share_taken(self, change: Array) -> float:
-        """How much of a step is taken: where turbulence follows the flow, speeds are not moved further than they go by themselves."""
+        """How much of a step is taken: where turbulence follows the flow, speeds move no further than a share of their scale."""
         problem = self.problem
         if not problem.turbulent.any() or problem.unknowns.pressure not in self.only:
             return 1.0

@@ -1,9 +1,9 @@
 """From scratch to a turbulent flow: first boldly, and where that leads nowhere from a calmed one.
 
 Streams along walls are found boldly: the flow with turbulence as a first guess has it, turbulence in that flow, then both together.
-Where a flow separates that goes astray, for speeds that have not come about yet stir up turbulence that is not there. Such a flow is
-found from one with a viscosity beside its own so large that it creeps, which is taken away step by step: natural continuation, each
-solution starts the next.
+Where a flow separates that goes astray, for speeds that have not come about yet stir up turbulence that is not there. Such a flow
+is found from one with a viscosity beside its own so large that it creeps, which is taken away step by step: natural continuation,
+each solution starts the next.
 """
 
 from __future__ import annotations

@@ -2109,7 +2109,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_per_module" | "separation" | "separation_angle" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
+            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "highest_y_plus" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "mean_y_plus" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_per_module" | "separation" | "separation_angle" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
             /**
              * Place
              * @default
@@ -2345,6 +2345,7 @@ export interface components {
             /**
              * @default {
              *       "flow": "laminar",
+             *       "turbulent_prandtl": "kays",
              *       "regime": "steady",
              *       "convection": "fromm",
              *       "gravity_x": "",
@@ -2391,7 +2392,8 @@ export interface components {
              *       "fineness": 1,
              *       "cells": null,
              *       "local": [],
-             *       "file": ""
+             *       "file": "",
+             *       "layers": "resolved"
              *     }
              */
             grid: components["schemas"]["GridWishes"];
@@ -2933,6 +2935,8 @@ export interface components {
          *     Attributes:
          *         cells: about so many cells in place of a fineness.
          *         file: name of a grid file that is used instead; its content is kept beside the case.
+         *         layers: next to walls of turbulent streams: `resolved` to the wall (y⁺ about 1), or `coarse` (about 50), where the wall
+         *             treatment stands for what lies between.
          */
         GridWishes: {
             /**
@@ -2952,6 +2956,12 @@ export interface components {
              * @default
              */
             file: string;
+            /**
+             * Layers
+             * @default resolved
+             * @enum {string}
+             */
+            layers: "resolved" | "coarse";
         };
         /**
          * HeatedDuct
@@ -3089,6 +3099,7 @@ export interface components {
          *         temperature: of what enters; may vary with the position. May be left out where nothing in the case has a temperature or
          *             gives heat: then flow alone is solved, with properties at `physics.reference_temperature`, or 20 °C.
          *         angular_velocity: of what enters, about the axis of an axisymmetric section.
+         *         turbulence_intensity, eddy_size: of turbulence that enters; empty ones are those of a developed duct as wide as the inlet.
          */
         Inlet: {
             /** Boundaries */
@@ -3140,6 +3151,16 @@ export interface components {
              * @enum {string}
              */
             profile: "uniform" | "developed";
+            /**
+             * Turbulence Intensity
+             * @default
+             */
+            turbulence_intensity: string;
+            /**
+             * Eddy Size
+             * @default
+             */
+            eddy_size: string;
         };
         /**
          * Input
@@ -3566,6 +3587,8 @@ export interface components {
          * @description What is solved; `convection` is the interpolation of the convected values.
          *
          *     Attributes:
+         *         flow: of all streams, or of each by its Reynolds or Rayleigh number (see `section.regimes`).
+         *         turbulent_prandtl: rising towards walls by Kays (1994), or the same everywhere.
          *         regime: steady, or in time (see `TimeWishes`).
          *         gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
          *         density: whether it varies in the weight alone (Boussinesq), or in all balances (gases, slow compared with sound).
@@ -3580,9 +3603,15 @@ export interface components {
             /**
              * Flow
              * @default laminar
-             * @constant
+             * @enum {string}
              */
-            flow: "laminar";
+            flow: "laminar" | "turbulent" | "automatic";
+            /**
+             * Turbulent Prandtl
+             * @default kays
+             * @enum {string}
+             */
+            turbulent_prandtl: "kays" | "constant";
             /**
              * Regime
              * @default steady

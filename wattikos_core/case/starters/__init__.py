@@ -16,13 +16,22 @@ from wattikos_core.case.starters.reading import READING
 from wattikos_core.case.starters.repeating import BUNDLE_MODULE, RIBBED_DUCT
 from wattikos_core.case.starters.sinks import FIN_CHANNEL, FINNED_TUBE, PIN_SINK, PLATE_SINK
 from wattikos_core.case.starters.stores import CAPSULE, DUCT_START, ICE_BANK, MELTING_BOX, SILO, TANK
+from wattikos_core.case.starters.turbulent import TURBULENT_DOUBLE_PIPE, TURBULENT_PASSAGE, TURBULENT_RIBS
 
 __all__ = ["FAMILIES", "STARTERS", "Starter", "starter_case"]
 
 # By kind of equipment, as they are offered.
 FAMILIES: dict[str, tuple[Starter, ...]] = {
-    "Heat exchangers": (PLATE_PASSAGE, DOUBLE_PIPE, BUNDLE, BUNDLE_IN_LINE, BUNDLE_MODULE),
-    "Pipes and ducts": (FEED_LINE, RINSE_HEATER, HOLDING_TUBE, RIBBED_DUCT, DUCT_START),
+    "Heat exchangers": (
+        PLATE_PASSAGE,
+        DOUBLE_PIPE,
+        BUNDLE,
+        BUNDLE_IN_LINE,
+        BUNDLE_MODULE,
+        TURBULENT_PASSAGE,
+        TURBULENT_DOUBLE_PIPE,
+    ),
+    "Pipes and ducts": (FEED_LINE, RINSE_HEATER, HOLDING_TUBE, RIBBED_DUCT, TURBULENT_RIBS, DUCT_START),
     "Fins and sinks": (PLATE_SINK, PIN_SINK, FINNED_TUBE, FIN_CHANNEL, PIN_CHANNEL),
     "Hot parts and blades": (POWER_MODULE_FLAT, POWER_MODULE_ROUND, VANE, TUBE),
     "Gaps and cavities": (CAVITY, CONE_GAP),

@@ -1,7 +1,7 @@
 """What turbulence adds to a state: eddy viscosity and conductivity, the blending of constants, and the treatment of walls.
 
-Unknowns are k and g = (β* ω)^-½. Next to a wall ω falls as 6ν/(β y²), which no difference of neighbours can follow, but g is a straight
-line there that begins at zero: Kalitzin, Gould and Benton (1996, AIAA 96-0522).
+Unknowns are k and g = (β* ω)^-½. Next to a wall ω falls as 6ν/(β y²), which no difference of neighbours can follow, but g is a
+straight line there that begins at zero: Kalitzin, Gould and Benton (1996, AIAA 96-0522).
 """
 
 from __future__ import annotations
@@ -126,14 +126,14 @@ def strain_of(gradients: Array, angular_gradients: Array, c: int, radial: float,
 def in_between(at_a: float, at_b: float, still: float, share: float) -> float:
     """What is added to a property between two centres, where it stands `share` of the way.
 
-    The one constant value through which as much passes as through a straight line between both: their logarithmic mean, exact in the
-    logarithmic range of a layer.
+    The one constant value through which as much passes as through a straight line between both: their logarithmic mean, exact in
+    the logarithmic range of a layer.
     """
     low, high = still + min(at_a, at_b), still + max(at_a, at_b)
-    linear = at_a + share * (at_b - at_a)
+    linear = float(at_a + share * (at_b - at_a))
     if high < _NEARLY_EVEN * low:
         return linear
-    return (high - low) / np.log(high / low) - still + linear - 0.5 * (at_a + at_b)
+    return float((high - low) / np.log(high / low) - still + linear - 0.5 * (at_a + at_b))
 
 
 @njit(cache=True, error_model="numpy", nogil=True)

@@ -139,6 +139,21 @@ onMounted(() => void reading.loadGrid())
             <span class="muted small">cells, in place of a fineness</span>
           </span>
         </template>
+        <template v-if="!imported && theCase.document?.physics.flow !== 'laminar'">
+          <v-label id="layers-label" v-tip="'next to walls of turbulent streams: y⁺ 1, or 50 with the wall treatment'" for="layers"
+            >Wall layers</v-label
+          >
+          <v-select
+            id="layers"
+            data-test="layers"
+            :model-value="theCase.document?.grid.layers"
+            :items="[
+              { value: 'resolved', title: 'resolved (y⁺ 1)' },
+              { value: 'coarse', title: 'coarse (y⁺ 50)' },
+            ]"
+            @update:model-value="theCase.edit('grid.layers', (d) => (d.grid.layers = $event as 'resolved' | 'coarse'))"
+          />
+        </template>
         <span class="label">Cells</span>
         <span data-test="cell-count"
           ><b>{{ cells?.toLocaleString('en') ?? '…' }}</b>

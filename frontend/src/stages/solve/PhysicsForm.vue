@@ -78,6 +78,35 @@ function setDown(way: string): void {
       ]"
       @update:model-value="theCase.setText('physics.regime', $event)"
     />
+    <v-label id="flow-label" v-tip="'laminar or turbulent: automatic compares the Reynolds number of each stream'" for="flow"
+      >Flow</v-label
+    >
+    <v-select
+      id="flow"
+      data-test="flow"
+      :model-value="physics.flow"
+      :items="[
+        { value: 'automatic', title: 'by Reynolds number' },
+        { value: 'laminar', title: 'laminar' },
+        { value: 'turbulent', title: 'turbulent' },
+      ]"
+      @update:model-value="theCase.setText('physics.flow', $event)"
+    />
+    <template v-if="physics.flow !== 'laminar'">
+      <v-label id="prandtl-label" v-tip="'turbulent Prandtl number: 0.85 + 0.7/Pe_t (Kays 1994), or 0.85 everywhere'" for="prandtl"
+        >Turbulent Pr</v-label
+      >
+      <v-select
+        id="prandtl"
+        data-test="turbulent-prandtl"
+        :model-value="physics.turbulent_prandtl"
+        :items="[
+          { value: 'kays', title: 'rises to walls' },
+          { value: 'constant', title: '0.85' },
+        ]"
+        @update:model-value="theCase.setText('physics.turbulent_prandtl', $event)"
+      />
+    </template>
     <v-label id="down-label" for="down">Gravity</v-label>
     <v-select
       id="down"

@@ -1,0 +1,208 @@
+"""The k-ω shear stress transport model: first against itself in one dimension, then against nature."""
+
+from __future__ import annotations
+
+import unittest
+from functools import cache
+
+import numpy as np
+from scipy.optimize import brentq
+
+from tests.physics.turbulent_ducts import DevelopedDuct
+from tests.support import quads
+from wattikos_core.boundaries.on_faces import FaceCondition
+from wattikos_core.grid import join_ends
+from wattikos_core.materials import constant_table
+from wattikos_core.physics import FlowPhysics, Module, Problem, State, build_problem, point_of
+from wattikos_core.physics.flow_physics import TurbulenceModel
+from wattikos_core.physics.turbulence.wall_layer import constant_stress_layer, kader_temperature, wall_distance_plus, wall_layer
+from wattikos_core.solve.iterate import evaluate_state
+from wattikos_core.solve.steady import solve_steady
+
+PRANDTL = 0.71
+
+
+@cache
+def duct(reynolds: float, pipe: bool = False) -> DevelopedDuct:
+    return DevelopedDuct(reynolds, pipe=pipe)
+
+
+def lines(cells: int, plus: float, reynolds: float) -> np.ndarray:
+    """Lines from a wall at 0 to 1, growing evenly from a first cell whose centre is at y⁺."""
+    first = 2.0 * plus / reynolds
+
+    def reach(growth: float) -> float:
+        return first * (growth**cells - 1.0) / (growth - 1.0) - 1.0
+
+    growth = float(brentq(reach, 1.0 + 1e-9, 2.0))
+    y = np.concatenate([[0.0], np.cumsum(first * growth ** np.arange(cells))])
+    return np.asarray(y / y[-1])
+
+
+def module(reynolds: float, cells: int, plus: float, *, pipe: bool = False, prandtl: float = PRANDTL) -> Problem:
+    """A short piece of half a duct of width one, or a pipe of radius one, with the mean speed that its wall's friction speed of one has."""
+    y = lines(cells, plus, reynolds)
+    grid = quads(np.linspace(0.0, 0.05, 4), 1.0 - y[::-1] if pipe else y, axisymmetric=pipe)
+    grid = join_ends(grid, ["fluid, left"], ["fluid, right"])
+    nu = 1.0 / reynolds
+    table = constant_table("fluid", density=1.0, specific_heat=1000.0, viscosity=nu, conductivity=1000.0 * nu / prandtl)
+    area = float(np.linalg.norm(grid.area[grid.joined], axis=1).sum())
+    flow = duct(reynolds, pipe).mean_speed * area
+    wall, middle = ("fluid, top", "fluid, bottom") if pipe else ("fluid, bottom", "fluid, top")
+    return build_problem(
+        grid,
+        [table],
+        {wall: FaceCondition("wall", heat_flux=100.0), middle: FaceCondition("symmetry")},
+        physics=FlowPhysics(repeating=True, turbulence=TurbulenceModel((0,))),
+        module=Module(0.05, np.array([1.0, 0.0]), grid.joined, area, 0, flow, None, 300.0, None),
+    )
+
+
+def errors(reynolds: float, cells: int, plus: float, *, pipe: bool = False, prandtl: float = PRANDTL) -> tuple[float, float]:
+    """Of friction and Nusselt number, as shares, against the one-dimensional solution; solved from rest."""
+    problem = module(reynolds, cells, plus, pipe=pipe, prandtl=prandtl)
+    solution = solve_steady(problem)
+    if not solution.converged:
+        raise AssertionError("not converged")
+    grid, state = problem.grid, solution.state
+    evaluation = evaluate_state(problem, state, solution.interpolation)
+    wall = grid.groups["fluid, top" if pipe else "fluid, bottom"]
+    passing = state.velocity[:, 0] * grid.volume
+    bulk = float((passing * evaluation.temperature).sum() / passing.sum())
+    difference = float(evaluation.face_temperature[wall].mean()) - bulk
+    conductivity = float(problem.materials[0].conductivity(300.0))
+    nusselt = 100.0 * (2.0 if pipe else 4.0) / (difference * conductivity)
+    friction = state.periodicity.pressure_gradient / (2.0 if pipe else 1.0)
+    return friction - 1.0, nusselt / duct(reynolds, pipe).nusselt(prandtl) - 1.0
+
+
+class WallLayer(unittest.TestCase):
+    def test_next_to_the_wall(self) -> None:
+        """ω falls as 6ν/(β y²), which makes g a straight line; speed is y⁺."""
+        layer = constant_stress_layer()
+        near = layer.distance < 1.0
+        np.testing.assert_allclose(layer.frequency[near] * layer.distance[near] ** 2, 6.0 / 0.075, rtol=0.03)
+        np.testing.assert_allclose(layer.speed[near], layer.distance[near], rtol=1e-3)
+        np.testing.assert_allclose(wall_layer().length[0], np.sqrt(0.075 / (6.0 * 0.09)), rtol=1e-4)
+
+    def test_logarithmic_range(self) -> None:
+        """The model's own Kármán number: κ² = √β* (β₁/β* - α₁)/σ_ω1; k is u²/√β*."""
+        layer = constant_stress_layer()
+        far = (layer.distance > 1e4) & (layer.distance < 1e6)
+        slope = np.polyfit(np.log(layer.distance[far]), layer.speed[far], 1)[0]
+        karman = np.sqrt(0.3 * (0.075 / 0.09 - 5.0 / 9.0) / 0.5)
+        self.assertAlmostEqual(1.0 / slope, karman, delta=1e-3)
+        np.testing.assert_allclose(layer.energy[far], 1.0 / 0.3, rtol=2e-3)
+
+    def test_law_of_the_wall(self) -> None:
+        """Speed between viscous layer and logarithm, Coles (1968; from memory): ln(y⁺)/0.41 + 5.0 within 6 %."""
+        layer = constant_stress_layer()
+        for plus in (50.0, 100.0, 300.0, 1000.0):
+            speed = float(np.interp(np.log(plus), np.log(layer.distance), layer.speed))
+            self.assertAlmostEqual(speed / (np.log(plus) / 0.41 + 5.0), 1.0, delta=0.06)
+
+    def test_looked_up(self) -> None:
+        layer, table = constant_stress_layer(), wall_layer()
+        for index in (100, 500, 900, 1300):
+            plus, speed = float(layer.distance[index]), float(layer.speed[index])
+            self.assertAlmostEqual(wall_distance_plus(table, plus * speed) / plus, 1.0, delta=1e-3)
+        self.assertAlmostEqual(wall_distance_plus(table, 1e-8), 1e-4, delta=1e-9)
+        self.assertEqual(wall_distance_plus(table, 0.0), 0.0)
+
+    def test_temperature_near_and_far(self) -> None:
+        """Kader (1981): Pr y⁺ at the wall; 2.12 ln(1 + y⁺) + β(Pr) far off."""
+        for prandtl in (0.7, 5.0, 50.0):
+            self.assertAlmostEqual(kader_temperature(0.05, prandtl) / (0.05 * prandtl), 1.0, delta=1e-3)
+            level = (3.85 * prandtl ** (1.0 / 3.0) - 1.3) ** 2 + 2.12 * np.log(prandtl)
+            self.assertAlmostEqual(kader_temperature(1e4, prandtl) / (2.12 * np.log(1e4) + level), 1.0, delta=1e-3)
+
+
+class OneDimension(unittest.TestCase):
+    """The program on modules of a few columns against the test's own solution."""
+
+    def test_channel(self) -> None:
+        """Issue's bands: friction 0.8 %, Nusselt number 0.6 %, on 100 cells over the half width."""
+        for reynolds, plus in ((395.0, 0.5), (1000.0, 0.5)):
+            friction, nusselt = errors(reynolds, 100, plus)
+            self.assertLess(abs(friction), 8e-3)
+            self.assertLess(abs(nusselt), 6e-3)
+
+    def test_pipe(self) -> None:
+        for prandtl in (0.71, 5.0):
+            friction, nusselt = errors(300.0, 100, 0.5, pipe=True, prandtl=prandtl)
+            self.assertLess(abs(friction), 8e-3)
+            self.assertLess(abs(nusselt), 6e-3)
+
+    def test_second_order(self) -> None:
+        """Three times less error on grids of half the spacing; extrapolated within 0.1 %."""
+        coarse, fine = errors(590.0, 50, 0.8), errors(590.0, 100, 0.4)
+        for one, other in zip(coarse, fine, strict=True):
+            self.assertLess(abs(other), 0.34 * abs(one))
+            self.assertLess(abs(other + (other - one) / 3.0), 1e-3)
+
+    def test_any_first_cell(self) -> None:
+        """From resolved layers to the logarithmic range without a switch: friction within 3 %, Nusselt number within 4 %."""
+        for plus, cells in ((1.0, 50), (3.0, 50), (10.0, 40), (50.0, 40)):
+            friction, nusselt = errors(20000.0, cells, plus)
+            self.assertLess(abs(friction), 0.03, plus)
+            self.assertLess(abs(nusselt), 0.04, plus)
+
+
+class Nature(unittest.TestCase):
+    """The model as the one-dimensional solution has it, with which the program agrees, against measurements and simulations."""
+
+    def test_channel_simulations(self) -> None:
+        """Mean speed in wall units: 17.55 at Re_τ 395 and 18.65 at 590 (Moser, Kim and Mansour 1999), 20.0 at 1000 (Lee and Moser 2015);
+        all from memory. Friction is its inverse square, within 5 %."""
+        for reynolds, speed in ((395.0, 17.55), (590.0, 18.65), (1000.0, 20.0)):
+            self.assertAlmostEqual((duct(reynolds).mean_speed / speed) ** -2, 1.0, delta=0.05)
+
+    def test_pipes(self) -> None:
+        """Friction by Petukhov (1970) for Colebrook's smooth pipe, 5 % (8 % at Re 1e4); Nusselt number by Gnielinski (1976), 8 %."""
+        for reynolds in (300.0, 1000.0, 5000.0, 20000.0):
+            pipe = duct(reynolds, True)
+            smooth = (0.79 * np.log(pipe.reynolds) - 1.64) ** -2
+            self.assertAlmostEqual(pipe.friction_factor / smooth, 1.0, delta=0.08 if pipe.reynolds < 1.2e4 else 0.05)
+            for prandtl in (0.71, 5.0):
+                above = (smooth / 8.0) * (pipe.reynolds - 1000.0) * prandtl
+                gnielinski = above / (1.0 + 12.7 * np.sqrt(smooth / 8.0) * (prandtl ** (2.0 / 3.0) - 1.0))
+                self.assertAlmostEqual(pipe.nusselt(prandtl) / gnielinski, 1.0, delta=0.08)
+
+
+class Balances(unittest.TestCase):
+    def test_compact_jacobian(self) -> None:
+        """Rows of k and g by k, g and the speed along the wall, against differences of the residual."""
+        problem = module(395.0, 24, 1.0)
+        unknowns, y = problem.unknowns, problem.grid.centre[:, 1]
+        found = duct(395.0)
+        k, g = np.interp(y, found.y, found.k), np.interp(np.log(y), found.t, 1.0 / np.sqrt(0.09 * found.omega))
+        zero = 0.0 * y
+        state = State(
+            np.column_stack([np.interp(y, found.y, found.speed), zero]), zero, zero + 300.0, zero, np.column_stack([k, g])
+        )
+        from dataclasses import replace
+
+        from wattikos_core.physics import compact_blocks
+
+        interpolation = np.full(y.size, 1e-3)
+        before = evaluate_state(problem, state, interpolation)
+        blocks = compact_blocks(point_of(problem, state), interpolation, before.flow)
+        # Fromm's gradients are left out of the compact matrix: along the module nothing changes, and they carry nothing.
+        cell = 3 * 12 + 1
+        for column, i in ((unknowns.transported[0], 0), (unknowns.transported[1], 1)):
+            for row in unknowns.transported:
+                step = 1e-6 * state.scalars[cell, i]
+                moved = state.scalars.copy()
+                moved[:, i] += np.where(np.abs(y - y[cell]) < 1e-12, step, 0.0)
+                after = evaluate_state(problem, replace(state, scalars=moved), interpolation)
+                slope = (after.residual[cell, row] - before.residual[cell, row]) / step
+                own = blocks.diagonal[cell, row, column]
+                beside = [
+                    blocks.off[f, 0 if problem.faces.owner[f] == cell else 1, row, column]
+                    for f in np.nonzero((problem.faces.owner == cell) | (problem.faces.neighbour == cell))[0]
+                    if abs(y[problem.faces.owner[f]] - y[problem.faces.neighbour[f]]) < 1e-12
+                ]
+                scale = abs(blocks.diagonal[cell, row, row]) * (
+                    state.scalars[cell, unknowns.transported.index(row)] / state.scalars[cell, i]
+                )
+                self.assertAlmostEqual((own + sum(beside) - slope) / scale, 0.0, delta=0.12)

@@ -1,0 +1,83 @@
+"""Equipment in which streams are turbulent: the same sections as of slow streams, with flows as plants have them."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Mapping
+
+from wattikos_core.case.starters.building import Document, Starter
+from wattikos_core.case.starters.pipes import DOUBLE_PIPE
+from wattikos_core.case.starters.plates import PLATE_PASSAGE
+from wattikos_core.case.starters.repeating import RIBBED_DUCT
+
+
+def _stirred(base: Starter, key: str, label: str, summary: str, texts: tuple[str, str], inputs: Mapping[str, Document]) -> Starter:
+    """A starter with other inputs, whose streams are turbulent where their Reynolds numbers say so.
+
+    Args:
+        base: the starter with the same section.
+        key: its name; `label` and `summary` as people read them.
+        label: see above.
+        summary: see above.
+        texts: title and note of the case.
+        inputs: what changes of them.
+    """
+    document = copy.deepcopy(base.document)
+    document |= {"title": texts[0], "note": texts[1], "starter": key}
+    for name, changed in inputs.items():
+        document["inputs"][name] |= changed
+    document["physics"] = document.get("physics", {}) | {"flow": "automatic"}
+    # Targets and sizes of the slow streams are none of these.
+    document["wanted"] = [{"key": wanted["key"]} for wanted in document["wanted"]]
+    document.pop("sizing", None)
+    return Starter(key, label, summary, document)
+
+
+TURBULENT_DOUBLE_PIPE = _stirred(
+    DOUBLE_PIPE,
+    "turbulent_double_pipe",
+    "Double pipe, turbulent",
+    "Fast water in a pipe and in the annulus around it: duty, h on both sides, pressure drops, length for a target.",
+    (
+        "Double pipe cooler, turbulent",
+        "Warm water in the inner pipe, cold water in the annulus, half a section about the axis. Both are turbulent; the layers "
+        "on the pipe are resolved.",
+    ),
+    {
+        "hot_flow": {"value": "200 g/s", "lower": "80 g/s", "upper": "500 g/s"},
+        "cold_flow": {"value": "300 g/s", "lower": "150 g/s", "upper": "800 g/s"},
+    },
+)
+
+TURBULENT_PASSAGE = _stirred(
+    PLATE_PASSAGE,
+    "turbulent_passage",
+    "Plate passage, turbulent",
+    "Fast streams between flat plates in counterflow: effectiveness, duty, pressure drops.",
+    (
+        "Regenerator passage at full flow",
+        "One hot and one cold passage of a flat-plate regenerator with the plate between them, at flows that are turbulent.",
+    ),
+    {
+        "hot_height": {"value": "4 mm", "lower": "2 mm", "upper": "10 mm"},
+        "cold_height": {"value": "4 mm", "lower": "2 mm", "upper": "10 mm"},
+        "length": {"value": "1 m", "lower": "0.2 m", "upper": "3 m"},
+        "hot_flow": {"value": "400 g/s", "lower": "150 g/s", "upper": "1 kg/s"},
+        "cold_flow": {"value": "600 g/s", "lower": "400 g/s", "upper": "1.5 kg/s"},
+    },
+)
+
+TURBULENT_RIBS = _stirred(
+    RIBBED_DUCT,
+    "turbulent_ribs",
+    "Ribbed duct, turbulent",
+    "Fast air along a wall with ribs, one pitch that repeats: Nusselt number, friction, where the flow comes back to the wall.",
+    (
+        "Ribbed scraper duct",
+        "One pitch of a duct whose heated wall has ribs across a fast stream of air. Flow and heat are the same in every pitch.",
+    ),
+    {
+        "velocity": {"value": "4 m/s", "lower": "2.5 m/s", "upper": "15 m/s"},
+        "flux": {"value": "500 W/m²", "lower": "50 W/m²", "upper": "2000 W/m²"},
+    },
+)

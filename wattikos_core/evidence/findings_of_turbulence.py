@@ -1,0 +1,64 @@
+"""What gives reason to doubt about laminar and turbulent flow: the regime chosen, and how walls are gridded for it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from wattikos_core.case import ResolvedCase
+from wattikos_core.evidence.disagreements import ORDER_OF_FLOW
+from wattikos_core.evidence.finding import Finding, Fix, refine
+from wattikos_core.evidence.ledger import LedgerRow
+from wattikos_core.section import PaintedSection
+from wattikos_core.section.regimes import Regime, regimes
+
+# First cells from here on are no more in the layer next to walls that viscosity rules, and up to there not yet in the logarithmic
+# range; beyond the last they are out of it in most equipment (common practice, no source).
+_RESOLVED, _LOGARITHMIC, _FAR = 2.5, 25.0, 300.0
+
+
+def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection) -> list[Finding]:
+    """Which streams are modelled as turbulent, and whether that is as their Reynolds numbers have it."""
+    found = []
+    wanted = resolved.case.physics.flow
+    for regime in regimes(resolved, section):
+        for part in regime.parts:
+            text = f"{_number(regime)} in '{part}'"
+            if regime.turbulent and regime.number < regime.critical:
+                text += f" is below {regime.critical:,.0f}: hardly turbulent"
+                fix = Fix("choose by the number", path="physics.flow", value="automatic")
+                found.append(Finding("check", part, text, "let the flow be laminar, or choose automatically", ORDER_OF_FLOW, fix))
+            elif wanted == "automatic":
+                chosen = "turbulent: k-ω shear stress transport" if regime.turbulent else "laminar"
+                above = "above" if regime.number > regime.critical else "below"
+                text += f" is {above} {regime.critical:,.0f}: solved as {chosen}"
+                found.append(Finding("note", part, text, "choose it yourself where you know better", ORDER_OF_FLOW))
+    return found
+
+
+def turbulent_in_model(resolved: ResolvedCase, section: PaintedSection) -> set[str]:
+    """Parts whose flow is modelled as turbulent."""
+    return {part for regime in regimes(resolved, section) if regime.turbulent for part in regime.parts}
+
+
+def findings_of_layers(resolved: ResolvedCase, ledger: Sequence[LedgerRow]) -> list[Finding]:
+    """First cells that lie between the layers that wall treatment and model know well."""
+    found = []
+    coarse = resolved.case.grid.layers == "coarse"
+    for row in ledger:
+        if row.key.quantity != "mean_y_plus" or row.solved is None:
+            continue
+        plus, wall = row.solved, row.key.place
+        if not coarse and plus > _RESOLVED:
+            text = f"the first cells along '{wall}' are at y⁺ {plus:.1f}, mean: the layer next to it is not resolved (1)"
+            found.append(Finding("check", wall, text, "grid finer there, or choose coarse layers", fix=refine(wall)))
+        elif coarse and plus < _LOGARITHMIC:
+            text = f"the first cells along '{wall}' are at y⁺ {plus:.1f}, mean: too near for a coarse layer (30 to 100)"
+            found.append(Finding("check", wall, text, "grid coarser there, or resolve the layer"))
+        elif plus > _FAR:
+            text = f"the first cells along '{wall}' are at y⁺ {plus:.0f}, mean: beyond the logarithmic range"
+            found.append(Finding("check", wall, text, "grid finer there", fix=refine(wall)))
+    return found
+
+
+def _number(regime: Regime) -> str:
+    return f"{'Rayleigh' if regime.weight else 'Reynolds'} number {regime.number:,.3g} on the {regime.of}"
