@@ -34,6 +34,8 @@ DEMO_CASES = (
     "ice_bank",
     "duct_start",
     "cone_gap",
+    "turbulent_passage",
+    "turbulent_ribs",
 )
 # What is varied and solved in the demo, one of each kind of equipment.
 _SERIES: dict[str, list[Varied]] = {

@@ -29,6 +29,9 @@ _ASKED = {
     "power_module_round": "mean temperature of chip",
     "ribbed_duct": "air last outlet temperature",
     "rinse_heater": "stream outlet temperature",
+    "turbulent_double_pipe": "hot Nusselt number",
+    "turbulent_passage": "hot h",
+    "turbulent_ribs": "air last outlet temperature",
     "vane": "mean temperature of vane",
 }
 

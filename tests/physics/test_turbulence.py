@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 from functools import cache
 
 import numpy as np
@@ -13,7 +14,7 @@ from tests.support import quads
 from wattikos_core.boundaries.on_faces import FaceCondition
 from wattikos_core.grid import join_ends
 from wattikos_core.materials import constant_table
-from wattikos_core.physics import FlowPhysics, Module, Problem, State, build_problem, point_of
+from wattikos_core.physics import FlowPhysics, Module, Problem, State, build_problem, compact_blocks, point_of
 from wattikos_core.physics.flow_physics import TurbulenceModel
 from wattikos_core.physics.turbulence.wall_layer import constant_stress_layer, kader_temperature, wall_distance_plus, wall_layer
 from wattikos_core.solve.iterate import evaluate_state
@@ -40,7 +41,7 @@ def lines(cells: int, plus: float, reynolds: float) -> np.ndarray:
 
 
 def module(reynolds: float, cells: int, plus: float, *, pipe: bool = False, prandtl: float = PRANDTL) -> Problem:
-    """A short piece of half a duct of width one, or a pipe of radius one, with the mean speed that its wall's friction speed of one has."""
+    """A short piece of half a duct or of a pipe, both of width one, with the mean speed at which its friction speed is one."""
     y = lines(cells, plus, reynolds)
     grid = quads(np.linspace(0.0, 0.05, 4), 1.0 - y[::-1] if pipe else y, axisymmetric=pipe)
     grid = join_ends(grid, ["fluid, left"], ["fluid, right"])
@@ -149,16 +150,16 @@ class OneDimension(unittest.TestCase):
 
 
 class Nature(unittest.TestCase):
-    """The model as the one-dimensional solution has it, with which the program agrees, against measurements and simulations."""
+    """The model as the one-dimensional solution has it, with which the program agrees, against nature."""
 
     def test_channel_simulations(self) -> None:
-        """Mean speed in wall units: 17.55 at Re_τ 395 and 18.65 at 590 (Moser, Kim and Mansour 1999), 20.0 at 1000 (Lee and Moser 2015);
-        all from memory. Friction is its inverse square, within 5 %."""
+        """Mean speed in wall units: 17.55 at Re_τ 395 and 18.65 at 590 (Moser, Kim and Mansour 1999), 20.0 at 1000 (Lee and Moser
+        2015); all from memory. Friction is its inverse square, within 5 %."""
         for reynolds, speed in ((395.0, 17.55), (590.0, 18.65), (1000.0, 20.0)):
             self.assertAlmostEqual((duct(reynolds).mean_speed / speed) ** -2, 1.0, delta=0.05)
 
     def test_pipes(self) -> None:
-        """Friction by Petukhov (1970) for Colebrook's smooth pipe, 5 % (8 % at Re 1e4); Nusselt number by Gnielinski (1976), 8 %."""
+        """Friction by Petukhov (1970) for smooth pipes, 5 % (8 % at Re 1e4); Nusselt number by Gnielinski (1976), 8 %."""
         for reynolds in (300.0, 1000.0, 5000.0, 20000.0):
             pipe = duct(reynolds, True)
             smooth = (0.79 * np.log(pipe.reynolds) - 1.64) ** -2
@@ -180,10 +181,6 @@ class Balances(unittest.TestCase):
         state = State(
             np.column_stack([np.interp(y, found.y, found.speed), zero]), zero, zero + 300.0, zero, np.column_stack([k, g])
         )
-        from dataclasses import replace
-
-        from wattikos_core.physics import compact_blocks
-
         interpolation = np.full(y.size, 1e-3)
         before = evaluate_state(problem, state, interpolation)
         blocks = compact_blocks(point_of(problem, state), interpolation, before.flow)

@@ -1,7 +1,8 @@
-"""Developed turbulent flow in channels and pipes by the k-ω shear stress transport model, found by another method than the program's.
+"""Developed turbulent flow in channels and pipes by the k-ω model of shear stress transport, by another method than the program's.
 
-One dimension, logarithms of k and ω over the logarithm of the distance from the wall, plain Newton. Shear stress falls in a straight
-line to the middle, so that speed follows by integration and is no unknown. In units of friction speed and half width, or radius.
+One dimension, logarithms of k and ω over the logarithm of the distance from the wall, plain Newton. Shear stress falls in a
+straight line to the middle, so that speed follows by integration and is no unknown.
+In units of friction speed and half width, or radius.
 """
 
 from __future__ import annotations

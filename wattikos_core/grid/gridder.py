@@ -8,7 +8,7 @@ from wattikos_core.grid.bodyfitted import grid_outlines, size_field
 from wattikos_core.grid.density import ALONE, Family
 from wattikos_core.grid.grid import Array, Grid
 from wattikos_core.grid.memory import remembered
-from wattikos_core.grid.rectilinear import MAX_CELLS, cells_between, grid_rectangles, lines_of, too_many_cells
+from wattikos_core.grid.rectilinear import MAX_CELLS, FirstCells, cells_between, grid_rectangles, lines_of, too_many_cells
 from wattikos_core.grid.thermal_layers import layer_fineness
 from wattikos_core.grid.turbulent_layers import first_heights
 from wattikos_core.grid.uniform import uniform_directions
@@ -58,7 +58,7 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
             local=local,
             uniform=uniform_directions(resolved, section),
             family=family,
-            first=first_heights(resolved, section),
+            first=_first_cells(resolved, section),
         )
     return remembered(
         grid_outlines,
@@ -71,6 +71,10 @@ def grid_section(resolved: ResolvedCase, section: PaintedSection, fineness: floa
         family=family,
         first=first_heights(resolved, section),
     )
+
+
+def _first_cells(resolved: ResolvedCase, section: PaintedSection) -> FirstCells:
+    return FirstCells(first_heights(resolved, section), frozenset(without_layers(resolved, section)))
 
 
 def implied_fineness(resolved: ResolvedCase, section: PaintedSection) -> float:
@@ -86,7 +90,7 @@ def section_lines(resolved: ResolvedCase, section: PaintedSection, fineness: flo
         symmetry_planes(resolved, section),
         (*resolved.local_sizes, *wake_sizes(resolved, section)),
         uniform_directions(resolved, section),
-        first=first_heights(resolved, section),
+        first=_first_cells(resolved, section),
     )
 
 

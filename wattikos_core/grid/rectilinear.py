@@ -34,6 +34,19 @@ _FEWEST_FLUID, _FEWEST_SOLID = 4.0, 3.0
 MAX_CELLS = 400_000
 
 
+@dataclass(frozen=True)
+class FirstCells:
+    """Cells next to walls of turbulent streams.
+
+    Attributes:
+        heights: of the first ones at fineness 1, by part, m.
+        bare: boundaries that are no walls.
+    """
+
+    heights: Mapping[str, float]
+    bare: frozenset[str]
+
+
 def too_many_cells(fineness: float, cells: int) -> CaseError:
     """What is told of a grid that would be too large; it is counted before it is made."""
     made = f"a fineness of {fineness:.3g}, with what the conditions imply, makes {cells:,} cells"
@@ -58,7 +71,7 @@ def grid_rectangles(  # noqa: PLR0913
     local: Sequence[LocalSize] = (),
     uniform: tuple[bool, bool] = (False, False),
     family: Family = ALONE,
-    first: Mapping[str, float] | None = None,
+    first: FirstCells | None = None,
 ) -> Grid:
     """Grid a painted section of upright rectangles.
 
@@ -71,7 +84,7 @@ def grid_rectangles(  # noqa: PLR0913
         local: places to grid finer or coarser; lines run through the whole section.
         uniform: whether nothing varies along x, and along y (see `uniform`): one cell there, and more along the other.
         family: of the grids that it is compared with.
-        first: height of first cells at fineness 1 along walls of parts whose flow is turbulent, m.
+        first: cells along walls of parts whose flow is turbulent.
 
     Raises:
         CaseError: the grid would have more than MAX_CELLS cells.
@@ -119,7 +132,7 @@ def lines_of(
     local: Sequence[LocalSize] = (),
     uniform: tuple[bool, bool] = (False, False),
     family: Family = ALONE,
-    first: Mapping[str, float] | None = None,
+    first: FirstCells | None = None,
 ) -> tuple[Array, Array]:
     """The grid lines x and y (m) of a painted section of rectangles at a fineness."""
     tensor = _tensor(section)
@@ -130,9 +143,9 @@ def lines_of(
     if any(uniform):
         fineness *= STRIP_FINER
     denser = [None if family.density is None else partial(family.density.along_axis, axis) for axis in (0, 1)]
-    walls = _Walls(_layered(section, ungraded, vertical=True), _heights(section, ungraded, first or {}, vertical=True), thinnest)
+    walls = _Walls(_layered(section, ungraded, vertical=True), _heights(section, first, vertical=True), thinnest)
     x = _axis(tensor.x, fluid, walls, fineness * finer_x, family.coarser, denser[0])
-    walls = _Walls(_layered(section, ungraded, vertical=False), _heights(section, ungraded, first or {}, vertical=False), thinnest)
+    walls = _Walls(_layered(section, ungraded, vertical=False), _heights(section, first, vertical=False), thinnest)
     y = _axis(tensor.y, fluid.T, walls, fineness * finer_y, family.coarser, denser[1])
     return (tensor.x.copy() if uniform[0] else x), (tensor.y.copy() if uniform[1] else y)
 
@@ -177,17 +190,17 @@ def _layered(section: PaintedSection, ungraded: Collection[str], *, vertical: bo
     return found
 
 
-def _heights(
-    section: PaintedSection, ungraded: Collection[str], first: Mapping[str, float], *, vertical: bool
-) -> dict[tuple[float, int], float]:
+def _heights(section: PaintedSection, first: FirstCells | None, *, vertical: bool) -> dict[tuple[float, int], float]:
     """Height of first cells beside walls of turbulent streams, by the position of the wall and the side that the stream is on."""
     found: dict[tuple[float, int], float] = {}
+    if first is None:
+        return found
     tensor = _tensor(section)
     for boundary in section.boundaries.values():
-        if boundary.name in ungraded:
+        if boundary.name in first.bare:
             continue
         for part in boundary.parts:
-            if part not in first:
+            if part not in first.heights:
                 continue
             rows, columns = np.nonzero(tensor.label == section.names.index(part))
             lines, places = (tensor.x, columns) if vertical else (tensor.y, rows)
@@ -197,7 +210,7 @@ def _heights(
                 at = float(x0 if vertical else y0)
                 for side, beside in ((1, lines[places]), (-1, lines[places + 1])):
                     if np.any(beside == at):
-                        found[at, side] = min(found.get((at, side), np.inf), first[part])
+                        found[at, side] = min(found.get((at, side), np.inf), first.heights[part])
     return found
 
 

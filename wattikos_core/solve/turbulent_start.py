@@ -26,6 +26,8 @@ _TURBULENCE_CFL, _FARTHEST_SPEED = 100.0, 3.0
 _ENOUGH = 1e-3
 # Both together are promising when after so many steps their residuals are below this.
 _PROBATION, _PROMISING = 10, 0.05
+# Pseudo-time of a second attempt.
+_CAREFUL_CFL = 50.0
 _NEAR = 0.05
 _MOST_REJECTED = 3
 # The calmed flow one begins with: its Reynolds number on the largest distance from walls.
@@ -121,9 +123,10 @@ def run_turbulent(
         if finished:
             return now
     begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
-    now, finished = way.together(problem, begun, FIRST_CFL[0], most_steps)
-    if finished:
-        return now
+    for cfl in (FIRST_CFL[0], _CAREFUL_CFL):
+        now, finished = way.together(problem, begun, cfl, most_steps)
+        if finished:
+            return now
     calmed = _from_calm(problem, first, report, further, hold)
     if calmed is None:
         return now

@@ -5,13 +5,18 @@ from __future__ import annotations
 import copy
 from collections.abc import Mapping
 
-from wattikos_core.case.starters.building import Document, Starter
+from wattikos_core.case.starters.building import Document, Starter, quantity, sized
 from wattikos_core.case.starters.pipes import DOUBLE_PIPE
 from wattikos_core.case.starters.plates import PLATE_PASSAGE
 from wattikos_core.case.starters.repeating import RIBBED_DUCT
 
+# Coarser grids are too coarse for flows that separate on the way to a Grid ±.
+_FINENESS = 1.0
 
-def _stirred(base: Starter, key: str, label: str, summary: str, texts: tuple[str, str], inputs: Mapping[str, Document]) -> Starter:
+
+def _stirred(
+    base: Starter, key: str, label: str, summary: str, texts: tuple[str, str], inputs: Mapping[str, Document], size: Document
+) -> Starter:
     """A starter with other inputs, whose streams are turbulent where their Reynolds numbers say so.
 
     Args:
@@ -21,15 +26,17 @@ def _stirred(base: Starter, key: str, label: str, summary: str, texts: tuple[str
         summary: see above.
         texts: title and note of the case.
         inputs: what changes of them.
+        size: what is sized.
     """
     document = copy.deepcopy(base.document)
     document |= {"title": texts[0], "note": texts[1], "starter": key}
     for name, changed in inputs.items():
         document["inputs"][name] |= changed
+    document["grid"] = {"fineness": max(float(document["grid"]["fineness"]), _FINENESS)}
     document["physics"] = document.get("physics", {}) | {"flow": "automatic"}
-    # Targets and sizes of the slow streams are none of these.
+    # Targets of the slow streams are none of these.
     document["wanted"] = [{"key": wanted["key"]} for wanted in document["wanted"]]
-    document.pop("sizing", None)
+    document["sizing"] = size
     return Starter(key, label, summary, document)
 
 
@@ -47,6 +54,7 @@ TURBULENT_DOUBLE_PIPE = _stirred(
         "hot_flow": {"value": "200 g/s", "lower": "80 g/s", "upper": "500 g/s"},
         "cold_flow": {"value": "300 g/s", "lower": "150 g/s", "upper": "800 g/s"},
     },
+    sized("length", quantity("effectiveness"), "0.4", "0.2 m", "20 m"),
 )
 
 TURBULENT_PASSAGE = _stirred(
@@ -65,6 +73,7 @@ TURBULENT_PASSAGE = _stirred(
         "hot_flow": {"value": "400 g/s", "lower": "150 g/s", "upper": "1 kg/s"},
         "cold_flow": {"value": "600 g/s", "lower": "400 g/s", "upper": "1.5 kg/s"},
     },
+    sized("length", quantity("effectiveness"), "0.3", "0.2 m", "3 m"),
 )
 
 TURBULENT_RIBS = _stirred(
@@ -80,4 +89,5 @@ TURBULENT_RIBS = _stirred(
         "velocity": {"value": "4 m/s", "lower": "2.5 m/s", "upper": "15 m/s"},
         "flux": {"value": "500 W/m²", "lower": "50 W/m²", "upper": "2000 W/m²"},
     },
+    sized("velocity", quantity("last_outlet_temperature", "air"), "26 °C", sense="at_most"),
 )

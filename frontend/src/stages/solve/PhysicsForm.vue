@@ -78,12 +78,12 @@ function setDown(way: string): void {
       ]"
       @update:model-value="theCase.setText('physics.regime', $event)"
     />
-    <v-label id="flow-label" v-tip="'laminar or turbulent: automatic compares the Reynolds number of each stream'" for="flow"
-      >Flow</v-label
+    <v-label id="streams-label" v-tip="'laminar or turbulent: automatic compares the Reynolds number of each stream'" for="streams"
+      >Streams</v-label
     >
     <v-select
-      id="flow"
-      data-test="flow"
+      id="streams"
+      data-test="streams"
       :model-value="physics.flow"
       :items="[
         { value: 'automatic', title: 'by Reynolds number' },
