@@ -53,7 +53,8 @@ __all__ = [
 Array = NDArray[np.float64]
 Index = NDArray[np.int64]
 
-# The foot of a centre is at least this share of the way between centres from the face.
+# The foot of a centre is at least this share of the way from the centre to the face away from it: a share of the way between
+# centres would move that of a thin cell beside a thick one.
 _LEAST_DISTANCE = 0.05
 # Shifts below this share of the distance are round-off of the geometry.
 _NO_SHIFT = 1e-9
@@ -193,9 +194,11 @@ def build_faces(grid: Grid, given: Given) -> Faces:
     between = grid.way_between()
     reach_neighbour = np.where(inner[:, None], reach_owner - between, 0.0)
     # On a distorted face a centre can lie beside or beyond it; any distance of the foot is exact for linear fields.
-    least = _LEAST_DISTANCE * np.where(inner, np.linalg.norm(between, axis=1), np.linalg.norm(reach_owner, axis=1))
-    near = np.maximum(np.einsum("ij,ij->i", reach_owner, normal), least)
-    far = np.where(inner, np.maximum(-np.einsum("ij,ij->i", reach_neighbour, normal), least), 0.0)
+    near, far = (
+        np.maximum(sign * np.einsum("ij,ij->i", reach, normal), _LEAST_DISTANCE * np.linalg.norm(reach, axis=1))
+        for sign, reach in ((1.0, reach_owner), (-1.0, reach_neighbour))
+    )
+    far = np.where(inner, far, 0.0)
     shift_owner = reach_owner - near[:, None] * normal
     shift_neighbour = np.where(inner[:, None], reach_neighbour + far[:, None] * normal, 0.0)
     for shift, distance in ((shift_owner, near), (shift_neighbour, near + far)):

@@ -25,7 +25,12 @@ from wattikos_core.studies.preparation import Draft, draft
 
 _SENSES = {"at_least": "≥", "at_most": "≤", "equal": "=", "between": "≥"}
 _PHYSICS = {
-    "flow": {"none": "conduction alone", "laminar": "laminar flow"},
+    "flow": {
+        "none": "conduction alone",
+        "laminar": "laminar flow",
+        "turbulent": "turbulent flow (k-ω shear stress transport, Menter and others 2003)",
+        "automatic": "laminar or turbulent flow by the Reynolds number of each stream (k-ω shear stress transport, Menter and others 2003)",
+    },
     "regime": {"steady": "steady", "time": "in time"},
     "density": {"in_weight": "density varies in the weight alone (Boussinesq)", "everywhere": "density varies everywhere"},
     "convection": {"fromm": "second-order convection (Fromm)", "upwind": "first-order upwind convection"},
