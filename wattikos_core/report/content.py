@@ -29,7 +29,7 @@ _PHYSICS = {
         "none": "conduction alone",
         "laminar": "laminar flow",
         "turbulent": "turbulent flow (k-ω shear stress transport, Menter and others 2003)",
-        "automatic": "laminar or turbulent flow by the Reynolds number of each stream (k-ω shear stress transport, Menter and others 2003)",
+        "automatic": "laminar or turbulent flow by the Reynolds numbers (k-ω shear stress transport, Menter and others 2003)",
     },
     "regime": {"steady": "steady", "time": "in time"},
     "density": {"in_weight": "density varies in the weight alone (Boussinesq)", "everywhere": "density varies everywhere"},
