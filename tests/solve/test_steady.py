@@ -45,7 +45,7 @@ class Methods(unittest.TestCase):
         self.assertTrue(any("segregated" in f.text for f in run.findings))
 
     def test_a_coupled_solve_that_fails_goes_on_segregated(self) -> None:
-        with mock.patch("wattikos_core.solve.coupled.CoupledSolver.step", lambda self, now, hold_heat=False: (now, False)):
+        with mock.patch("wattikos_core.solve.coupled.CoupledSolver.step", lambda self, now, hold=(): (now, False)):
             run = solve_case(passage(0.3))
         self.assertEqual(run.solution.method, "segregated")
         self.assertTrue(run.solution.converged)

@@ -61,9 +61,9 @@ def findings_after_weight(
         if row.key.quantity != "rayleigh_number" or row.solved is None:
             continue
         part = row.key.place
-        if row.solved > TURBULENT_RAYLEIGH:
+        if row.solved > TURBULENT_RAYLEIGH and not problem.turbulent.any():
             text = f"the Rayleigh number of '{part}' is {row.solved:.1e}: its layers are turbulent"
-            found.append(Finding("stop", part, text, "make it lower or cooler; turbulence is not in this model"))
+            found.append(Finding("stop", part, text, "let its flow be turbulent, or make it lower or cooler"))
         elif row.solved > DISORDERED_RAYLEIGH and solution.time is None and _from_below(problem, evaluation, part):
             text = f"'{part}' is heated from below at a Rayleigh number of {row.solved:.1e}: its flow is hardly steady"
             found.append(Finding("note", part, text, "solve it in time to see whether it settles"))

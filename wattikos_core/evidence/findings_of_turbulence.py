@@ -32,6 +32,13 @@ def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection) -> list
                 above = "above" if regime.number > regime.critical else "below"
                 text += f" is {above} {regime.critical:,.0f}: solved as {chosen}"
                 found.append(Finding("note", part, text, "choose it yourself where you know better", ORDER_OF_FLOW))
+    stirred = turbulent_in_model(resolved, section)
+    for condition in resolved.conditions:
+        boundary = section.boundaries.get(condition.boundary)
+        if condition.developed and boundary is not None and boundary.parts[0] in stirred:
+            text = f"the developed profile at '{condition.boundary}' is that of laminar flow, and the stream is turbulent"
+            remedy = "let it enter evenly, some 25 hydraulic diameters ahead, or give a profile of your own"
+            found.append(Finding("check", condition.boundary, text, remedy))
     return found
 
 
