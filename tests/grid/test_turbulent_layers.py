@@ -6,6 +6,7 @@ import unittest
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.grid import grid_section
@@ -13,7 +14,7 @@ from wattikos_core.grid.turbulent_layers import first_heights
 from wattikos_core.section import paint
 
 
-def first_cells(starter: str, fineness: float, wall: str, part: str, **inputs: str) -> tuple[np.ndarray, float]:
+def first_cells(starter: str, fineness: float, wall: str, part: str, **inputs: str) -> tuple[NDArray[np.float64], float]:
     """Heights of the cells of a part along a wall, and what was asked for, m."""
     document: dict[str, Any] = starter_case(starter).model_dump(mode="json")
     document["physics"]["flow"] = "automatic"
