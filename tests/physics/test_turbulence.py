@@ -149,6 +149,50 @@ class OneDimension(unittest.TestCase):
             self.assertLess(abs(nusselt), 0.04, plus)
 
 
+class OuterConstants(unittest.TestCase):
+    """What a channel cannot see, far from any wall."""
+
+    def decay(self, cells: int) -> tuple[float, float]:
+        """Errors of k and ω, as shares, where turbulence that entered an even stream has decayed.
+
+        Exact: ω = ω₀/(1 + β₂ω₀ t), k = k₀ (1 + β₂ω₀ t)^(-β*/β₂), with t the time since it entered; what diffuses along the
+        stream is below 1e-5 of that.
+        """
+        grid = quads(np.linspace(0.0, 1.0, cells + 1), np.array([0.0, 0.05]))
+        table = constant_table("fluid", density=1.0, specific_heat=1000.0, viscosity=1e-6, conductivity=1e-3)
+        even = FaceCondition("symmetry")
+        problem = build_problem(
+            grid,
+            [table],
+            {
+                "fluid, left": FaceCondition("inlet", mean_velocity=1.0, temperature=300.0, intensity=0.01, eddies=0.002),
+                "fluid, right": FaceCondition("outlet"),
+                "fluid, top": even,
+                "fluid, bottom": even,
+            },
+            physics=FlowPhysics(turbulence=TurbulenceModel((0,))),
+        )
+        solution = solve_steady(problem)
+        self.assertTrue(solution.converged)
+        k, g = solution.state.scalars.T
+        energy, length = problem.given.turbulence[grid.groups["fluid, left"][0]]
+        omega = 1.0 / (0.09 * length**2)
+        age = 1.0 + 0.0828 * omega * grid.centre[:, 0]
+        # The last cell has the value that leaves, half a cell further on.
+        last = (grid.centre[:, 0] > 0.5) & (grid.centre[:, 0] < 0.95)
+        exact_k, exact_omega = energy * age ** (-0.09 / 0.0828), omega / age
+        return (
+            float(np.abs(k / exact_k - 1.0)[last].max()),
+            float(np.abs(1.0 / (0.09 * g**2) / exact_omega - 1.0)[last].max()),
+        )
+
+    def test_decaying_turbulence(self) -> None:
+        coarse, fine = self.decay(50), self.decay(100)
+        for one, other in zip(coarse, fine, strict=True):
+            self.assertLess(other, 2e-4)
+            self.assertLess(other, 0.3 * one)
+
+
 class Nature(unittest.TestCase):
     """The model as the one-dimensional solution has it, with which the program agrees, against nature."""
 
@@ -168,6 +212,42 @@ class Nature(unittest.TestCase):
                 above = (smooth / 8.0) * (pipe.reynolds - 1000.0) * prandtl
                 gnielinski = above / (1.0 + 12.7 * np.sqrt(smooth / 8.0) * (prandtl ** (2.0 / 3.0) - 1.0))
                 self.assertAlmostEqual(pipe.nusselt(prandtl) / gnielinski, 1.0, delta=0.08)
+
+
+class FlatPlate(unittest.TestCase):
+    """A layer that grows along a plate: it sees the blending of constants and cross-diffusion."""
+
+    def test_friction_and_heat(self) -> None:
+        """Schultz-Grunow (1940; from memory): c_f = 0.370 (lg Re_x)^-2.584 within 5 % from Re_x 5e5 to 4e6; Kays and Crawford
+        (1993; from memory): St Pr^0.4 = c_f/2 within 5 % from 2e6 on. Before that Kays' turbulent Prandtl number holds heat back more.
+        """
+        nu, height = 2e-7, 0.1
+        x = np.concatenate([[0.0], np.cumsum(1.08 ** np.arange(44))])
+        grid = quads(x / x[-1], height * lines(44, 0.6, 0.04 * height / nu))
+        table = constant_table("fluid", density=1.0, specific_heat=1000.0, viscosity=nu, conductivity=1000.0 * nu / PRANDTL)
+        problem = build_problem(
+            grid,
+            [table],
+            {
+                "fluid, left": FaceCondition("inlet", mean_velocity=1.0, temperature=300.0, intensity=0.01, eddies=0.002),
+                "fluid, right": FaceCondition("outlet"),
+                "fluid, top": FaceCondition("outlet"),
+                "fluid, bottom": FaceCondition("wall", temperature=310.0),
+            },
+            physics=FlowPhysics(turbulence=TurbulenceModel((0,))),
+        )
+        solution = solve_steady(problem)
+        self.assertTrue(solution.converged)
+        evaluation, point = evaluate_state(problem, solution.state, solution.interpolation), point_of(problem, solution.state)
+        wall = grid.groups["fluid, bottom"]
+        reynolds = grid.face_centre[wall][:, 0] / nu
+        viscosity = nu + point.turbulence.stir_owner[wall]
+        friction = 2.0 * viscosity * solution.state.velocity[grid.owner[wall], 0] / problem.faces.near[wall]
+        stanton = -evaluation.heat[wall] / np.linalg.norm(grid.area[wall], axis=1) / 1e4
+        grown = (reynolds > 5e5) & (reynolds < 4e6)
+        np.testing.assert_allclose(friction[grown], 0.370 * np.log10(reynolds[grown]) ** -2.584, rtol=0.05)
+        far = grown & (reynolds > 2e6)
+        np.testing.assert_allclose(stanton[far] * PRANDTL**0.4, 0.5 * friction[far], rtol=0.05)
 
 
 class Balances(unittest.TestCase):
