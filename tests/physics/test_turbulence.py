@@ -218,8 +218,10 @@ class FlatPlate(unittest.TestCase):
     """A layer that grows along a plate: it sees the blending of constants and cross-diffusion."""
 
     def test_friction_and_heat(self) -> None:
-        """Schultz-Grunow (1940; from memory): c_f = 0.370 (lg Re_x)^-2.584 within 5 % from Re_x 5e5 to 4e6; Kays and Crawford
-        (1993; from memory): St Pr^0.4 = c_f/2 within 5 % from 2e6 on. Before that Kays' turbulent Prandtl number holds heat back more.
+        """Schultz-Grunow (1940; from memory): c_f = 0.370 (lg Re_x)^-2.584 within 5 % from Re_x 5e5 to 4e6.
+
+        Kays and Crawford (1993; from memory): St Pr^0.4 = c_f/2 within 5 % from 2e6 on. Before that Kays' turbulent Prandtl number
+        holds heat back more.
         """
         nu, height = 2e-7, 0.1
         x = np.concatenate([[0.0], np.cumsum(1.08 ** np.arange(44))])
