@@ -38,6 +38,7 @@ WALL_FIELDS: dict[str, str] = {
     "bulk temperature": "temperature",
     "local h": "heat_transfer_coefficient",
     "local Nusselt number": "number",
+    "y⁺": "number",
 }
 
 
@@ -206,6 +207,9 @@ def _of_surface(
         return found
     friction = np.stack([instant.on_faces(f"friction {axis}", faces) for axis in "xy"], axis=1)
     found["friction"] = np.einsum("ij,ij->i", friction, tangent)
+    if "y plus" in instant.surfaces:
+        plus = instant.on_faces("y plus", faces)
+        found["y⁺"] = np.where(plus > 0.0, plus, np.nan)
     scales = streams.get(grid.region_names[region])
     bulk = bulk_across(instant, path)
     found["bulk temperature"] = bulk

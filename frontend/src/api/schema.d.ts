@@ -4393,7 +4393,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            walls: "" | "heat flux into it" | "friction" | "local h" | "local Nusselt number";
+            walls: "" | "heat flux into it" | "friction" | "local h" | "local Nusselt number" | "y⁺";
             /** Time */
             time?: number | null;
             /**
@@ -5138,7 +5138,7 @@ export interface components {
              * Field
              * @enum {string}
              */
-            field: "heat flux into it" | "friction" | "local h" | "local Nusselt number";
+            field: "heat flux into it" | "friction" | "local h" | "local Nusselt number" | "y⁺";
             /** Frame */
             frame?: number | null;
             /**
