@@ -104,7 +104,7 @@ class Backups(SimpleTestCase):
         self.assertEqual(said.returncode, 1)
         self.assertIn("not a database", said.stderr)
         self.assertNotIn("Traceback", said.stderr)
-        self.assertEqual(len(titles(self.database)), 17)
+        self.assertEqual(len(titles(self.database)), 19)
         self.assertIn("cannot be written", manage(self.data, "backup", str(self.folder / "no" / "such.sqlite3")).stderr)
         self.assertIn("there is no database", manage(self.folder / "empty", "backup", str(self.folder / "x")).stderr)
 

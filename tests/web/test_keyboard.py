@@ -37,7 +37,7 @@ class ByKeyboard(BrowserTestCase):
         page.wait_for_selector("[data-starter=plate_passage]")
         self.tab_to("[data-test=find-starter]")
         page.keyboard.type("plate passage")
-        self.until(lambda: page.locator("[data-starter]").count() == 1)
+        self.until(lambda: page.locator("[data-starter]").count() == 2)
         self.tab_to("[data-starter=plate_passage]")
         self.press("Enter")
         page.wait_for_selector("[data-row=duty]")

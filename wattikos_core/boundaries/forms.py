@@ -51,7 +51,7 @@ class Field(BaseModel):
 
     Attributes:
         shown: it stands there where all of this holds.
-        fluid_only: it makes sense on fluids alone.
+        fluid_only: it makes sense on fluids alone; `turbulent_only` where flow may be turbulent.
         field: of the condition; `material` the field beside it that names a layer's material.
         kind: of the quantity that is entered, whose unit a bare number takes; that of the field's name when empty.
     """
@@ -63,6 +63,7 @@ class Field(BaseModel):
     placeholder: str = ""
     shown: dict[str, list[str]] = {}
     fluid_only: bool = False
+    turbulent_only: bool = False
     options: list[Option] = []
     material: str = ""
     kind: str = ""

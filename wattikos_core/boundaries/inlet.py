@@ -215,8 +215,14 @@ class InletKind(BoundaryKind):
                 Field(control="entry", field="pressure", label="Static pressure", shown=by_pressure | {"pressure_is": ["static"]}),
                 Field(control="entry", field="temperature", label="Temperature"),
                 Field(control="choice", field="profile", label="Profile", shown=no_pressure, options=profiles),
-                Field(control="entry", field="turbulence_intensity", label="Turbulence", placeholder="as in a long duct"),
-                Field(control="entry", field="eddy_size", label="Eddy size", placeholder="as in a long duct"),
+                Field(
+                    control="entry",
+                    field="turbulence_intensity",
+                    label="Turbulence",
+                    placeholder="as in a long duct",
+                    turbulent_only=True,
+                ),
+                Field(control="entry", field="eddy_size", label="Eddy size", placeholder="as in a long duct", turbulent_only=True),
                 Field(control="hint", label=hint, shown=by_velocity),
             ],
         )

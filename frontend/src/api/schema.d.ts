@@ -1640,7 +1640,7 @@ export interface components {
          *
          *     Attributes:
          *         shown: it stands there where all of this holds.
-         *         fluid_only: it makes sense on fluids alone.
+         *         fluid_only: it makes sense on fluids alone; `turbulent_only` where flow may be turbulent.
          *         field: of the condition; `material` the field beside it that names a layer's material.
          *         kind: of the quantity that is entered, whose unit a bare number takes; that of the field's name when empty.
          */
@@ -1682,6 +1682,11 @@ export interface components {
              * @default false
              */
             fluid_only: boolean;
+            /**
+             * Turbulent Only
+             * @default false
+             */
+            turbulent_only: boolean;
             /**
              * Options
              * @default []

@@ -25,8 +25,12 @@ const emit = defineEmits<{ change: [what: string, apply: (condition: Fields) => 
 const theCase = useCase()
 const units = useUnits()
 
+const laminar = computed(() => theCase.document?.physics.flow === 'laminar')
 const shown = computed(() =>
-  props.form.fields.filter((field) => holds(props.condition, field.shown ?? {}) && (props.fluid || !field.fluid_only)),
+  props.form.fields.filter(
+    (field) =>
+      holds(props.condition, field.shown ?? {}) && (props.fluid || !field.fluid_only) && !(laminar.value && field.turbulent_only),
+  ),
 )
 const solids = computed(() => [
   ...Object.keys(theCase.document?.materials ?? {}).map((key) => ({ key, label: key })),
