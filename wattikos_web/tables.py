@@ -39,7 +39,7 @@ def history_csv(run: Run) -> str:
     """Residuals and watched quantities, step by step, in SI units."""
     rows = [*run.before, *run.history]
     watches = list(dict.fromkeys(name for row in rows for name in row.get("watches", {})))
-    first = [name for name in ("step", "time", "momentum", "mass", "energy") if any(name in row for row in rows)]
+    first = [name for name in ("step", "time", "momentum", "mass", "energy", "turbulence") if any(name in row for row in rows)]
     text = io.StringIO()
     table = csv.writer(text)
     kinds = run.progress.get("kinds", {})

@@ -41,7 +41,6 @@ class FaceCondition:
         emissivity, surroundings: radiation beside them, K.
         coating: resistance between the section and what holds a wall's outside, m2 K/W.
         intensity: of turbulence that enters, as a share of the speed; `eddies` their size, m. None to be found from the stream.
-        roughness: equivalent sand roughness of a wall, m.
 
     Temperatures, fluxes and coefficients may be arrays with a value for each face of the boundary.
     """
@@ -65,7 +64,6 @@ class FaceCondition:
     coating: float = 0.0
     intensity: float | None = None
     eddies: float | None = None
-    roughness: float = 0.0
 
 
 @dataclass(frozen=True)

@@ -25,7 +25,6 @@ class ResolvedCondition:
         coating: resistance of a wall or coating outside the section, m2 K/W.
         angular_velocity: of a wall or of what enters, rad/s; `slide_x`, `slide_y` of a wall, m/s; `centre` it turns about, m.
         intensity, eddies: of turbulence that enters, and the size of its eddies, m; None to be found from the stream.
-        roughness: equivalent sand roughness of a wall, m.
         along: what varies along the boundary or in time: `amount`, `ambient`, `temperature`, `surroundings`, `angular_velocity`,
             `slide_x` or `slide_y`, with how.
     """
@@ -60,7 +59,6 @@ class ResolvedCondition:
     centre: tuple[float, float] | None = None
     intensity: float | None = None
     eddies: float | None = None
-    roughness: float = 0.0
     along: Mapping[str, Along] = dataclasses.field(default_factory=dict)
 
     @property

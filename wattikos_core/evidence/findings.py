@@ -20,7 +20,7 @@ from wattikos_core.evidence.findings_of_gases import findings_of_fast_gases, fin
 from wattikos_core.evidence.findings_of_grids import findings_of_grids
 from wattikos_core.evidence.findings_of_inputs import findings_of_inputs, heat_without_a_way_out
 from wattikos_core.evidence.findings_of_surfaces import findings_of_surfaces
-from wattikos_core.evidence.findings_of_turbulence import findings_of_layers, findings_of_regimes, turbulent_in_model
+from wattikos_core.evidence.findings_of_turbulence import findings_of_layers, findings_of_regimes
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.ledger import Key
 from wattikos_core.ledger.streams import OF_STREAMS
@@ -29,12 +29,14 @@ from wattikos_core.physics.scales import spans
 from wattikos_core.quantities.values import show
 from wattikos_core.read import streams_of
 from wattikos_core.section import PaintedSection, open_boundaries
+from wattikos_core.section.regimes import regimes
 from wattikos_core.solve import Solution
 from wattikos_core.solve.convergence import WATCH_TOLERANCE
 
 # Swings below this share of all temperatures are not worth a word.
 _UNDERSHOOT = 0.01
-_NOT_WATCHED = ("momentum", "mass", "energy", "mass balance", "heat balance", "inner iterations")
+_RESIDUALS = ("momentum", "mass", "energy", "turbulence")
+_NOT_WATCHED = (*_RESIDUALS, "mass balance", "heat balance", "inner iterations")
 
 
 def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
@@ -98,8 +100,9 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
     found: list[Finding] = []
     for name in open_boundaries(resolved, section):
         found.append(Finding("note", name, f"'{name}' has no condition", "it is solved as an adiabatic wall; give it a condition"))
-    stirred = turbulent_in_model(resolved, section)
-    found += findings_of_regimes(resolved, section)
+    streams = regimes(resolved, section)
+    stirred = {part for regime in streams if regime.turbulent for part in regime.parts}
+    found += findings_of_regimes(resolved, section, streams)
     for key, value in hand.items():
         if key.quantity == "reynolds_number" and value.value >= TRANSITION_REYNOLDS and key.place not in stirred:
             part = key.place
@@ -107,7 +110,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
             text = f"Reynolds number {value.value:.0f} in '{part}' is above {TRANSITION_REYNOLDS:.0f}: hardly laminar"
             found.append(Finding("stop", part, text, "let its flow be turbulent, or lower it", ORDER_OF_FLOW, by_number))
     found += _streams_that_go_on(resolved, section, hand)
-    found += findings_of_bodies(resolved, section)
+    found += findings_of_bodies(resolved, section, stirred)
     found += findings_of_fast_gases(resolved, section)
     found += findings_of_inputs(resolved, section)
     roles = resolved.case.exchanger
@@ -151,7 +154,7 @@ def findings_after(
         found.append(Finding("stop", "", f"the solve was stopped {what}", "solve again; it goes on from here"))
     elif not solution.converged and solution.time is None and not solution.ended_by:
         last = solution.history[-1]
-        worst = max(("momentum", "mass", "energy"), key=lambda name: last[name])
+        worst = max((name for name in _RESIDUALS if name in last), key=lambda name: last[name])
         text = f"not converged: the {worst} residual stands at {last[worst]:.1e} after {len(solution.history)} steps"
         if last[worst] <= resolved.case.solve.tolerance and (moving := still_moving(solution.history)):
             text = f"the residuals are met, but {moving[0]} still moves by {moving[1]:.1e} of itself a step"
@@ -166,8 +169,8 @@ def findings_after(
         if stream.backflow > 1e-6:
             text = f"{stream.backflow:.1%} of the flow comes back in at the outlet of '{name}'"
             found.append(Finding("check", name, text, "move the outlet further away from where the flow turns"))
-        stirred = bool(problem.turbulent[np.isin(problem.grid.region, stream.regions)].any())
-        if stream.reynolds >= TRANSITION_REYNOLDS and not stirred:
+        laminar = not problem.turbulent[np.isin(problem.grid.region, stream.regions)].any()
+        if stream.reynolds >= TRANSITION_REYNOLDS and laminar:
             text = f"solved as laminar at a Reynolds number of {stream.reynolds:.0f} in '{name}'"
             by_number = Fix("choose by the number", path="physics.flow", value="automatic")
             found.append(Finding("stop", name, text, "let its flow be turbulent, or lower it", ORDER_OF_FLOW, by_number))
@@ -176,7 +179,8 @@ def findings_after(
     found += findings_of_surfaces(resolved, problem, evaluation)
     found += findings_of_grids(problem, evaluation)
     found += findings_of_layers(resolved, ledger)
-    found += findings_after_bodies(resolved, section, ledger)
+    stirred = {name for i, name in enumerate(problem.grid.region_names) if problem.turbulent[problem.grid.region == i].any()}
+    found += findings_after_bodies(resolved, section, ledger, stirred)
     found.extend(_still_fluids(problem, evaluation))
     found.extend(_beyond_what_is_given(problem, evaluation))
     for index, name in enumerate(problem.grid.region_names):

@@ -61,7 +61,10 @@ def findings_after_weight(
         if row.key.quantity != "rayleigh_number" or row.solved is None:
             continue
         part = row.key.place
-        if row.solved > TURBULENT_RAYLEIGH and not problem.turbulent.any():
+        if (
+            row.solved > TURBULENT_RAYLEIGH
+            and not problem.turbulent[problem.grid.region == problem.grid.region_names.index(part)].any()
+        ):
             text = f"the Rayleigh number of '{part}' is {row.solved:.1e}: its layers are turbulent"
             found.append(Finding("stop", part, text, "let its flow be turbulent, or make it lower or cooler"))
         elif row.solved > DISORDERED_RAYLEIGH and solution.time is None and _from_below(problem, evaluation, part):

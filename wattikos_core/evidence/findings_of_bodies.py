@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Literal
 
 import numpy as np
@@ -32,28 +32,32 @@ _DRAGS_FREELY = 0.1
 _SCATTER, _CURVE = 0.2, (1.0, CRISIS)
 
 
-def findings_of_bodies(resolved: ResolvedCase, section: PaintedSection) -> list[Finding]:
-    """Doubts about bodies in streams that can be raised before anything is solved."""
+def findings_of_bodies(resolved: ResolvedCase, section: PaintedSection, stirred: Collection[str]) -> list[Finding]:
+    """Doubts about bodies in streams that can be raised before anything is solved; `stirred` parts are modelled as turbulent."""
     found: list[Finding] = []
     bodies = bodies_in_streams(resolved, section)
     for fluid in dict.fromkeys(body.fluid for body in bodies):
         of_stream = [body for body in bodies if body.fluid == fluid]
         most = max(of_stream, key=lambda body: body.diameter)
-        found += _order_of_flow(resolved, most.name, most.reynolds(resolved), len(of_stream) > 1)
+        if fluid not in stirred:
+            found += _order_of_flow(resolved, most.name, most.reynolds(resolved), len(of_stream) > 1)
         found += _room(resolved, section, of_stream)
         if len(of_stream) == 1:
             found += _blockage(resolved, section, most)
     return found
 
 
-def findings_after_bodies(resolved: ResolvedCase, section: PaintedSection, ledger: Sequence[LedgerRow]) -> list[Finding]:
-    """What the solved flow past bodies gives reason to doubt."""
+def findings_after_bodies(
+    resolved: ResolvedCase, section: PaintedSection, ledger: Sequence[LedgerRow], stirred: Collection[str]
+) -> list[Finding]:
+    """What the solved flow past bodies gives reason to doubt; see `findings_of_bodies`."""
     found: list[Finding] = []
     numbers = {row.key.place: row.solved for row in ledger if row.key.quantity == "body_reynolds_number" and row.solved is not None}
-    if numbers:
-        name, most = max(numbers.items(), key=lambda item: item[1])
-        found += _order_of_flow(resolved, name, most, len(numbers) > 1)
     bodies = bodies_in_streams(resolved, section)
+    calm = {name: number for name, number in numbers.items() if not any(b.name == name and b.fluid in stirred for b in bodies)}
+    if calm:
+        name, most = max(calm.items(), key=lambda item: item[1])
+        found += _order_of_flow(resolved, name, most, len(numbers) > 1)
     for body in bodies:
         drag = next((row.solved for row in ledger if row.key == Key("drag_coefficient", body.name)), None)
         alone = len([other for other in bodies if other.fluid == body.fluid]) == 1
@@ -81,8 +85,6 @@ def _order_of_flow(resolved: ResolvedCase, name: str, reynolds: float, several: 
     """Whether the laminar model, and a steady one, hold for the flow past a body."""
     number = f"{reynolds:.0f}" if reynolds < 1e4 else f"{reynolds:,.0f}"
     at = f"at a Reynolds number of {number}"
-    if resolved.case.physics.flow != "laminar":
-        return []
     steady = resolved.time is None
     sheds = _SPHERE_SHEDS if resolved.axisymmetric else VORTICES_REYNOLDS
     disordered = _SPHERE_SHEDS if resolved.axisymmetric else _DISORDERED

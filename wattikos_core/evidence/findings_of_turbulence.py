@@ -9,18 +9,18 @@ from wattikos_core.evidence.disagreements import ORDER_OF_FLOW
 from wattikos_core.evidence.finding import Finding, Fix, refine
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.section import PaintedSection
-from wattikos_core.section.regimes import Regime, regimes
+from wattikos_core.section.regimes import Regime
 
 # First cells from here on are no more in the layer next to walls that viscosity rules, and up to there not yet in the logarithmic
 # range; beyond the last they are out of it in most equipment (common practice, no source).
 _RESOLVED, _LOGARITHMIC, _FAR = 2.5, 25.0, 300.0
 
 
-def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection) -> list[Finding]:
+def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection, streams: Sequence[Regime]) -> list[Finding]:
     """Which streams are modelled as turbulent, and whether that is as their Reynolds numbers have it."""
     found = []
     wanted = resolved.case.physics.flow
-    for regime in regimes(resolved, section):
+    for regime in streams:
         for part in regime.parts:
             text = f"{_number(regime)} in '{part}'"
             if regime.turbulent and regime.number < regime.critical:
@@ -32,7 +32,7 @@ def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection) -> list
                 above = "above" if regime.number > regime.critical else "below"
                 text += f" is {above} {regime.critical:,.0f}: solved as {chosen}"
                 found.append(Finding("note", part, text, "choose it yourself where you know better", ORDER_OF_FLOW))
-    stirred = turbulent_in_model(resolved, section)
+    stirred = {part for regime in streams if regime.turbulent for part in regime.parts}
     for condition in resolved.conditions:
         boundary = section.boundaries.get(condition.boundary)
         if condition.developed and boundary is not None and boundary.parts[0] in stirred:
@@ -40,11 +40,6 @@ def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection) -> list
             remedy = "let it enter evenly, some 25 hydraulic diameters ahead, or give a profile of your own"
             found.append(Finding("check", condition.boundary, text, remedy))
     return found
-
-
-def turbulent_in_model(resolved: ResolvedCase, section: PaintedSection) -> set[str]:
-    """Parts whose flow is modelled as turbulent."""
-    return {part for regime in regimes(resolved, section) if regime.turbulent for part in regime.parts}
 
 
 def findings_of_layers(resolved: ResolvedCase, ledger: Sequence[LedgerRow]) -> list[Finding]:

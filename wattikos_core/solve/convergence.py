@@ -38,7 +38,7 @@ class Norms:
         what the
             cell's own balance would change, which sums do not see in the smallest cells, those next to an axis; in time it bounds
             the error: what is open over what the cell stores in the step.
-        scalars: sums over all cells, of further transported quantities.
+        scalars: sums over all cells, of further transported quantities; `turbulence` of k and g, None where all flow is laminar.
         pace: momentum, mass, and heat against all that cells could exchange: how far there is to go, which is what steps on the way
             are led by. It falls short of telling how exact an answer is.
     """
@@ -50,6 +50,7 @@ class Norms:
     temperature: float
     pace: float = 0.0
     scalars: float = 0.0
+    turbulence: float | None = None
 
     @property
     def flow(self) -> float:
@@ -63,7 +64,8 @@ class Norms:
 
     def as_dict(self) -> dict[str, float]:
         """By name, for events and records."""
-        return {"momentum": self.momentum, "mass": self.mass, "energy": self.energy, "scalars": self.scalars}
+        told = {"momentum": self.momentum, "mass": self.mass, "energy": self.energy}
+        return told | {"turbulence": self.turbulence} if self.turbulence is not None else told
 
 
 class Diagonals(NamedTuple):
@@ -131,9 +133,10 @@ def norms(problem: Problem, state: State, evaluation: Evaluation, diagonals: Dia
     for column, amount in zip(problem.unknowns.transported, evaluation.scalar_amounts, strict=True):
         # The imbalance of a scalar is judged against its sources.
         scalars = max(scalars, float(np.abs(evaluation.residual[fluid, column]).sum()) / max(float(amount), 1e-300))
+    turbulence = None
     if problem.turbulent.any():
-        pace = max(pace, scalars)
-    return Norms(momentum, mass, energy, velocity, temperature, pace, scalars)
+        pace, turbulence = max(pace, scalars), scalars
+    return Norms(momentum, mass, energy, velocity, temperature, pace, scalars, turbulence)
 
 
 def heat_passing(problem: Problem, evaluation: Evaluation, periodicity: Periodicity) -> Array:

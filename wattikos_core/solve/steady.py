@@ -158,12 +158,13 @@ def solve_steady(
             run_module(problem, state, interpolation, settings.max_steps, settings.tolerance, journal.report)
         elif method == "coupled" and not journal.converged:
             steps = settings.max_steps * (_STEPS_OF_WEIGHT if problem.physics.heavy else 1)
-            if problem.turbulent.any():
+            stirred = bool(problem.turbulent.any())
+            if stirred:
                 now = look_at(problem, state, interpolation)
                 run_turbulent(problem, now, steps, journal.report, lambda _, finished: finished, from_scratch=start is None)
             else:
                 run_coupled(problem, state, interpolation, steps, journal.report, from_scratch=start is None)
-            if not journal.converged and settings.method == "automatic" and not problem.turbulent.any():
+            if not journal.converged and settings.method == "automatic" and not stirred:
                 notes.append("the coupled method did not converge; the segregated method went on from there")
                 method = "segregated"
                 if journal.best is not None and journal.best.norms.worst < 1.0:
@@ -201,6 +202,11 @@ def solve_steady(
 
 def _why_not(problem: Problem) -> tuple[str, str]:
     """Why no steady solution was found, and what to do: most often the flow that is asked for is not steady or not laminar."""
+    if problem.turbulent.any():
+        return (
+            "no steady turbulent flow was found: it may be that none is steady",
+            "draw half of what is symmetric, grid finer along walls, or solve it in time",
+        )
     reynolds = _driven_reynolds(problem)
     if reynolds > _HARDLY_STEADY:
         reason = f"no steady laminar flow was found: what drives it makes a Reynolds number of about {reynolds:.2g}"
@@ -256,6 +262,12 @@ def _choose(problem: Problem, settings: SolveSettings, notes: list[str]) -> str:
             raise SolveError("a module that repeats needs PARDISO, which is not installed here", "solve a length with an inlet")
         if settings.method == "segregated":
             notes.append("a module that repeats is solved by the coupled method")
+        return "coupled"
+    if problem.turbulent.any():
+        if not direct_solver_available():
+            raise SolveError("turbulent flow needs PARDISO, which is not installed here", "let the flow be laminar")
+        if settings.method == "segregated":
+            notes.append("turbulent flow is solved by the coupled method")
         return "coupled"
     if settings.method != "automatic":
         if settings.method == "coupled" and not direct_solver_available():

@@ -147,7 +147,8 @@ def _from_calm(
     def count(now: Iterate, inner: int) -> bool:
         nonlocal taken
         taken += 1
-        return report(now, inner)
+        # What is told and remembered is how far the state is from a solution of the problem itself.
+        return report(look_at(problem, now.state, now.interpolation), inner)
 
     way = _Way(count, calm_enough, further, hold)
     mine = problem.turbulent == 1

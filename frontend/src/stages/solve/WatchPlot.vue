@@ -24,10 +24,12 @@ const shownKinds = computed(() => [...new Set(chosen.value.map(kindOf))])
 
 const series = computed<Series[]>(() => {
   if (residuals.value)
-    return ['momentum', 'mass', 'energy'].map((name) => ({
-      name,
-      points: theCase.history.map((row, i): [number, number] => [i + 1, Number(row[name])]),
-    }))
+    return ['momentum', 'mass', 'energy', 'turbulence']
+      .filter((name) => name !== 'turbulence' || theCase.history.some((row) => name in row))
+      .map((name) => ({
+        name,
+        points: theCase.history.map((row, i): [number, number] => [i + 1, Number(row[name])]),
+      }))
   return chosen.value.map((name) => {
     const kind = kindOf(name)
     const points = theCase.history.map((row, i): [number, number] => {
