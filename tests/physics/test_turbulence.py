@@ -16,6 +16,8 @@ from wattikos_core.grid import join_ends
 from wattikos_core.materials import constant_table
 from wattikos_core.physics import FlowPhysics, Module, Problem, State, build_problem, compact_blocks, point_of
 from wattikos_core.physics.flow_physics import TurbulenceModel
+from wattikos_core.physics.terms.friction_heat import FrictionHeat
+from wattikos_core.physics.terms.term import Evaluation
 from wattikos_core.physics.turbulence.wall_layer import constant_stress_layer, kader_temperature, wall_distance_plus, wall_layer
 from wattikos_core.solve.iterate import evaluate_state
 from wattikos_core.solve.steady import solve_steady
@@ -147,6 +149,16 @@ class OneDimension(unittest.TestCase):
             friction, nusselt = errors(20000.0, cells, plus)
             self.assertLess(abs(friction), 0.03, plus)
             self.assertLess(abs(nusselt), 0.04, plus)
+
+    def test_friction_heat(self) -> None:
+        """What pressure puts into a developed flow becomes heat, most of it through the eddies."""
+        problem = module(1000.0, 100, 0.5)
+        state = solve_steady(problem).state
+        point = point_of(problem, state)
+        found = Evaluation.empty(problem.unknowns, state.stretched, problem.faces.owner.size)
+        FrictionHeat(np.zeros(2), np.zeros(problem.grid.n_cells)).add_residual(point, np.zeros(problem.grid.n_cells), found)
+        put_in = state.periodicity.pressure_gradient * float((state.velocity[:, 0] * problem.grid.volume).sum())
+        self.assertAlmostEqual(float(found.dissipation.sum()) / put_in, 1.0, delta=0.02)
 
 
 class OuterConstants(unittest.TestCase):

@@ -7,8 +7,7 @@ import numpy as np
 from wattikos_core.ledger import Key
 from wattikos_core.physics import Point
 from wattikos_core.physics.faces import Array
-from wattikos_core.physics.terms.turbulence import ENERGY
-from wattikos_core.physics.turbulence.constants import BETA_STAR
+from wattikos_core.physics.turbulence.constants import BETA_STAR, ENERGY
 
 
 def turbulence_fields(point: Point) -> dict[str, Array]:

@@ -90,14 +90,14 @@ def entering_part(resolved: ResolvedCase, section: PaintedSection, part: str) ->
         speed = condition.amount
         if condition.type == "inlet_mass":
             density = float(resolved.part(part).material.density(condition.temperature))
-            speed = condition.amount / (density * _area(resolved, boundary))
+            speed = condition.amount / (density * area_of(resolved, boundary))
         elif condition.type != "inlet_velocity":
             continue
-        return EnteringPart(speed, speed * _area(resolved, boundary), name, middle, condition.temperature)
+        return EnteringPart(speed, speed * area_of(resolved, boundary), name, middle, condition.temperature)
     return None
 
 
-def _area(resolved: ResolvedCase, boundary: Boundary) -> float:
+def area_of(resolved: ResolvedCase, boundary: Boundary) -> float:
     """Area of a boundary, m2."""
     if not resolved.axisymmetric:
         return boundary.length * resolved.depth
@@ -123,7 +123,7 @@ def _body(resolved: ResolvedCase, section: PaintedSection, boundary: Boundary, f
     if resolved.axisymmetric:
         if whole:
             return None
-        diameter = float(np.sqrt(_area(resolved, boundary) / np.pi))
+        diameter = float(np.sqrt(area_of(resolved, boundary) / np.pi))
     else:
         diameter = boundary.length * (1.0 if whole else 2.0) / np.pi
     low, high = ways.min(axis=0), ways.max(axis=0)

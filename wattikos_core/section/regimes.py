@@ -11,8 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from wattikos_core.case import ResolvedCase
+from wattikos_core.section.bodies import area_of
 from wattikos_core.section.checks import connected_fluids, on_axis
-from wattikos_core.section.painted import Boundary, PaintedSection
+from wattikos_core.section.painted import PaintedSection
 
 # Ducts: common practice, e.g. Gnielinski (2013). Bodies all round in a stream, whose wakes are turbulent from about here on:
 # Williamson (1996, Annu. Rev. Fluid Mech. 28, 477). Layers along upright walls: common practice, no source.
@@ -106,7 +107,7 @@ def _entrances(resolved: ResolvedCase, section: PaintedSection, parts: tuple[str
         if not names:
             return None
         density = float(resolved.part(section.boundaries[names[0]].parts[0]).material.density(module.properties_at))
-        area = sum(_area(resolved, section.boundaries[name]) for name in names)
+        area = sum(area_of(resolved, section.boundaries[name]) for name in names)
         speed = module.velocity if module.velocity is not None else (module.mass_flow or 0.0) / (density * area)
         if module.gradient is not None:
             diameter = hydraulic_diameter(resolved, section, names) or float(np.sqrt(area))
@@ -120,7 +121,7 @@ def _entrances(resolved: ResolvedCase, section: PaintedSection, parts: tuple[str
             continue
         density = float(resolved.part(boundary.parts[0]).material.density(condition.temperature))
         if condition.type == "inlet_mass":
-            speed = condition.amount / (density * _area(resolved, boundary))
+            speed = condition.amount / (density * area_of(resolved, boundary))
         elif condition.type == "inlet_velocity":
             speed = condition.amount
         else:
@@ -129,15 +130,6 @@ def _entrances(resolved: ResolvedCase, section: PaintedSection, parts: tuple[str
         if best is None or speed > best[1]:
             best = [condition.boundary], speed, condition.temperature
     return best
-
-
-def _area(resolved: ResolvedCase, boundary: Boundary) -> float:
-    """Of a boundary, m2."""
-    segments = boundary.segments
-    length = np.hypot(segments[:, 2] - segments[:, 0], segments[:, 3] - segments[:, 1])
-    if not resolved.axisymmetric:
-        return float(length.sum()) * resolved.depth
-    return float((length * np.pi * np.abs(segments[:, 1] + segments[:, 3])).sum())
 
 
 def hydraulic_diameter(resolved: ResolvedCase, section: PaintedSection, names: list[str]) -> float | None:
@@ -151,7 +143,7 @@ def hydraulic_diameter(resolved: ResolvedCase, section: PaintedSection, names: l
             continue
         if _stands_on_wall(resolved, section, point, names, scale):
             walled += 2.0 * np.pi * abs(float(point[1])) if resolved.axisymmetric else resolved.depth
-    area = sum(_area(resolved, section.boundaries[name]) for name in names)
+    area = sum(area_of(resolved, section.boundaries[name]) for name in names)
     return 4.0 * area / walled if walled > 0.0 else None
 
 

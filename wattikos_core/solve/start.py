@@ -10,7 +10,7 @@ from wattikos_core.grid import Grid, transfer
 from wattikos_core.physics import Problem, State, Unknowns
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, OUTLET, Array
 from wattikos_core.physics.turbulence.beginning import first_turbulence
-from wattikos_core.solve.turbulence import turbulence_columns
+from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 
 # k and g that are no more than these shares of a first guess are errors of carrying over.
 _LEAST_TURBULENCE = (0.0, 0.2)
@@ -98,8 +98,7 @@ def initial_state(problem: Problem) -> State:
     state = replace(State.at_rest(problem.grid.n_cells, problem.unknowns, temperature), velocity=velocity)
     if problem.turbulent.any():
         scalars = state.scalars.copy()
-        columns = [column - problem.unknowns.transported[0] for column in turbulence_columns(problem)]
-        scalars[:, columns] = np.where((problem.cells.fluid == 1)[:, None], first_turbulence(problem), 0.0)
+        scalars[:, among_scalars(problem)] = np.where((problem.cells.fluid == 1)[:, None], first_turbulence(problem), 0.0)
         state = replace(state, scalars=scalars)
     return levelled(problem, state)
 

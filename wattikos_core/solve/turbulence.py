@@ -9,8 +9,7 @@ import numpy as np
 
 from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array
-from wattikos_core.physics.terms.turbulence import ENERGY
-from wattikos_core.physics.turbulence.constants import BETA, BETA_STAR
+from wattikos_core.physics.turbulence.constants import BETA, BETA_STAR, ENERGY
 
 if TYPE_CHECKING:
     from wattikos_core.solve.iterate import Iterate
@@ -25,33 +24,33 @@ _BEYOND = 3.0
 _PACE = 1e3
 
 
+def among_scalars(problem: Problem) -> slice:
+    """Where k and g stand among the scalars."""
+    first = problem.unknowns.scalars.index(ENERGY)
+    return slice(first, first + 2)
+
+
 def turbulence_columns(problem: Problem) -> list[int]:
     """Columns of k and g among the unknowns."""
-    first = problem.unknowns.scalars.index(ENERGY)
-    return list(problem.unknowns.transported[first : first + 2])
-
-
-def _values(problem: Problem, state: State) -> Array:
-    first = problem.unknowns.scalars.index(ENERGY)
-    return state.scalars[:, first : first + 2]
+    return list(problem.unknowns.transported[among_scalars(problem)])
 
 
 def row_scales_of_turbulence(problem: Problem, evaluation: Evaluation) -> Array:
     """What the balances of k and g are measured in: what comes about in a cell on the mean, shape (2,)."""
-    first = problem.unknowns.scalars.index(ENERGY)
-    return np.asarray(np.maximum(evaluation.scalar_amounts[first : first + 2], 1e-300) / problem.grid.n_cells)
+    amounts = evaluation.scalar_amounts[among_scalars(problem)]
+    return np.asarray(np.maximum(amounts, 1e-300) / problem.grid.n_cells)
 
 
 def sizes_of_turbulence(problem: Problem, state: State) -> Array:
     """Typical magnitudes of k and g in cells, shape (n_cells, 2): g is small next to walls, and k hardly counts there."""
-    values = _values(problem, state)
+    values = state.scalars[:, among_scalars(problem)]
     return np.asarray(np.maximum(values, _LEAST_OF_DIFFERENCES * values.max(axis=0)))
 
 
 def pace_of_turbulence(now: Iterate) -> Array:
     """How fast k and g of each cell settle by themselves, kg/s: pseudo-time goes along with it, or it overshoots next to walls."""
     problem = now.point.problem
-    g = _values(problem, now.state)[:, 1]
+    g = now.state.scalars[:, among_scalars(problem)][:, 1]
     density = now.point.properties.density
     rate = np.divide(density * problem.cells.volume, g**2, out=np.zeros_like(g), where=problem.turbulent == 1)
     return np.asarray(_PACE * rate)
@@ -65,13 +64,15 @@ def kept_possible(before: Iterate, after: State) -> State:
     problem = before.point.problem
     if not problem.turbulent.any():
         return after
-    was, scalars = _values(problem, before.state), after.scalars.copy()
-    first = problem.unknowns.scalars.index(ENERGY)
+    mine = among_scalars(problem)
+    was, values = before.state.scalars[:, mine], after.scalars[:, mine].copy()
     for i, (least, most) in enumerate(_FARTHEST):
         floor = _LEAST_OF_STEPS * float(was[:, i].max()) if i == 0 else 0.0
-        scalars[:, first + i] = np.clip(scalars[:, first + i], least * was[:, i], most * np.maximum(was[:, i], floor))
+        values[:, i] = np.clip(values[:, i], least * was[:, i], most * np.maximum(was[:, i], floor))
     nu = before.point.properties.viscosity / before.point.properties.density
-    mine = problem.turbulent == 1
-    unstirred = _BEYOND * problem.wall_distance[mine] * np.sqrt(BETA[0] / (6.0 * BETA_STAR * nu[mine]))
-    scalars[mine, first + 1] = np.minimum(scalars[mine, first + 1], unstirred)
+    stirred = problem.turbulent == 1
+    alone = _BEYOND * problem.wall_distance[stirred] * np.sqrt(BETA[0] / (6.0 * BETA_STAR * nu[stirred]))
+    values[stirred, 1] = np.minimum(values[stirred, 1], alone)
+    scalars = after.scalars.copy()
+    scalars[:, mine] = values
     return replace(after, scalars=scalars)

@@ -10,9 +10,6 @@ from wattikos_core.case.starters.pipes import DOUBLE_PIPE
 from wattikos_core.case.starters.plates import PLATE_PASSAGE
 from wattikos_core.case.starters.repeating import RIBBED_DUCT
 
-# Coarser grids are too coarse for flows that separate on the way to a Grid ±.
-_FINENESS = 1.0
-
 
 def _stirred(
     base: Starter, key: str, label: str, summary: str, texts: tuple[str, str], inputs: Mapping[str, Document], size: Document
@@ -32,7 +29,6 @@ def _stirred(
     document |= {"title": texts[0], "note": texts[1], "starter": key}
     for name, changed in inputs.items():
         document["inputs"][name] |= changed
-    document["grid"] = {"fineness": max(float(document["grid"]["fineness"]), _FINENESS)}
     document["physics"] = document.get("physics", {}) | {"flow": "automatic"}
     # Targets of the slow streams are none of these.
     document["wanted"] = [{"key": wanted["key"]} for wanted in document["wanted"]]

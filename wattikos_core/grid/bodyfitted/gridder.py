@@ -7,7 +7,6 @@ one by one. A grid is given out only when it conforms exactly: outer faces are e
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
-from collections.abc import Mapping as Heights
 from dataclasses import dataclass
 
 import numpy as np
@@ -67,7 +66,7 @@ def grid_outlines(
     bare: Collection[str] = (),
     local: Sequence[LocalSize] = (),
     family: Family = ALONE,
-    first: Heights[str, float] | None = None,
+    first: dict[str, float] | None = None,
 ) -> Grid:
     """Grid a painted section of any shapes.
 
@@ -126,7 +125,7 @@ class _Work:
         bare: Collection[str],
         local: Sequence[LocalSize],
         family: Family,
-        first: Heights[str, float],
+        first: dict[str, float],
     ) -> None:
         self.section = section
         self.chains = section.chains

@@ -126,13 +126,13 @@ def _hoop(cells: Cells, viscosity: Array) -> Array:
 
 
 @njit(cache=True, error_model="numpy", inline="always")
-def at_owner(faces: Faces, f: int, a: int, viscosity: Array, turbulence: Turbulence) -> float:
+def _at_owner(faces: Faces, f: int, a: int, viscosity: Array, turbulence: Turbulence) -> float:
     """Viscosity on the owner's side of a face, with what turbulence adds."""
     return float(viscosity[a] + (turbulence.stir_owner[f] if turbulence.stir_owner.size else 0.0))
 
 
 @njit(cache=True, error_model="numpy", inline="always")
-def at_neighbour(faces: Faces, f: int, b: int, viscosity: Array, turbulence: Turbulence) -> float:
+def _at_neighbour(faces: Faces, f: int, b: int, viscosity: Array, turbulence: Turbulence) -> float:
     """Viscosity on the neighbour's side of a face, with what turbulence adds."""
     return float(viscosity[b] + (turbulence.stir_neighbour[f] if turbulence.stir_neighbour.size else 0.0))
 
@@ -140,8 +140,8 @@ def at_neighbour(faces: Faces, f: int, b: int, viscosity: Array, turbulence: Tur
 @njit(cache=True, error_model="numpy", inline="always")
 def _resistance(faces: Faces, f: int, a: int, b: int, viscosity: Array, turbulence: Turbulence) -> float:
     """Between the centres on both sides of a face, m/(Pa s)."""
-    near = faces.near[f] / at_owner(faces, f, a, viscosity, turbulence)
-    return float(near + faces.far[f] / at_neighbour(faces, f, b, viscosity, turbulence))
+    near = faces.near[f] / _at_owner(faces, f, a, viscosity, turbulence)
+    return float(near + faces.far[f] / _at_neighbour(faces, f, b, viscosity, turbulence))
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
@@ -193,14 +193,14 @@ def _diffuse(
             continue
         if fluid[a] == 1:
             share = 1.0 / slower[a] if kind == INLET and slower.size else 1.0
-            conductance = area * at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
+            conductance = area * _at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
             for i in range(len(columns)):
                 through = conductance * (owner_foot(faces, f, a, i, values, gradients) - given[f, i] * share)
                 residual[a, columns[i]] += through
                 if passing.size:
                     passing[f] += through
         if b >= 0 and fluid[b] == 1:
-            conductance = area * at_neighbour(faces, f, b, viscosity, turbulence) / faces.far[f]
+            conductance = area * _at_neighbour(faces, f, b, viscosity, turbulence) / faces.far[f]
             for i in range(len(columns)):
                 through = conductance * (neighbour_foot(faces, f, b, i, values, gradients) - given[f, i])
                 residual[b, columns[i]] += through
@@ -236,9 +236,9 @@ def _diffuse_slopes(
         for i in range(len(columns)):
             row = columns[i]
             if fluid[a] == 1:
-                diagonal[a, row, row] += area * at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
+                diagonal[a, row, row] += area * _at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
             if b >= 0 and fluid[b] == 1:
-                diagonal[b, row, row] += area * at_neighbour(faces, f, b, viscosity, turbulence) / faces.far[f]
+                diagonal[b, row, row] += area * _at_neighbour(faces, f, b, viscosity, turbulence) / faces.far[f]
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
@@ -251,9 +251,9 @@ def _conductances(faces: Faces, fluid: Index, viscosity: Array, turbulence: Turb
             coefficient[b] += conductance
         elif kind != SOLID and kind != OUTLET:
             if fluid[a] == 1:
-                coefficient[a] += faces.area[f] * at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
+                coefficient[a] += faces.area[f] * _at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
             if b >= 0 and fluid[b] == 1:
-                coefficient[b] += faces.area[f] * at_neighbour(faces, f, b, viscosity, turbulence) / faces.far[f]
+                coefficient[b] += faces.area[f] * _at_neighbour(faces, f, b, viscosity, turbulence) / faces.far[f]
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
@@ -263,7 +263,7 @@ def _at_symmetry(faces: Faces, fluid: Index, viscosity: Array, turbulence: Turbu
         a = faces.owner[f]
         if faces.kind[f] != SYMMETRY or fluid[a] == 0:
             continue
-        stress = faces.area[f] * at_owner(faces, f, a, viscosity, turbulence) / faces.near[f] * across_face(faces, f, a, velocity)
+        stress = faces.area[f] * _at_owner(faces, f, a, viscosity, turbulence) / faces.near[f] * across_face(faces, f, a, velocity)
         for x in range(len(faces.axes)):
             residual[a, x] += stress * faces.normal[f, x]
 
@@ -274,7 +274,7 @@ def _at_symmetry_slopes(faces: Faces, fluid: Index, viscosity: Array, turbulence
         a = faces.owner[f]
         if faces.kind[f] != SYMMETRY or fluid[a] == 0:
             continue
-        conductance = faces.area[f] * at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
+        conductance = faces.area[f] * _at_owner(faces, f, a, viscosity, turbulence) / faces.near[f]
         for x in range(len(faces.axes)):
             for y in range(len(faces.axes)):
                 diagonal[a, x, y] += conductance * faces.normal[f, x] * faces.normal[f, y]

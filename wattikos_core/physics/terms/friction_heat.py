@@ -33,10 +33,14 @@ class FrictionHeat(Term):
     @override
     def add_residual(self, point: Point, interpolation: Array, out: Evaluation) -> None:
         problem, state, gradients = point.problem, point.state, point.gradients
+        viscosity = point.properties.viscosity
+        if point.turbulence.eddy_viscosity.size:
+            # What the mean flow loses to turbulence becomes heat where it is lost, near enough.
+            viscosity = viscosity + point.turbulence.eddy_viscosity
         _release(
             problem.cells,
             problem.tables,
-            point.properties.viscosity,
+            viscosity,
             state.velocity,
             state.stretched,
             gradients.velocity,

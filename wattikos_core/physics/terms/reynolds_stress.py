@@ -13,8 +13,8 @@ from typing_extensions import override
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import FLOW, INLET, OUTLET, SYMMETRY, Array, Faces
 from wattikos_core.physics.terms.term import Blocks, Coefficients, Evaluation, Point, Term
-from wattikos_core.physics.terms.turbulence import ENERGY, LENGTH
 from wattikos_core.physics.turbulence.closure import Turbulence
+from wattikos_core.physics.turbulence.constants import ENERGY, LENGTH
 from wattikos_core.physics.unknowns import Unknowns
 
 

@@ -28,10 +28,9 @@ from wattikos_core.physics.schemes import neighbour_foot, owner_foot
 from wattikos_core.physics.terms.convection import Carried, Convection
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point
 from wattikos_core.physics.turbulence.closure import Turbulence
-from wattikos_core.physics.turbulence.constants import ALPHA, BETA, BETA_STAR, SIGMA_K, SIGMA_OMEGA
+from wattikos_core.physics.turbulence.constants import ALPHA, BETA, BETA_STAR, ENERGY, LENGTH, SIGMA_K, SIGMA_OMEGA
 from wattikos_core.physics.unknowns import Unknowns
 
-ENERGY, LENGTH = "turbulence_energy", "turbulence_root"
 # Unknowns that are zero on walls.
 VANISHING = (LENGTH,)
 # How much g varies within a cell, as a share of its own, counts as no more.

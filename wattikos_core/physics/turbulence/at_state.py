@@ -20,7 +20,7 @@ from wattikos_core.physics.turbulence.closure import (
     stir_walls,
     strain_cells,
 )
-from wattikos_core.physics.turbulence.constants import PRANDTL_NEAR
+from wattikos_core.physics.turbulence.constants import ENERGY, PRANDTL_NEAR
 from wattikos_core.physics.turbulence.wall_layer import wall_layer
 
 if TYPE_CHECKING:
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
 def turbulence_at(problem: Problem, state: State, properties: Properties, gradients: Gradients) -> Turbulence:
     """What turbulence adds to a state of a problem that has any."""
-    model, first = problem.physics.turbulence, problem.unknowns.scalars.index("turbulence_energy")
+    model, first = problem.physics.turbulence, problem.unknowns.scalars.index(ENERGY)
     assert model is not None
     faces, cells = problem.faces, problem.cells._replace(fluid=problem.turbulent)
     fluid = Fluid(

@@ -39,14 +39,8 @@ def first_turbulence(problem: Problem) -> Array:
         found[mine, 0], found[mine, 1] = energy, 1.0 / np.sqrt(BETA_STAR * omega)
         inlets = np.nonzero((problem.faces.kind == INLET) & (problem.body[problem.faces.owner] == body))[0]
         if inlets.size:
-            entering = problem.entering[inlets][:, _columns(problem)]
             # Far from walls what enters is what there is.
-            thin = entering[:, 1].max()
+            thin = problem.given.turbulence[inlets, 1].max()
             outside = found[mine, 1] > thin
             found[mine[outside], 1] = thin
     return found
-
-
-def _columns(problem: Problem) -> list[int]:
-    first = problem.unknowns.scalars.index("turbulence_energy")
-    return [first, first + 1]

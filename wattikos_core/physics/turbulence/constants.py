@@ -5,6 +5,8 @@ Pairs are of the inner and the outer set, between which the model blends.
 
 from __future__ import annotations
 
+# Names of k and g among the scalars.
+ENERGY, LENGTH = "turbulence_energy", "turbulence_root"
 BETA_STAR = 0.09
 A1 = 0.31
 ALPHA = (5.0 / 9.0, 0.44)
