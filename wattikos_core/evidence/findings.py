@@ -179,8 +179,7 @@ def findings_after(
     found += findings_of_surfaces(resolved, problem, evaluation)
     found += findings_of_grids(problem, evaluation)
     found += findings_of_layers(resolved, ledger)
-    stirred = {name for i, name in enumerate(problem.grid.region_names) if problem.turbulent[problem.grid.region == i].any()}
-    found += findings_after_bodies(resolved, section, ledger, stirred)
+    found += findings_after_bodies(resolved, section, ledger, problem)
     found.extend(_still_fluids(problem, evaluation))
     found.extend(_beyond_what_is_given(problem, evaluation))
     for index, name in enumerate(problem.grid.region_names):

@@ -14,6 +14,7 @@ from wattikos_core.evidence.finding import Finding
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.grid.wakes import VORTICES_REYNOLDS
 from wattikos_core.ledger import Key
+from wattikos_core.physics import Problem
 from wattikos_core.section import Body, PaintedSection, bodies_in_streams
 
 # A wake swings in three dimensions from here on and turns turbulent: Williamson (1996), Annu. Rev. Fluid Mech. 28, 477. Behind a
@@ -48,13 +49,13 @@ def findings_of_bodies(resolved: ResolvedCase, section: PaintedSection, stirred:
 
 
 def findings_after_bodies(
-    resolved: ResolvedCase, section: PaintedSection, ledger: Sequence[LedgerRow], stirred: Collection[str]
+    resolved: ResolvedCase, section: PaintedSection, ledger: Sequence[LedgerRow], problem: Problem
 ) -> list[Finding]:
-    """What the solved flow past bodies gives reason to doubt; see `findings_of_bodies`."""
+    """What the solved flow past bodies gives reason to doubt."""
     found: list[Finding] = []
     numbers = {row.key.place: row.solved for row in ledger if row.key.quantity == "body_reynolds_number" and row.solved is not None}
     bodies = bodies_in_streams(resolved, section)
-    calm = {name: number for name, number in numbers.items() if not any(b.name == name and b.fluid in stirred for b in bodies)}
+    calm = {name: number for name, number in numbers.items() if not _in_turbulent_flow(problem, name)}
     if calm:
         name, most = max(calm.items(), key=lambda item: item[1])
         found += _order_of_flow(resolved, name, most, len(numbers) > 1)
@@ -79,6 +80,15 @@ def findings_after_bodies(
             remedy = "the flow past it is not the one that was solved for: do not use its drag, and doubt its heat as well"
             found.append(Finding("check", body.name, text, remedy))
     return found
+
+
+def _in_turbulent_flow(problem: Problem, body: str) -> bool:
+    """Whether fluid modelled as turbulent wets a body: a part, or a boundary of its own."""
+    grid = problem.grid
+    of_body = [group for name, group in grid.groups.items() if body in (name, *name.split(" | "))]
+    return any(
+        problem.turbulent[cells[cells >= 0]].any() for group in of_body for cells in (grid.owner[group], grid.neighbour[group])
+    )
 
 
 def _order_of_flow(resolved: ResolvedCase, name: str, reynolds: float, several: bool) -> list[Finding]:
