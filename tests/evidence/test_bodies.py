@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import unittest
 
+from django.test import tag
+
 from tests.sections import circle, rectangle, section_case, wall
 from wattikos_core.case import Case, starter_case
 from wattikos_core.errors import SolveError
@@ -92,6 +94,7 @@ class After(unittest.TestCase):
         # At Re 30 it is steady in nature too, and agrees.
         self.assertFalse([f for f in self.half_bar("7.9 mm/s").findings if "drag" in f.text])
 
+    @tag("slow")
     def test_what_was_never_solved_is_no_answer(self) -> None:
         """A stream that no steady laminar flow can follow: better no answer than one whose heat was never solved."""
         case = bar(fluid="air", velocity="100 m/s")

@@ -6,6 +6,7 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
+from django.test import tag
 from numpy.typing import NDArray
 
 from tests.sections import polygon, rectangle, section_case
@@ -107,6 +108,7 @@ class SquareCavity(unittest.TestCase):
             got, _ = nusselt(cavity(grid, rayleigh))
             self.assertAlmostEqual(got / value, 1.0, delta=0.01)
 
+    @tag("slow")
     def test_cold_starts_on_a_body_fitted_grid(self) -> None:
         # De Vahl Davis (1983) and, at the last, Le Quéré (1991, Comput. Fluids 20, 29): no hand is lent at any of them.
         grid = polygons((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0), fineness=2.0)

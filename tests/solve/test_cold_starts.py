@@ -6,6 +6,7 @@ import unittest
 from typing import Any
 
 import numpy as np
+from django.test import tag
 
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.errors import SolveError
@@ -63,6 +64,7 @@ class ByPressure(unittest.TestCase):
                     if row.key.quantity == "reynolds_number" and row.solved is not None:
                         self.assertAlmostEqual(back.value(row.key) / row.solved, 1.0, delta=0.03, msg=row.key.label)
 
+    @tag("slow")
     def test_every_starter_with_a_stream_by_total_pressure(self) -> None:
         """Pressures of the size its own flow needs."""
         pressures = {

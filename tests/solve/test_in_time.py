@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
+from django.test import tag
 from numpy.typing import NDArray
 from scipy.optimize import brentq
 from scipy.special import erf, j0, j1
@@ -224,6 +225,7 @@ class Runs(unittest.TestCase):
 
 
 class SmallCells(unittest.TestCase):
+    @tag("slow")
     def test_no_cell_leaves_the_range_of_what_is_given(self) -> None:
         """Cells next to an axis are so small that sums over all cells do not see them: they were 15 K astray."""
         document = starter_case("silo").model_dump(mode="json")

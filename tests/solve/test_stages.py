@@ -6,6 +6,7 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
+from django.test import tag
 
 from tests.support import quads
 from wattikos_core.materials import constant_melting_table
@@ -90,6 +91,7 @@ class Iterations(unittest.TestCase):
         self.assertAlmostEqual(self.moved(299.0, heat_only=True), BEGINS + 1e-3 - 299.0, delta=1e-6)
         self.assertGreater(self.moved(299.95, heat_only=True), 0.2 * (ENDS - BEGINS))
 
+    @tag("slow")
     def test_a_melt_that_convects(self) -> None:
         """Some sixteen iterations a step at the error asked for by default; few steps are taken back."""
         problem = enclosure(20)

@@ -47,6 +47,7 @@ class Grids(unittest.TestCase):
 
 
 class Steps(unittest.TestCase):
+    @tag("slow")
     def test_no_step_is_too_long_for_vortices_to_grow(self) -> None:
         """From calm begin: in steps of a period's share an unsteady wake dies out, and the error of a step does not tell."""
         run = channel(1.0, fineness=0.4, physics={"regime": "time"}, time={"end": "0.5 s", "accuracy": "0.05"})

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import NamedTuple
 
 import numpy as np
 
@@ -17,18 +18,18 @@ from wattikos_core.physics import Problem
 from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, judged_of
 from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
-from wattikos_core.solve.turbulence import turbulence_columns
+from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 
 # Turns of flow and turbulence by themselves, and steps in each.
 _ROUNDS, _FLOW_STEPS, _TURBULENCE_STEPS = 2, 6, 4
 _TURBULENCE_CFL, _FARTHEST_SPEED = 100.0, 3.0
 # By then one has come far enough for the other.
 _ENOUGH = 1e-3
-# Both together are promising when after so many steps their residuals are below this.
-_PROBATION, _PROMISING = 10, 0.05
-# Pseudo-time of a second attempt.
-_CAREFUL_CFL = 50.0
+# Both together are given up when so many steps have not brought their residuals below this share of the lowest ones before.
+_PROGRESS = 0.7
 _NEAR = 0.05
+# k of a first guess is no more than this share of the square of a stream's speed.
+_MOST_ENERGY = 0.1
 _MOST_REJECTED = 3
 # The calmed flow one begins with: its Reynolds number on the largest distance from walls.
 _CREEPING = 5.0
@@ -37,6 +38,21 @@ _FIRST_FACTOR, _LEAST_FACTOR, _LARGEST_FACTOR = 2.0, 1.03, 3.0
 _STEPS_OF_LEVEL, _LEVEL, _QUICK, _MOST_CALMED = 25, 1e-2, 6, 120
 
 Done = Callable[[Iterate, bool], bool]
+
+
+class _Pace(NamedTuple):
+    """How an attempt goes: pseudo-time to begin with, the factor a step by which its most grows, and steps without progress."""
+
+    cfl: float
+    growth: float
+    patience: int
+
+
+_BOLD, _AT_ONCE, _CAREFUL = _Pace(FIRST_CFL[0], UNLIMITED, 10), _Pace(UNLIMITED, UNLIMITED, 10), _Pace(20.0, 1.3, 40)
+# Pseudo-time is no less than this after steps that were taken back.
+_LEAST_CFL = 1.0
+# Careful steps are many and short.
+_LEAST_CAREFUL_STEPS = 120
 
 
 class _Way:
@@ -51,17 +67,22 @@ class _Way:
     def __init__(self, report: Report, done: Done, further: Sequence[type[NonlocalUnknown]], hold: Sequence[int]) -> None:
         self.report, self.done, self.further, self.hold = report, done, further, hold
 
-    def together(self, problem: Problem, now: Iterate, cfl: float, steps: int) -> tuple[Iterate, bool]:
+    def together(self, problem: Problem, now: Iterate, pace: _Pace, steps: int) -> tuple[Iterate, bool]:
         """Flow, turbulence and what else is not held, in one system; and whether all is done."""
         solver, rejected = CoupledSolver(problem, further=self.further), 0
-        solver.cfl = cfl
+        solver.cfl = most_cfl = pace.cfl
+        lowest, waited = self.judged(problem, now), 0
         try:
-            for count in range(steps):
+            for _ in range(steps):
                 now, accepted = solver.step(now, self.hold)
+                most_cfl = min(most_cfl * pace.growth, UNLIMITED)
+                solver.cfl = float(np.clip(solver.cfl, _LEAST_CFL, most_cfl))
                 rejected = 0 if accepted else rejected + 1
                 if self.done(now, self.report(now, solver.krylov)):
                     return now, True
-                if rejected > _MOST_REJECTED or (count == _PROBATION and self.judged(problem, now) > _PROMISING):
+                judged = self.judged(problem, now)
+                lowest, waited = (judged, 0) if judged < _PROGRESS * lowest else (lowest, waited + 1)
+                if rejected > _MOST_REJECTED or waited >= pace.patience:
                     break
             return now, False
         finally:
@@ -83,6 +104,7 @@ class _Way:
                         self.report(now, solver.krylov)
                         if (now.norms.flow if solver is flow else now.norms.scalars) < _ENOUGH:
                             break
+                now = _moderate(problem, now)
             return now
         finally:
             flow.close()
@@ -119,18 +141,28 @@ def run_turbulent(
     way = _Way(report, done, further, hold)
     if not from_scratch:
         near = way.judged(problem, first) < _NEAR
-        now, finished = way.together(problem, first, UNLIMITED if near else FIRST_CFL[0], most_steps)
+        now, finished = way.together(problem, first, _AT_ONCE if near else _BOLD, most_steps)
         if finished:
             return now
-    begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
-    for cfl in (FIRST_CFL[0], _CAREFUL_CFL):
-        now, finished = way.together(problem, begun, cfl, most_steps)
+    for pace, rounds, steps in ((_BOLD, _ROUNDS, most_steps), (_CAREFUL, 1, max(most_steps, _LEAST_CAREFUL_STEPS))):
+        begun = way.by_turns(problem, first, rounds, calmed=False)
+        now, finished = way.together(problem, begun, pace, steps)
         if finished:
             return now
     calmed = _from_calm(problem, first, report, further, hold)
     if calmed is None:
         return now
-    return way.together(problem, look_at(problem, calmed.state, calmed.interpolation), FIRST_CFL[0], most_steps)[0]
+    return way.together(problem, look_at(problem, calmed.state, calmed.interpolation), _BOLD, most_steps)[0]
+
+
+def _moderate(problem: Problem, now: Iterate) -> Iterate:
+    """A first guess whose k is nowhere more than what streams stir up at their speeds: too much of it decays slowly."""
+    scalars, k = now.state.scalars.copy(), among_scalars(problem).start
+    most = _MOST_ENERGY * np.maximum(problem.scales.velocity**2, 0.0)
+    if not (scalars[:, k] > most).any():
+        return now
+    scalars[:, k] = np.minimum(scalars[:, k], most)
+    return look_at(problem, replace(now.state, scalars=scalars), now.interpolation)
 
 
 def _from_calm(
@@ -165,7 +197,7 @@ def _from_calm(
         start = look_at(level, (found or first).state, (found or first).interpolation)
         if found is None:
             start = way.by_turns(level, start, 1, calmed=True)
-        now, good = way.together(level, start, FIRST_CFL[0], _STEPS_OF_LEVEL)
+        now, good = way.together(level, start, _BOLD, _STEPS_OF_LEVEL)
         if good:
             found, last = now, calming
             factor = min(1.3 * factor, _LARGEST_FACTOR) if taken - before <= _QUICK else factor

@@ -49,7 +49,7 @@ def solve_steady_case(prepared: Prepared, start: bytes | None, listen: Listen, c
     read = values_of(prepared, problem, solution)
     uncertainty: dict[Key, GridUncertainty] | None = None
     withheld: list[Finding] = []
-    if len(solutions) == 3 and prepared.case.solve.grid_check and not solution.stopped:
+    if prepared.case.solve.grid_check and prepared.imported is None and not solution.stopped:
         uncertainty, withheld = _uncertainty(prepared, solutions, read[1])
     return steady_result(prepared, solutions, read, uncertainty, withheld, begun)
 
@@ -103,7 +103,10 @@ def steady_result(
 
 
 def _on_all_grids(prepared: Prepared, start: bytes | None, listen: Listen, cancel: Cancel) -> list[tuple[Problem, Solution]]:
-    """Solutions from the coarsest grid to the case's own, each the start of the next; fewer where the user stopped."""
+    """Solutions from the coarsest grid to the case's own, each the start of the next.
+
+    There are fewer where the user stopped, and a coarse grid on which nothing was found is passed over.
+    """
     case, solutions, offset = prepared.case, list[tuple[Problem, Solution]](), 0
     chain = grid_chain(prepared, warm=start is not None)
     for index, (grid, tolerance) in enumerate(chain):
@@ -111,7 +114,9 @@ def _on_all_grids(prepared: Prepared, start: bytes | None, listen: Listen, cance
         first = None
         if solutions:
             before, coarse = solutions[-1]
-            first = start_from(problem, before.grid, coarse.state, coarse.interpolation)
+            # Turbulence that went astray on a coarse grid is worse than none.
+            if coarse.converged or not problem.turbulent.any():
+                first = start_from(problem, before.grid, coarse.state, coarse.interpolation)
         elif start is not None:
             former = unpack_checkpoint(start)
             first = start_from(problem, former.grid, former.state, former.interpolation, former.unknowns)
@@ -122,15 +127,20 @@ def _on_all_grids(prepared: Prepared, start: bytes | None, listen: Listen, cance
         what = "solving" if last else "starting"
         # Rules for ending are for the grid that was asked for.
         stopping = Stopping(prepared.resolved.stops if last else (), _shifted(listen, offset, index, len(chain)), cancel)
-        solution = solve_steady(
-            problem,
-            settings,
-            start=first,
-            watch=watch_for(prepared.resolved, problem),
-            listen=stopping.listen,
-            cancel=stopping.cancel,
-            stage=f"{what} on {problem.grid.n_cells:,} cells",
-        )
+        try:
+            solution = solve_steady(
+                problem,
+                settings,
+                start=first,
+                watch=watch_for(prepared.resolved, problem),
+                listen=stopping.listen,
+                cancel=stopping.cancel,
+                stage=f"{what} on {problem.grid.n_cells:,} cells",
+            )
+        except SolveError:
+            if last:
+                raise
+            continue
         solution = stopping.ended(solution)
         offset += len(solution.history)
         solutions.append((problem, solution))
@@ -155,7 +165,7 @@ def _uncertainty(
 ) -> tuple[dict[Key, GridUncertainty] | None, list[Finding]]:
     """Grid ± of every quantity; or none, and why: a grid that did not converge, or a layer that is not refined."""
     remedy = "refine the grid of this part locally, or the whole section"
-    if not all(solution.converged for _, solution in solutions):
+    if len(solutions) < 3 or not all(solution.converged for _, solution in solutions):
         text = "no Grid ± is given: not all three of its grids converged"
         return None, [Finding("check", "", text, "look at what keeps the coarser grids from converging, or start from a finer one")]
     grids = [problem.grid for problem, _ in reversed(solutions)]
