@@ -38,10 +38,15 @@ class Before(unittest.TestCase):
         slow = changed("double_pipe", flow="turbulent")
         self.assertEqual(told(slow, "hardly turbulent"), ["check", "check"])
 
-    def test_a_laminar_profile_at_a_turbulent_inlet(self) -> None:
+    def test_roughness_counts_in_turbulent_streams(self) -> None:
         document = changed("double_pipe", flow="automatic", hot_flow="200 g/s").model_dump(mode="json")
-        document["conditions"][0]["profile"] = "developed"
-        self.assertEqual(told(read_case(document), "that of laminar flow"), ["check"])
+        document["section"]["parts"][1]["roughness"] = "0.05 mm"
+        self.assertEqual(document["section"]["parts"][1]["name"], "pipe")
+        rough = read_case(document)
+        self.assertEqual(told(rough, "the roughness of 'hot | pipe'"), [])
+        self.assertEqual(told(rough, "the roughness of 'pipe | cold' does nothing"), ["note"])
+        document["section"]["parts"][1]["roughness"] = "2 mm"
+        self.assertEqual(told(read_case(document), "the roughness of 'hot | pipe', 2 mm, is"), ["check"])
 
 
 class After(unittest.TestCase):

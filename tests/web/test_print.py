@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Any
 from unittest import skipUnless
 
+from django.test import tag
 from pypdf import PdfReader
 
 from tests.web.browser import CHROMIUM, BrowserTestCase
@@ -54,6 +55,7 @@ class OnPaper(BrowserTestCase):
             for c0, d0, c1, d1, other in flags[i + 1 :]:
                 self.assertFalse(a0 < c1 - 4 and c0 < a1 - 4 and b0 < d1 - 4 and d0 < b1 - 4, f"{one} on {other}")
 
+    @tag("slow")
     def test_a_long_verdict_stays_within_the_margins(self) -> None:
         """A hand calculation that leaves much out is told at length; the page keeps its size."""
         self.record = self.new_case(starter_case("cone_gap"), fineness=0.5)

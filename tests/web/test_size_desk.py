@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from django.test import tag
+
 from tests.web.browser import BrowserTestCase
 
 _PATIENCE = 120_000
@@ -48,6 +50,7 @@ class SizeDesk(BrowserTestCase):
         page.click("text=undo")
         self.until(lambda: page.input_value("[data-input=length] input") == "600 mm")
 
+    @tag("slow")
     def test_choices_from_a_table_and_scatter(self) -> None:
         page = self.page
         self.open("size")

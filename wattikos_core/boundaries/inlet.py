@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import replace
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
-from numpy.typing import NDArray
 from typing_extensions import override
 
 from wattikos_core.boundaries.face_kinds import INLET, STATIC_PRESSURE, TEMPERATURE_GIVEN, TOTAL_PRESSURE
 from wattikos_core.boundaries.forms import Field, Form, Option
 from wattikos_core.boundaries.kind import BoundaryKind, Conditional, Shown
 from wattikos_core.boundaries.on_faces import Array, FaceCondition, Giving, Index, values_on
-from wattikos_core.boundaries.profiles import developed_profile
+from wattikos_core.boundaries.profiles import across_inlet, developed_profile
 from wattikos_core.boundaries.resolved import ResolvedCondition
 from wattikos_core.documents import Expression
 from wattikos_core.errors import CaseError, InputProblem
@@ -266,29 +264,6 @@ def _shares(giving: Giving, developed: bool) -> Array:
     grid, group, area = giving.grid, giving.group, giving.area
     if not developed:
         return np.asarray(area / area.sum())
-    ends = grid.nodes[grid.edges[group]]
-    extent = np.ptp(ends.reshape(-1, 2), axis=0)
-    axis = int(extent[1] >= extent[0])
-    start, end = ends[:, 0, axis], ends[:, 1, axis]
-    low, high = float(np.minimum(start, end).min()), float(np.maximum(start, end).max())
-    walls = [_is_wall(grid, group, axis, at, giving.conditions, giving.fluid) for at in (low, high)]
-    profile = developed_profile(start, end, walls[0], walls[1], grid.axisymmetric and axis == 1)
+    across = across_inlet(grid, group, giving.conditions, giving.fluid)
+    profile = developed_profile(across.start, across.end, *across.walls, across.round_axis)
     return np.asarray(profile * area / (profile * area).sum())
-
-
-def _is_wall(
-    grid: Grid, group: Index, axis: int, at: float, conditions: Mapping[str, FaceCondition], fluid: NDArray[np.bool_]
-) -> bool:
-    """Whether the boundary or interface that ends an inlet at coordinate `at` is a wall."""
-    ends = grid.nodes[grid.edges[group]][:, :, axis]
-    tip = np.unique(grid.edges[group][np.abs(ends - at) < 1e-9 * max(np.ptp(ends), 1e-30)])
-    touching = np.nonzero(np.isin(grid.edges, tip).any(axis=1))[0]
-    cells = set(grid.owner[group].tolist())
-    for face in np.setdiff1d(touching, group):
-        a, b = int(grid.owner[face]), int(grid.neighbour[face])
-        if not ({a, b} & cells) or (b >= 0 and fluid[a] and fluid[b]):
-            continue
-        name = next((name for name, faces in grid.groups.items() if face in faces), "")
-        condition = conditions.get(name)
-        return condition is None or condition.kind == "wall"
-    return False

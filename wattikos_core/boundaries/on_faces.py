@@ -39,6 +39,7 @@ class FaceCondition:
         heat_flux: into the section at walls, W/m2; `heat_rate` into the whole boundary, W.
         coefficient, ambient: convection beside a given flux, W/m2/K and K.
         emissivity, surroundings: radiation beside them, K.
+        roughness: equivalent sand roughness of a wall, m.
         coating: resistance between the section and what holds a wall's outside, m2 K/W.
         intensity: of turbulence that enters, as a share of the speed; `eddies` their size, m. None to be found from the stream.
 
@@ -62,6 +63,7 @@ class FaceCondition:
     emissivity: float = 0.0
     surroundings: float | Array = 0.0
     coating: float = 0.0
+    roughness: float = 0.0
     intensity: float | None = None
     eddies: float | None = None
 

@@ -2,10 +2,63 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, NamedTuple
+
 import numpy as np
 from numpy.typing import NDArray
 
+from wattikos_core.boundaries.on_faces import FaceCondition
+
+if TYPE_CHECKING:
+    from wattikos_core.grid import Grid
+
 Array = NDArray[np.float64]
+Index = NDArray[np.int64]
+
+
+class Across(NamedTuple):
+    """An inlet across its stream.
+
+    Attributes:
+        start, end: coordinates of both ends of each face, m, shape (n,): radii where `round_axis`.
+        walls: whether the lowest and the highest coordinate is a wall.
+        round_axis: whether the inlet goes round the axis.
+    """
+
+    start: Array
+    end: Array
+    walls: tuple[bool, bool]
+    round_axis: bool
+
+
+def across_inlet(grid: Grid, group: Index, conditions: Mapping[str, FaceCondition], fluid: NDArray[np.bool_]) -> Across:
+    """The faces of an inlet across its stream, and what its ends stand on; `fluid` whether each cell is of one."""
+    ends = grid.nodes[grid.edges[group]]
+    extent = np.ptp(ends.reshape(-1, 2), axis=0)
+    axis = int(extent[1] >= extent[0])
+    start, end = ends[:, 0, axis], ends[:, 1, axis]
+    low, high = float(np.minimum(start, end).min()), float(np.maximum(start, end).max())
+    walls = _is_wall(grid, group, axis, low, conditions, fluid), _is_wall(grid, group, axis, high, conditions, fluid)
+    return Across(start, end, walls, grid.axisymmetric and axis == 1)
+
+
+def _is_wall(
+    grid: Grid, group: Index, axis: int, at: float, conditions: Mapping[str, FaceCondition], fluid: NDArray[np.bool_]
+) -> bool:
+    """Whether the boundary or interface that ends an inlet at coordinate `at` is a wall."""
+    ends = grid.nodes[grid.edges[group]][:, :, axis]
+    tip = np.unique(grid.edges[group][np.abs(ends - at) < 1e-9 * max(np.ptp(ends), 1e-30)])
+    touching = np.nonzero(np.isin(grid.edges, tip).any(axis=1))[0]
+    cells = set(grid.owner[group].tolist())
+    for face in np.setdiff1d(touching, group):
+        a, b = int(grid.owner[face]), int(grid.neighbour[face])
+        if not ({a, b} & cells) or (b >= 0 and fluid[a] and fluid[b]):
+            continue
+        name = next((name for name, faces in grid.groups.items() if face in faces), "")
+        condition = conditions.get(name)
+        return condition is None or condition.kind == "wall"
+    return False
 
 
 def developed_profile(start: Array, end: Array, wall_start: bool, wall_end: bool, axisymmetric: bool) -> Array:

@@ -23,6 +23,7 @@ class ResolvedCondition:
         temperature: of the entering fluid, K.
         ambient, surroundings: what a wall convects and radiates to, K.
         coating: resistance of a wall or coating outside the section, m2 K/W.
+        roughness: equivalent sand roughness of a wall, m.
         angular_velocity: of a wall or of what enters, rad/s; `slide_x`, `slide_y` of a wall, m/s; `centre` it turns about, m.
         intensity, eddies: of turbulence that enters, and the size of its eddies, m; None to be found from the stream.
         along: what varies along the boundary or in time: `amount`, `ambient`, `temperature`, `surroundings`, `angular_velocity`,
@@ -53,6 +54,7 @@ class ResolvedCondition:
     emissivity: float = 0.0
     surroundings: float = 0.0
     coating: float = 0.0
+    roughness: float = 0.0
     angular_velocity: float = 0.0
     slide_x: float = 0.0
     slide_y: float = 0.0

@@ -35,6 +35,7 @@ class Wall(Conditional):
         heat_transfer_coefficient, ambient_temperature: of the fluid outside, for convection.
         emissivity, surroundings_temperature: of the wall, and the temperature it radiates to.
         coating_thickness, coating_material: of a wall or coating outside the section, not gridded.
+        roughness: equivalent sand roughness, of walls that turbulent streams wet; smooth when empty.
         slide_x, slide_y: velocity of a wall that slides along itself.
         angular_velocity: about the axis of an axisymmetric section, or (anticlockwise) about the `centre` of a flat one: x and y,
             the middle of the boundary when empty.
@@ -51,6 +52,7 @@ class Wall(Conditional):
     surroundings_temperature: Expression = ""
     coating_thickness: Expression = ""
     coating_material: Annotated[str, Limits(max_length=60)] = ""
+    roughness: Expression = ""
     slide_x: Expression = ""
     slide_y: Expression = ""
     angular_velocity: Expression = ""
@@ -77,7 +79,9 @@ class WallKind(BoundaryKind):
             coating = reader.layer_resistance(condition.coating_thickness, condition.coating_material, *fields)
         plain = ResolvedCondition(field, boundary, "wall", "adiabatic")
         thermal = _thermal(condition, plain, reader, coating, along)
-        return dataclasses.replace(thermal, **_motion(condition, reader, field, along), along=along)
+        motion = _motion(condition, reader, field, along)
+        roughness = reader.or_zero(condition.roughness, "length", f"{field}.roughness")
+        return dataclasses.replace(thermal, **motion, along=along, roughness=roughness)
 
     @override
     def on_faces(self, given: ResolvedCondition, grid: Grid, group: Index, time: float) -> FaceCondition:
@@ -86,7 +90,8 @@ class WallKind(BoundaryKind):
         angular_velocity = float(np.mean(value["angular_velocity"]))
         slide = (float(np.mean(value["slide_x"])), float(np.mean(value["slide_y"])))
         velocity = _velocity(given, grid, group, angular_velocity, slide)
-        plain = FaceCondition("wall", velocity, angular_velocity if grid.axisymmetric else 0.0)
+        turns = angular_velocity if grid.axisymmetric else 0.0
+        plain = FaceCondition("wall", velocity, turns, roughness=given.roughness)
         if given.type == "temperature":
             return dataclasses.replace(plain, temperature=amount, coating=given.coating)
         if given.type == "heat_flux":
@@ -115,7 +120,7 @@ class WallKind(BoundaryKind):
         given.heat_flux[group] = flux
         given.coefficient[group], given.ambient[group] = condition.coefficient, condition.ambient
         given.emissivity[group], given.surroundings[group] = condition.emissivity, condition.surroundings
-        given.contact[group] = condition.coating
+        given.contact[group], given.roughness[group] = condition.coating, condition.roughness
         for t, there in ((condition.ambient, condition.coefficient), (condition.surroundings, condition.emissivity)):
             if np.any(there):
                 totals.temperature(group, t, t)
@@ -151,7 +156,8 @@ class WallKind(BoundaryKind):
 
     @override
     def form(self) -> Form:
-        return Form(type="wall", stands_on="any", options=_options(), fields=[*_thermal_fields(), *_motion_fields(), _HINT])
+        fields = [*_thermal_fields(), _ROUGHNESS, *_motion_fields(), _HINT]
+        return Form(type="wall", stands_on="any", options=_options(), fields=fields)
 
 
 def _thermal(
@@ -232,6 +238,15 @@ def _velocity(given: ResolvedCondition, grid: Grid, group: Index, angular_veloci
     return np.asarray(velocity - across[:, None] * normal)
 
 
+_ROUGHNESS = Field(
+    control="entry",
+    field="roughness",
+    label="Roughness",
+    title="equivalent sand roughness, which counts where the stream is turbulent",
+    placeholder="smooth",
+    fluid_only=True,
+    turbulent_only=True,
+)
 _HINT = Field(
     control="hint",
     label="Values may vary along the boundary: use the place x, y (20 °C + 5 K*x/(1 m)) or a table by its name (profile(x)).",

@@ -60,6 +60,7 @@ class Part(Model):
         mirror: flipped left to right, or upside down, about the same point.
         repeat: copies of it.
         angular_velocity: at which a solid part turns about the axis of the section, or its own centre in a flat one.
+        roughness: equivalent sand roughness of a solid part's surface, where turbulent streams wet it; smooth when empty.
     """
 
     name: Name
@@ -71,6 +72,7 @@ class Part(Model):
     mirror: Literal["", "left_right", "upside_down"] = ""
     repeat: Repeat | None = None
     angular_velocity: Expression = ""
+    roughness: Expression = ""
 
 
 class Section(Model):

@@ -44,6 +44,7 @@ class ResolvedPart:
         placement: of the copy.
         heat, heat_density: source in W and in W/m3; `heat_along` how it varies in time.
         angular_velocity: of a solid that turns, rad/s.
+        roughness: equivalent sand roughness of a solid's surface, m.
         divided: by side of a rectangle, where it is divided, m from its left or lower end.
     """
 
@@ -64,6 +65,7 @@ class ResolvedPart:
     heat_along: Along | None = None
     angular_velocity: float = 0.0
     divided: Mapping[str, tuple[float, ...]] = dataclasses.field(default_factory=dict)
+    roughness: float = 0.0
 
     def heat_at(self, time: float) -> tuple[float, float]:
         """Source at a time (s) in W/m3 and in W."""
@@ -150,6 +152,9 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
         reader.fail(
             f"{where}.angular_velocity", f"'{part.name}' is no solid", "let a solid part or a wall turn; fluid follows by itself"
         )
+    roughness = reader.or_zero(part.roughness, "length", f"{where}.roughness")
+    if roughness and (table is None or table.fluid):
+        reader.fail(f"{where}.roughness", f"'{part.name}' is no solid", "give it to the wall or the solid part that is rough")
     angle = reader.angle(part.angle, f"{where}.angle")
     places = _places(part.repeat, f"{where}.repeat", reader) if part.repeat is not None else [Placement()]
     if part.shape.type == "rectangle" and angle == 0.0:
@@ -174,6 +179,7 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
                 heat_along=varying,
                 angular_velocity=angular_velocity,
                 divided=divided,
+                roughness=roughness,
             )
             for k, place in enumerate(places)
         ]
@@ -196,6 +202,7 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
             varying,
             angular_velocity,
             divided,
+            roughness,
         )
         for k, place in enumerate(places)
     ]

@@ -97,6 +97,10 @@ class Reader:
             self._out_of_bounds(text, value, kind, field, f"it must not be below {_shown(at_least, kind)}")
         return value
 
+    def or_zero(self, text: str, kind: str, field: str) -> float:
+        """A value that may be left empty, which is zero, and must not be negative."""
+        return self.read(text, kind, field, at_least=0.0) if text.strip() else 0.0
+
     def _out_of_bounds(self, text: str, value: float, kind: str, field: str, remedy: str) -> None:
         """A value that cannot be, told where it was typed: at the input, however many parts use it."""
         name = text.strip()

@@ -82,6 +82,14 @@ class ResolvedCase:
                 return part
         raise KeyError(name)
 
+    def roughness(self, boundary: str) -> float:
+        """Equivalent sand roughness of a boundary or an interface, m; of two solids that of the rougher one, zero where smooth."""
+        condition = self.condition(boundary)
+        if condition is not None:
+            return condition.roughness
+        sides = boundary.split(" | ") if " | " in boundary else []
+        return max((part.roughness for part in self.parts if part.name in sides), default=0.0)
+
     def condition(self, boundary: str) -> ResolvedCondition | None:
         """The condition on `boundary`: the last one given, as with paint.
 

@@ -20,7 +20,7 @@ from wattikos_core.evidence.findings_of_gases import findings_of_fast_gases, fin
 from wattikos_core.evidence.findings_of_grids import findings_of_grids
 from wattikos_core.evidence.findings_of_inputs import findings_of_inputs, heat_without_a_way_out
 from wattikos_core.evidence.findings_of_surfaces import findings_of_surfaces
-from wattikos_core.evidence.findings_of_turbulence import findings_of_layers, findings_of_regimes
+from wattikos_core.evidence.findings_of_turbulence import findings_of_layers, findings_of_regimes, findings_of_roughness
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.ledger import Key
 from wattikos_core.ledger.streams import OF_STREAMS
@@ -103,6 +103,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
     streams = regimes(resolved, section)
     stirred = {part for regime in streams if regime.turbulent for part in regime.parts}
     found += findings_of_regimes(resolved, section, streams)
+    found += findings_of_roughness(resolved, section, streams)
     for key, value in hand.items():
         if key.quantity == "reynolds_number" and value.value >= TRANSITION_REYNOLDS and key.place not in stirred:
             part = key.place

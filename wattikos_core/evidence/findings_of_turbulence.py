@@ -8,12 +8,15 @@ from wattikos_core.case import ResolvedCase
 from wattikos_core.evidence.disagreements import ORDER_OF_FLOW
 from wattikos_core.evidence.finding import Finding, Fix, refine
 from wattikos_core.evidence.ledger import LedgerRow
+from wattikos_core.quantities.values import show
 from wattikos_core.section import PaintedSection
 from wattikos_core.section.regimes import Regime
 
 # First cells from here on are no more in the layer next to walls that viscosity rules, and up to there not yet in the logarithmic
 # range; beyond the last they are out of it in most equipment (common practice, no source).
 _RESOLVED, _LOGARITHMIC, _FAR = 2.5, 25.0, 300.0
+# Colebrook (1939) and Moody (1944) go as far as to this share of the diameter.
+_FILLS = 0.05
 
 
 def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection, streams: Sequence[Regime]) -> list[Finding]:
@@ -32,13 +35,26 @@ def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection, streams
                 above = "above" if regime.number > regime.critical else "below"
                 text += f" is {above} {regime.critical:,.0f}: solved as {chosen}"
                 found.append(Finding("note", part, text, "choose it yourself where you know better", ORDER_OF_FLOW))
-    stirred = {part for regime in streams if regime.turbulent for part in regime.parts}
-    for condition in resolved.conditions:
-        boundary = section.boundaries.get(condition.boundary)
-        if condition.developed and boundary is not None and boundary.parts[0] in stirred:
-            text = f"the developed profile at '{condition.boundary}' is that of laminar flow, and the stream is turbulent"
-            remedy = "let it enter evenly, some 25 hydraulic diameters ahead, or give a profile of your own"
-            found.append(Finding("check", condition.boundary, text, remedy))
+    return found
+
+
+def findings_of_roughness(resolved: ResolvedCase, section: PaintedSection, streams: Sequence[Regime]) -> list[Finding]:
+    """Roughness that does nothing, since the stream beside it is laminar, or that fills much of its stream."""
+    found = []
+    stirred = {part: regime for regime in streams if regime.turbulent for part in regime.parts}
+    for name, boundary in section.boundaries.items():
+        roughness = resolved.roughness(name)
+        beside = [part for part in boundary.parts if section.fluid[section.names.index(part)]]
+        if roughness == 0.0 or not beside:
+            continue
+        regime = next((stirred[part] for part in beside if part in stirred), None)
+        if regime is None:
+            text = f"the roughness of '{name}' does nothing: the stream beside it is laminar"
+            found.append(Finding("note", name, text, "leave it empty, or let the flow be turbulent"))
+        elif roughness > _FILLS * regime.length:
+            text = f"the roughness of '{name}', {show(roughness, 'length')}, is {roughness / regime.length:.0%} of the {regime.of}"
+            remedy = "draw what stands out from the wall as parts; equivalent sand roughness is known up to a twentieth"
+            found.append(Finding("check", name, text, remedy))
     return found
 
 
@@ -50,6 +66,9 @@ def findings_of_layers(resolved: ResolvedCase, ledger: Sequence[LedgerRow]) -> l
         if row.key.quantity != "mean_y_plus" or row.solved is None:
             continue
         plus, wall = row.solved, row.key.place
+        if resolved.roughness(wall) > 0.0:
+            # Within the roughness no layer is resolved.
+            continue
         if not coarse and plus > _RESOLVED:
             text = f"the first cells along '{wall}' are at y⁺ {plus:.1f}, mean: the layer next to it is not resolved (1)"
             found.append(Finding("check", wall, text, "grid finer there, or choose coarse layers", fix=refine(wall)))

@@ -106,6 +106,7 @@ class Given(NamedTuple):
         coefficient, ambient: heat transfer coefficient (W/m2/K) to surroundings at a temperature (K), beside a given flux.
         emissivity, surroundings: radiation to surroundings at a temperature (K), beside flux and convection.
         contact: resistance between the two sides of an interface, or between an outer surface and what holds it, m2 K/W.
+        roughness: equivalent sand roughness of walls, m.
         turbulence (n_faces, 2): k and g = (β* ω)^-½ of what enters, m2/s2 and √s.
     """
 
@@ -124,6 +125,7 @@ class Given(NamedTuple):
     emissivity: Array
     surroundings: Array
     contact: Array
+    roughness: Array
     turbulence: Array
 
 
@@ -164,7 +166,7 @@ class HeatWeights(NamedTuple):
 def nothing_given(n: int, dimensions: int = 2) -> Given:
     """Adiabatic walls at rest on n faces, to be filled in."""
     mass_flow, pressure, angular_velocity, temperature, heat_flux = np.zeros((5, n))
-    coefficient, ambient, emissivity, surroundings, contact = np.zeros((5, n))
+    coefficient, ambient, emissivity, surroundings, contact, roughness = np.zeros((6, n))
     return Given(
         kind=np.full(n, WALL, dtype=np.int64),
         velocity=np.zeros((n, dimensions)),
@@ -181,6 +183,7 @@ def nothing_given(n: int, dimensions: int = 2) -> Given:
         emissivity=emissivity,
         surroundings=surroundings,
         contact=contact,
+        roughness=roughness,
         turbulence=np.repeat([[0.0, 1.0]], n, axis=0),
     )
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
 import numpy as np
 
 from wattikos_core.boundaries import BOUNDARY_KINDS, FaceCondition, ResolvedCondition
@@ -40,8 +43,30 @@ def sources_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Array:
     return source
 
 
-def rotating_parts(resolved: ResolvedCase, grid: Grid) -> dict[str, tuple[float, Array]]:
-    """Interfaces of solid parts that turn, by name: angular velocity (rad/s) and velocity of each face in a flat section."""
+@dataclass(frozen=True)
+class Interfaces:
+    """What solid parts give on their surfaces in fluids, by name of the interface.
+
+    Attributes:
+        rotating: angular velocity (rad/s), and velocity of each face in a flat section (m/s), of solids that turn.
+        rough: equivalent sand roughness, m.
+    """
+
+    rotating: Mapping[str, tuple[float, Array]] = field(default_factory=dict)
+    rough: Mapping[str, float] = field(default_factory=dict)
+
+
+def interfaces_of(resolved: ResolvedCase, grid: Grid) -> Interfaces:
+    """What the solid parts of a case give on its grid."""
+    return Interfaces(_rotating_parts(resolved, grid), _rough_interfaces(resolved, grid))
+
+
+def _rough_interfaces(resolved: ResolvedCase, grid: Grid) -> dict[str, float]:
+    found = {name: resolved.roughness(name) for name in grid.groups if " | " in name}
+    return {name: roughness for name, roughness in found.items() if roughness > 0.0}
+
+
+def _rotating_parts(resolved: ResolvedCase, grid: Grid) -> dict[str, tuple[float, Array]]:
     found = {}
     for part in resolved.bodies:
         if part.angular_velocity == 0.0:

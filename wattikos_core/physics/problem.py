@@ -31,7 +31,7 @@ from wattikos_core.physics.faces import (
     nothing_given,
 )
 from wattikos_core.physics.flow_physics import FlowPhysics, TurbulenceModel
-from wattikos_core.physics.given import conditions_of, rotating_parts, sources_of
+from wattikos_core.physics.given import Interfaces, conditions_of, interfaces_of, sources_of
 from wattikos_core.physics.modules import Module, held_at, module_of
 from wattikos_core.physics.properties import Gases, Tables
 from wattikos_core.physics.scales import Scales, Totals, bodies, scales_and_bounds, temperature_range
@@ -64,8 +64,8 @@ class Problem:
         rotating: interfaces of solids that turn, with angular velocity (rad/s) and velocity of faces (m/s).
         totals: what conditions add up to, by face.
         entering: values of scalars at inlets, shape (n_faces, n_scalars); `vanishing`: 1 for each that is zero on walls.
-        turbulent: 1 in cells whose flow is turbulent; `wall_distance` of their centres, m, and `extent`, m2 (see
-            `turbulence.wall_distance`); empty where nothing is.
+        turbulent: 1 in cells whose flow is turbulent; `wall_distance` of their centres, `wall_roughness` of the walls next to them,
+            m, and `extent`, m2 (see `turbulence.wall_distance`); empty where nothing is.
         storage: the step in time that is being taken; None in steady state.
         module: what repeats along a stream; None where nothing does.
         start: temperatures that a run in time begins with, K.
@@ -97,6 +97,7 @@ class Problem:
     vanishing: tuple[int, ...]
     turbulent: Index
     wall_distance: Array
+    wall_roughness: Array
     extent: Array
     storage: Storage | None = None
     module: Module | None = None
@@ -187,7 +188,7 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         source=sources_of(resolved, grid, time),
         contacts=resolved.contacts,
         physics=physics,
-        rotating=rotating_parts(resolved, grid),
+        interfaces=interfaces_of(resolved, grid),
         module=module,
     )
 
@@ -210,10 +211,11 @@ def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem
     _turn(problem.grid, problem.rotating, given, totals)
     inner = problem.grid.neighbour >= 0
     given.kind[inner], given.contact[inner] = problem.given.kind[inner], problem.given.contact[inner]
+    given.roughness[inner] = problem.given.roughness[inner]
     cells = problem.cells._replace(source=source)
     entering = problem.entering
     if problem.turbulent.any():
-        give_turbulence(problem.grid, problem.materials, conditions, given, totals.speed, problem.wall_distance)
+        give_turbulence(problem.grid, problem.materials, conditions, given, totals.speed, problem.wall_distance, problem.turbulent)
         entering = entering_of(scalars_of(problem.physics), given)
     changed = replace(problem, given=given, cells=cells, conditions=conditions, entering=entering)
     scales, low, high = scales_and_bounds(changed, totals, problem.start)
@@ -235,7 +237,7 @@ def build_problem(
     source: Array | None = None,
     contacts: Mapping[str, float] | None = None,
     physics: FlowPhysics | None = None,
-    rotating: Mapping[str, tuple[float, Array]] | None = None,
+    interfaces: Interfaces | None = None,
     module: Module | None = None,
 ) -> Problem:
     """Turn conditions by name into face data.
@@ -247,15 +249,17 @@ def build_problem(
         source: volumetric heat source per cell, W/m3.
         contacts: resistance by interface name, m2 K/W.
         physics: gravity and the like; none when None.
-        rotating: interfaces of solids that turn, with angular velocity (rad/s) and velocity of faces (m/s).
+        interfaces: of solids that turn or are rough.
         module: of a joined grid, what drives its flow and how warm it is.
     """
-    physics, rotating = physics or FlowPhysics(), rotating or {}
+    physics, interfaces = physics or FlowPhysics(), interfaces or Interfaces()
     fluid = np.array([m.fluid for m in materials])
     wet = fluid[grid.region]
     given = _between_cells(grid, materials, contacts or {})
+    for name, roughness in interfaces.rough.items():
+        given.roughness[grid.groups[name]] = roughness
     totals = _give(grid, materials, conditions, fluid, given)
-    _turn(grid, rotating, given, totals)
+    _turn(grid, interfaces.rotating, given, totals)
     if module is not None and module.gradient is not None:
         physics = replace(physics, drive=tuple(float(x) for x in module.gradient * module.along))
     faces = build_faces(grid, given)
@@ -277,9 +281,10 @@ def build_problem(
     turbulent = np.zeros(grid.n_cells, dtype=np.int64)
     if physics.turbulence is not None:
         turbulent = (moving & np.isin(grid.region, physics.turbulence.regions)).astype(np.int64)
-    distance = wall_distances(grid, faces, turbulent) if turbulent.any() else np.zeros(0)
+    distance = beside = np.zeros(0)
     if turbulent.any():
-        give_turbulence(grid, materials, conditions, given, totals.speed, distance)
+        distance, beside = wall_distances(grid, faces, turbulent, given.roughness)
+        give_turbulence(grid, materials, conditions, given, totals.speed, distance, turbulent)
     ingredients = Ingredients(grid, faces, given, cells, physics, level[cells.material], tables, module)
     problem = Problem(
         grid=grid,
@@ -302,12 +307,13 @@ def build_problem(
         orthogonal=not (heat_weights.shift_owner.any() or heat_weights.shift_neighbour.any()),
         blend=physics.blend,
         physics=physics,
-        rotating=dict(rotating),
+        rotating=dict(interfaces.rotating),
         totals=totals,
         entering=entering_of(scalars, given),
         vanishing=tuple(int(name in VANISHING) for name in unknowns.scalars),
         turbulent=turbulent,
         wall_distance=distance,
+        wall_roughness=beside,
         extent=cell_extents(grid, faces) if turbulent.any() else np.zeros((0, grid.dimensions, grid.dimensions)),
         module=module,
     )

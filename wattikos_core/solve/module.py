@@ -35,8 +35,10 @@ _APPROACH_STEPS = 4
 _APPROACH_NORM = 1e-8
 
 
-def run_module(problem: Problem, start: State, interpolation: Array, most_steps: int, tolerance: float, report: Report) -> Iterate:
-    """Solve a module that repeats; see `run_coupled` for `report`."""
+def run_module(
+    problem: Problem, start: State, interpolation: Array, most_steps: int, tolerance: float, report: Report, *, from_scratch: bool
+) -> Iterate:
+    """Solve a module that repeats; see `run_coupled` for `report` and `from_scratch`."""
     module = problem.module
     assert module is not None
     former = start.periodicity
@@ -44,7 +46,7 @@ def run_module(problem: Problem, start: State, interpolation: Array, most_steps:
     periodicity = Periodicity(gradient, rise=former.rise) if module.wall is None else Periodicity(gradient, former.ratio)
     now = look_at(problem, replace(start, periodicity=periodicity), interpolation)
     if problem.cells.fluid.any():
-        now = _run_flow(problem, now, most_steps, _FURTHER * tolerance, report)
+        now = _run_flow(problem, now, most_steps, _FURTHER * tolerance, report, from_scratch)
     now = look_at_heat(problem, now.state, now.interpolation)
     if module.wall is not None and periodicity.ratio == 1.0:
         now = _approach_ratio(problem, now)
@@ -52,7 +54,7 @@ def run_module(problem: Problem, start: State, interpolation: Array, most_steps:
     return run_heat(problem, now.state, now.interpolation, most_steps, report, (further,))
 
 
-def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: float, report: Report) -> Iterate:
+def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: float, report: Report, from_scratch: bool) -> Iterate:
     """The flow alone, temperatures as they are: boldly, and again from the start more carefully when that fails."""
     assert problem.module is not None
     further = (PressureGradient,) if problem.module.mass_flow is not None else ()
@@ -60,12 +62,11 @@ def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: floa
     now, steps, hold = first, 0, (problem.unknowns.temperature,)
     try:
         if problem.turbulent.any():
-            near = judged_of(problem, first.norms, hold) < _NEAR
 
             def done(now: Iterate, _: bool) -> bool:
                 return judged_of(problem, now.norms, hold) <= tolerance
 
-            return run_turbulent(problem, first, most_steps, report, done, from_scratch=not near, further=further, hold=hold)
+            return run_turbulent(problem, first, most_steps, report, done, from_scratch=from_scratch, further=further, hold=hold)
         for cfl in FIRST_CFL:
             now, rejected = first, 0
             solver.cfl = UNLIMITED if judged_of(problem, first.norms, hold) < _NEAR and cfl == FIRST_CFL[0] else cfl

@@ -155,7 +155,15 @@ def solve_steady(
             if not _flow_was_kept(settings, kept, notes):
                 state, interpolation, journal.converged = kept.state, kept.interpolation, False
         if problem.module is not None:
-            run_module(problem, state, interpolation, settings.max_steps, settings.tolerance, journal.report)
+            run_module(
+                problem,
+                state,
+                interpolation,
+                settings.max_steps,
+                settings.tolerance,
+                journal.report,
+                from_scratch=start is None,
+            )
         elif method == "coupled" and not journal.converged:
             steps = settings.max_steps * (_STEPS_OF_WEIGHT if problem.physics.heavy else 1)
             stirred = bool(problem.turbulent.any())

@@ -10,6 +10,7 @@ import numpy as np
 from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.turbulence.constants import BETA, BETA_STAR, ENERGY
+from wattikos_core.physics.turbulence.rough_walls import MOVED_AT_MOST
 
 if TYPE_CHECKING:
     from wattikos_core.solve.iterate import Iterate
@@ -71,7 +72,8 @@ def kept_possible(before: Iterate, after: State) -> State:
         values[:, i] = np.clip(values[:, i], least * was[:, i], most * np.maximum(was[:, i], floor))
     nu = before.point.properties.viscosity / before.point.properties.density
     stirred = problem.turbulent == 1
-    alone = _BEYOND * problem.wall_distance[stirred] * np.sqrt(BETA[0] / (6.0 * BETA_STAR * nu[stirred]))
+    away = problem.wall_distance[stirred] + MOVED_AT_MOST * problem.wall_roughness[stirred]
+    alone = _BEYOND * away * np.sqrt(BETA[0] / (6.0 * BETA_STAR * nu[stirred]))
     values[stirred, 1] = np.minimum(values[stirred, 1], alone)
     scalars = after.scalars.copy()
     scalars[:, mine] = values

@@ -3,7 +3,7 @@
 Streams along walls are found boldly: the flow with turbulence as a first guess has it, turbulence in that flow, then both together.
 Where a flow separates that goes astray, for speeds that have not come about yet stir up turbulence that is not there. Such a flow
 is found from one with a viscosity beside its own so large that it creeps, which is taken away step by step: natural continuation,
-each solution starts the next.
+each solution starts the next. Where that cannot be followed either, small steps in pseudo-time are left.
 """
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 
 # Turns of flow and turbulence by themselves, and steps in each.
-_ROUNDS, _FLOW_STEPS, _TURBULENCE_STEPS = 2, 6, 4
+_ROUNDS, _FLOW_STEPS, _TURBULENCE_STEPS, _HEAT_STEPS = 2, 6, 4, 4
 _TURBULENCE_CFL, _FARTHEST_SPEED = 100.0, 3.0
 # By then one has come far enough for the other.
 _ENOUGH = 1e-3
@@ -110,6 +110,20 @@ class _Way:
             flow.close()
             turbulence.close()
 
+    def heat_alone(self, problem: Problem, now: Iterate) -> Iterate:
+        """Temperatures in the flow as it is."""
+        solver = CoupledSolver(problem, (problem.unknowns.temperature,), self.further)
+        solver.cfl = UNLIMITED
+        try:
+            for _ in range(_HEAT_STEPS):
+                now, _ = solver.step(now)
+                self.report(now, solver.krylov)
+                if now.norms.energy < _ENOUGH:
+                    break
+            return now
+        finally:
+            solver.close()
+
     def judged(self, problem: Problem, now: Iterate) -> float:
         """Residuals of all that is sought."""
         return judged_of(problem, now.norms, self.hold) if self.hold else now.norms.pace
@@ -138,21 +152,26 @@ def run_turbulent(
         further: non-local unknowns beside those of the cells.
         hold: columns of unknowns that stay as they are.
     """
-    way = _Way(report, done, further, hold)
+    way, careful_steps = _Way(report, done, further, hold), max(most_steps, _LEAST_CAREFUL_STEPS)
     if not from_scratch:
         near = way.judged(problem, first) < _NEAR
-        now, finished = way.together(problem, first, _AT_ONCE if near else _BOLD, most_steps)
-        if finished:
-            return now
-    for pace, rounds, steps in ((_BOLD, _ROUNDS, most_steps), (_CAREFUL, 1, max(most_steps, _LEAST_CAREFUL_STEPS))):
-        begun = way.by_turns(problem, first, rounds, calmed=False)
-        now, finished = way.together(problem, begun, pace, steps)
-        if finished:
-            return now
-    calmed = _from_calm(problem, first, report, further, hold)
-    if calmed is None:
+        for pace, steps in ((_AT_ONCE if near else _BOLD, most_steps), (_CAREFUL, careful_steps)):
+            now, finished = way.together(problem, first, pace, steps)
+            if finished:
+                return now
+    now, finished = way.together(problem, way.by_turns(problem, first, _ROUNDS, calmed=False), _BOLD, most_steps)
+    if finished:
         return now
-    return way.together(problem, look_at(problem, calmed.state, calmed.interpolation), _BOLD, most_steps)[0]
+    calmed = _from_calm(problem, first, report, further, hold)
+    if calmed is not None:
+        now = look_at(problem, calmed.state, calmed.interpolation)
+        if problem.unknowns.temperature not in hold:
+            now = way.heat_alone(problem, now)
+        now, finished = way.together(problem, now, _BOLD, most_steps)
+        if finished:
+            return now
+    begun = way.by_turns(problem, first, 1, calmed=False)
+    return way.together(problem, begun, _CAREFUL, careful_steps)[0]
 
 
 def _moderate(problem: Problem, now: Iterate) -> Iterate:
@@ -193,7 +212,7 @@ def _from_calm(
     found: Iterate | None = None
     last = calming
     while taken < _MOST_CALMED and factor > _LEAST_FACTOR:
-        level, before = _calmed(problem, calming), taken
+        level, before = (_calmed(problem, calming) if calming > 0.0 else problem), taken
         start = look_at(level, (found or first).state, (found or first).interpolation)
         if found is None:
             start = way.by_turns(level, start, 1, calmed=True)
@@ -205,9 +224,12 @@ def _from_calm(
             return None
         else:
             factor = np.sqrt(factor)
+        if good and level is problem:
+            break
         calming = last / factor
         if good and calming < float(viscosity.min()):
-            return found
+            # The last level is the problem itself.
+            calming = 0.0
     return found
 
 

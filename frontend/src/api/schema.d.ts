@@ -3494,6 +3494,7 @@ export interface components {
          *         mirror: flipped left to right, or upside down, about the same point.
          *         repeat: copies of it.
          *         angular_velocity: at which a solid part turns about the axis of the section, or its own centre in a flat one.
+         *         roughness: equivalent sand roughness of a solid part's surface, where turbulent streams wet it; smooth when empty.
          */
         Part: {
             /** Name */
@@ -3529,6 +3530,11 @@ export interface components {
              * @default
              */
             angular_velocity: string;
+            /**
+             * Roughness
+             * @default
+             */
+            roughness: string;
         };
         /**
          * Periodic
@@ -4421,6 +4427,7 @@ export interface components {
          *         heat_transfer_coefficient, ambient_temperature: of the fluid outside, for convection.
          *         emissivity, surroundings_temperature: of the wall, and the temperature it radiates to.
          *         coating_thickness, coating_material: of a wall or coating outside the section, not gridded.
+         *         roughness: equivalent sand roughness, of walls that turbulent streams wet; smooth when empty.
          *         slide_x, slide_y: velocity of a wall that slides along itself.
          *         angular_velocity: about the axis of an axisymmetric section, or (anticlockwise) about the `centre` of a flat one: x and y,
          *             the middle of the boundary when empty.
@@ -4489,6 +4496,11 @@ export interface components {
              * @default
              */
             coating_material: string;
+            /**
+             * Roughness
+             * @default
+             */
+            roughness: string;
             /**
              * Slide X
              * @default

@@ -141,6 +141,7 @@ export function addPart(document: CaseDocument, shape: Part['shape'], angle = ''
     angle,
     mirror: '',
     angular_velocity: '',
+    roughness: '',
     shape,
   })
   return document.section.parts.length - 1

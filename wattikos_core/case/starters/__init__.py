@@ -16,7 +16,13 @@ from wattikos_core.case.starters.reading import READING
 from wattikos_core.case.starters.repeating import BUNDLE_MODULE, RIBBED_DUCT
 from wattikos_core.case.starters.sinks import FIN_CHANNEL, FINNED_TUBE, PIN_SINK, PLATE_SINK
 from wattikos_core.case.starters.stores import CAPSULE, DUCT_START, ICE_BANK, MELTING_BOX, SILO, TANK
-from wattikos_core.case.starters.turbulent import TURBULENT_DOUBLE_PIPE, TURBULENT_PASSAGE, TURBULENT_RIBS
+from wattikos_core.case.starters.turbulent import (
+    FAST_BAR,
+    TURBULENT_BUNDLE,
+    TURBULENT_DOUBLE_PIPE,
+    TURBULENT_PASSAGE,
+    TURBULENT_RIBS,
+)
 
 __all__ = ["FAMILIES", "STARTERS", "Starter", "starter_case"]
 
@@ -30,10 +36,11 @@ FAMILIES: dict[str, tuple[Starter, ...]] = {
         BUNDLE_MODULE,
         TURBULENT_PASSAGE,
         TURBULENT_DOUBLE_PIPE,
+        TURBULENT_BUNDLE,
     ),
     "Pipes and ducts": (FEED_LINE, RINSE_HEATER, HOLDING_TUBE, RIBBED_DUCT, TURBULENT_RIBS, DUCT_START),
     "Fins and sinks": (PLATE_SINK, PIN_SINK, FINNED_TUBE, FIN_CHANNEL, PIN_CHANNEL),
-    "Hot parts and blades": (POWER_MODULE_FLAT, POWER_MODULE_ROUND, VANE, TUBE),
+    "Hot parts and blades": (POWER_MODULE_FLAT, POWER_MODULE_ROUND, VANE, TUBE, FAST_BAR),
     "Gaps and cavities": (CAVITY, CONE_GAP),
     "Stores": (SILO, TANK, ICE_BANK, MELTING_BOX, CAPSULE),
     "From nothing": (EMPTY,),

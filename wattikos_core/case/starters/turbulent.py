@@ -6,9 +6,10 @@ import copy
 from collections.abc import Mapping
 
 from wattikos_core.case.starters.building import Document, Starter, quantity, sized
+from wattikos_core.case.starters.crossflow import TUBE
 from wattikos_core.case.starters.pipes import DOUBLE_PIPE
 from wattikos_core.case.starters.plates import PLATE_PASSAGE
-from wattikos_core.case.starters.repeating import RIBBED_DUCT
+from wattikos_core.case.starters.repeating import BUNDLE_MODULE, RIBBED_DUCT
 
 
 def _stirred(
@@ -87,3 +88,59 @@ TURBULENT_RIBS = _stirred(
     },
     sized("velocity", quantity("last_outlet_temperature", "air"), "26 °C", sense="at_most"),
 )
+
+TURBULENT_BUNDLE = _stirred(
+    BUNDLE_MODULE,
+    "turbulent_bundle",
+    "Tube bundle that repeats, turbulent",
+    "Deep inside a staggered bundle in a fast stream: h, pressure drop, and what leaves after all rows, from two half tubes.",
+    (
+        "Whey bundle at full flow",
+        "Two rows of a deep staggered bundle in a fast stream of whey (taken as water), between the planes through the tubes' "
+        "middles. The hot water is a film and a temperature inside the tubes.",
+    ),
+    {
+        "velocity": {"value": "500 mm/s", "lower": "200 mm/s", "upper": "1.5 m/s"},
+        "inner_h": {"value": "6 kW/m²/K"},
+        "rows": {"value": "60", "lower": "10", "upper": "100"},
+        "heating": {"value": "72 °C"},
+    },
+    sized("velocity", quantity("last_outlet_temperature", "whey"), "50 °C"),
+)
+TURBULENT_BUNDLE.document["estimates"][0] |= {"pitch_across": "pitch_y", "pitch_along": "pitch_x", "rows": "rows"}
+
+
+def _well() -> Starter:
+    """The bar across a stream, as a thermometer well in air that loses heat along its stem."""
+    starter = _stirred(
+        TUBE,
+        "fast_bar",
+        "Bar in a fast stream",
+        "A bar or thermometer well across fast air: its h and Nusselt number, and how far it is from the air's temperature.",
+        (
+            "Thermometer well in dryer air",
+            "A well across the fast air of a dryer. What it loses along its stem keeps it colder than the air; the more so the "
+            "lower h is. The wake is a mean one: no vortices are shed in a steady state, and drag comes out low.",
+        ),
+        {
+            "diameter": {"value": "8 mm", "lower": "3 mm", "upper": "20 mm"},
+            "velocity": {"value": "30 m/s", "lower": "8 m/s", "upper": "80 m/s"},
+            "upstream": {"value": "8*diameter"},
+            "downstream": {"value": "16*diameter"},
+            "power": {"value": "-40 W", "label": "heat given to the well", "note": "negative: what it loses along its stem"},
+            "inlet": {"value": "140 °C"},
+        },
+        sized("velocity", quantity("coldest_metal"), "136 °C"),
+    )
+    parts = starter.document["section"]["parts"]
+    parts[0]["material"] = "air"
+    starter.document["wanted"] = [
+        {"key": quantity("surface_h", "stream | bar")},
+        {"key": quantity("surface_nusselt_number", "stream | bar")},
+        {"key": quantity("coldest_metal"), "target": "136 °C", "sense": "at_least"},
+        {"key": quantity("drag", "bar")},
+    ]
+    return starter
+
+
+FAST_BAR = _well()

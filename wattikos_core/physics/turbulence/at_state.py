@@ -21,6 +21,7 @@ from wattikos_core.physics.turbulence.closure import (
     strain_cells,
 )
 from wattikos_core.physics.turbulence.constants import ENERGY, PRANDTL_NEAR
+from wattikos_core.physics.turbulence.rough_walls import MOVED_FULLY_ROUGH, rough_layer
 from wattikos_core.physics.turbulence.wall_layer import wall_layer
 
 if TYPE_CHECKING:
@@ -37,7 +38,7 @@ def turbulence_at(problem: Problem, state: State, properties: Properties, gradie
         properties.viscosity,
         properties.conductivity,
         specific_heats(cells, problem.tables, state.stretched),
-        problem.wall_distance,
+        problem.wall_distance + MOVED_FULLY_ROUGH * problem.wall_roughness,
     )
     motion = Motion(
         np.ascontiguousarray(state.scalars[:, first]),
@@ -50,7 +51,7 @@ def turbulence_at(problem: Problem, state: State, properties: Properties, gradie
         np.ascontiguousarray(gradients.scalars[:, first + 1]),
     )
     found = nothing_stirred(cells.fluid.size, faces.owner.size)
-    stir_walls(faces, problem.given, cells, fluid, wall_layer(), motion, found)
+    stir_walls(faces, problem.given, cells, fluid, wall_layer(), rough_layer(), motion, found)
     strain_cells(faces, problem.flow_weights, cells, fluid, motion, found)
     stir_cells(cells, fluid, motion, PRANDTL_NEAR if model.prandtl == "kays" else 0.0, found)
     stir_faces(faces, cells, fluid, model.calming, found)

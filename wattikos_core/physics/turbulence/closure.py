@@ -14,6 +14,7 @@ from numba import njit
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import FLOW, INLET, INTERFACE, OUTLET, SYMMETRY, WALL, Array, Faces, FlowWeights, Given
 from wattikos_core.physics.turbulence.constants import A1, BETA, BETA_STAR, MOST_PRODUCTION, PRANDTL_FAR, SIGMA_OMEGA
+from wattikos_core.physics.turbulence.rough_walls import RoughLayer, rough_cell, rough_distance_plus
 from wattikos_core.physics.turbulence.wall_layer import (
     WallLayer,
     between,
@@ -216,7 +217,9 @@ def stir_cells(cells: Cells, fluid: Fluid, motion: Motion, near: float, out: Tur
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def stir_walls(faces: Faces, given: Given, cells: Cells, fluid: Fluid, layer: WallLayer, motion: Motion, out: Turbulence) -> None:
+def stir_walls(
+    faces: Faces, given: Given, cells: Cells, fluid: Fluid, layer: WallLayer, rough: RoughLayer, motion: Motion, out: Turbulence
+) -> None:
     """What the layer next to walls adds on their faces, and what it makes of the cells there; see `Turbulence`."""
     nearest = np.full(cells.fluid.size, np.inf)
     for f in range(faces.owner.size):
@@ -225,10 +228,10 @@ def stir_walls(faces: Faces, given: Given, cells: Cells, fluid: Fluid, layer: Wa
             continue
         a, b = faces.owner[f], faces.neighbour[f]
         if cells.fluid[a] == 1:
-            found = _beside(faces, given, cells, fluid, layer, motion, f, a, faces.near[f], nearest, out)
+            found = _beside(faces, given, cells, fluid, layer, rough, motion, f, a, faces.near[f], nearest, out)
             out.plus_owner[f], out.stir_owner[f], out.heat_owner[f] = found
         if b >= 0 and cells.fluid[b] == 1:
-            found = _beside(faces, given, cells, fluid, layer, motion, f, b, faces.far[f], nearest, out)
+            found = _beside(faces, given, cells, fluid, layer, rough, motion, f, b, faces.far[f], nearest, out)
             out.plus_neighbour[f], out.stir_neighbour[f], out.heat_neighbour[f] = found
 
 
@@ -239,6 +242,7 @@ def _beside(
     cells: Cells,
     fluid: Fluid,
     layer: WallLayer,
+    rough: RoughLayer,
     motion: Motion,
     f: int,
     c: int,
@@ -258,10 +262,21 @@ def _beside(
     mu = fluid.viscosity[c]
     nu = mu / fluid.density[c]
     reynolds = np.sqrt(square) * y / nu
-    plus = wall_distance_plus(layer, reynolds)
+    ratio = given.roughness[f] / y
+    plus = rough_distance_plus(rough, reynolds, ratio) if ratio > 0.0 else wall_distance_plus(layer, reynolds)
     prandtl = mu * fluid.specific_heat[c] / fluid.conductivity[c]
     stir = mu * (plus * plus / reynolds - 1.0) if reynolds > 0.0 else 0.0
     heat = 0.0
+    if ratio > 0.0 and plus > 0.0:
+        beside = rough_cell(rough, plus, ratio, prandtl)
+        heat = fluid.conductivity[c] * (prandtl * plus / beside.temperature - 1.0)
+        if y < nearest[c]:
+            nearest[c] = y
+            friction = plus * nu / y
+            out.held[c] = beside.length * np.sqrt(nu) / friction
+            out.strain[c] = beside.strain * friction * friction / nu
+            out.production[c] = fluid.density[c] * beside.production * friction**4 / nu
+        return plus, max(stir, 0.0), heat
     if plus > 0.0:
         heat = fluid.conductivity[c] * (prandtl * plus / kader_temperature(plus, prandtl) - 1.0)
     if y < nearest[c]:

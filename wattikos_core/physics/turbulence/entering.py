@@ -1,6 +1,7 @@
 """Turbulence that streams bring along: from what is given at inlets, or as in a developed duct as wide as the inlet.
 
-Intensity 0.16 Re^(-1/8) and eddies of 0.07 of the hydraulic diameter: common practice for developed ducts, no source.
+What is developed enters with the speed, k and g of a long duct (`turbulence.developed`). Otherwise intensity is 0.16 Re^(-1/8) and
+eddies have 0.07 of the hydraulic diameter: common practice for developed ducts, no source.
 """
 
 from __future__ import annotations
@@ -11,10 +12,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from wattikos_core.boundaries import FaceCondition
+from wattikos_core.boundaries.profiles import across_inlet
 from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, WALL, Array, Given, Index
 from wattikos_core.physics.turbulence.constants import BETA, BETA_STAR
+from wattikos_core.physics.turbulence.developed import Profile, entering_between
 
 _INTENSITY, _POWER, _EDDIES = 0.16, -0.125, 0.07
 
@@ -61,8 +64,9 @@ def give_turbulence(
     given: Given,
     speed: Array,
     distance: Array,
+    turbulent: Index,
 ) -> None:
-    """Write k and g = (β* ω)^-½ of what enters on the faces of inlets.
+    """Write k and g = (β* ω)^-½ of what enters on the faces of inlets, and the profile of what is developed.
 
     Args:
         grid: cells and faces.
@@ -71,12 +75,19 @@ def give_turbulence(
         given: where it is written.
         speed: that can be driven through each face where a pressure is given, m/s, shape (n_faces,).
         distance: of cells from walls, m, shape (n_cells,).
+        turbulent: 1 in cells whose flow is, shape (n_cells,).
     """
+    fluid = np.array([table.fluid for table in materials])[grid.region]
     for name, condition in conditions.items():
         group = grid.groups.get(name)
         if group is None or not (given.kind[group[0]] == INLET or given.fed[group[0]] != AS_IT_COMES):
             continue
         entrance = entrance_of(grid, given, group, materials[grid.region[grid.owner[group[0]]]])
+        if condition.developed and turbulent[grid.owner[group[0]]] == 1:
+            across = across_inlet(grid, group, conditions, fluid)
+            if any(across.walls):
+                _give_developed(grid, given, group, entering_between(across, entrance.speed, entrance.viscosity))
+                continue
         mean = entrance.speed or float(speed[group].mean())
         reynolds = max(entrance.reynolds or 1e4, 1.0)
         intensity = condition.intensity if condition.intensity is not None else _INTENSITY * reynolds**_POWER
@@ -87,3 +98,14 @@ def give_turbulence(
         unstirred = distance[grid.owner[group]] * np.sqrt(BETA[0] / (6.0 * BETA_STAR * entrance.viscosity))
         given.turbulence[group, 0] = energy
         given.turbulence[group, 1] = np.minimum(1.0 / np.sqrt(BETA_STAR * omega), unstirred)
+
+
+def _give_developed(grid: Grid, given: Given, group: Index, profile: Profile) -> None:
+    """Write what enters as out of a long duct; as much of it as was given."""
+    area = np.linalg.norm(grid.area[group], axis=1)
+    total = float(given.mass_flow[group].sum())
+    through = total * profile.speed * area / float((profile.speed * area).sum())
+    # Speeds that were given follow the mass that enters with them.
+    given.velocity[group] *= (through / given.mass_flow[group])[:, None]
+    given.mass_flow[group] = through
+    given.turbulence[group, 0], given.turbulence[group, 1] = profile.energy, profile.length

@@ -11,8 +11,10 @@ from wattikos_core.physics.faces import INTERFACE, WALL, Array, Faces, Index
 _CANDIDATES = 8
 
 
-def wall_distances(grid: Grid, faces: Faces, fluid: Index) -> Array:
-    """Distance of every cell's centre from the nearest face of a wall, m, shape (n_cells,); infinite where there is none.
+def wall_distances(grid: Grid, faces: Faces, fluid: Index, roughness: Array) -> tuple[Array, Array]:
+    """Distance of every cell's centre from the nearest face of a wall, infinite where there is none, and how rough that is.
+
+    Both are in m, shape (n_cells,).
 
     Walls of the modules before and after the one that is solved count too.
 
@@ -20,15 +22,16 @@ def wall_distances(grid: Grid, faces: Faces, fluid: Index) -> Array:
         grid: cells and faces.
         faces: geometry of faces.
         fluid: 1 in cells whose fluid moves.
+        roughness: equivalent sand roughness of faces, m.
     """
     from scipy.spatial import cKDTree
 
     beyond = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)
     wet = (fluid[faces.owner] == 1) | (fluid[beyond] == 1)
     walls = np.nonzero(((faces.kind == WALL) | (faces.kind == INTERFACE)) & wet)[0]
-    distance = np.full(grid.n_cells, np.inf)
+    distance, rough = np.full(grid.n_cells, np.inf), np.zeros(grid.n_cells)
     if walls.size == 0:
-        return distance
+        return distance, rough
     ends = grid.nodes[grid.edges[walls]]
     if grid.joined.size:
         ends = np.concatenate([ends, ends + grid.period, ends - grid.period])
@@ -40,8 +43,10 @@ def wall_distances(grid: Grid, faces: Faces, fluid: Index) -> Array:
     length = np.maximum(np.einsum("nkd,nkd->nk", way, way), 1e-300)
     share = np.clip(np.einsum("nkd,nkd->nk", centre[:, None] - start, way) / length, 0.0, 1.0)
     off = centre[:, None] - start - share[:, :, None] * way
-    distance[mine] = np.sqrt(np.einsum("nkd,nkd->nk", off, off)).min(axis=1)
-    return distance
+    away = np.sqrt(np.einsum("nkd,nkd->nk", off, off))
+    nearest = near[np.arange(mine.size), away.argmin(axis=1)] % walls.size
+    distance[mine], rough[mine] = away.min(axis=1), roughness[walls[nearest]]
+    return distance, rough
 
 
 def cell_extents(grid: Grid, faces: Faces) -> Array:

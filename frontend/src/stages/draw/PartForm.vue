@@ -293,6 +293,17 @@ function setPoints(text: string): void {
             unit="rpm"
             placeholder="at rest"
           />
+          <template v-if="theCase.document?.physics.flow !== 'laminar'">
+            <span v-tip="'equivalent sand roughness of its surface, where turbulent streams wet it'" class="label">roughness</span>
+            <TextField
+              :path="`${at}.roughness`"
+              :value="part.roughness"
+              aria-label="roughness"
+              kind="length"
+              unit="mm"
+              placeholder="smooth"
+            />
+          </template>
         </template>
       </template>
     </div>
