@@ -94,7 +94,7 @@ describe('giving a condition to boundaries', () => {
     coating_thickness: '',
     coating_material: '',
     roughness: '',
-  slide_x: '',
+    slide_x: '',
     slide_y: '',
     angular_velocity: '',
     centre: [],

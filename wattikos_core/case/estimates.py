@@ -111,6 +111,7 @@ class HeatedDuct(HandCalculation):
         surface: the interface or boundary the mean temperature is for.
         obstructed: rings or ribs stand in the stream: only its heat balance holds.
         roughness: of the walls (equivalent sand); `losses`: sum of the loss coefficients of inlet, outlet and bends.
+        rib_height, rib_pitch: of ribs across a turbulent stream, on the walls that heat.
     """
 
     label = "Stream between heating walls"
@@ -134,6 +135,10 @@ class HeatedDuct(HandCalculation):
     )
     roughness: Annotated[Expression, _ROUGHNESS] = ""
     losses: Annotated[Expression, _LOSSES] = ""
+    rib_height: Annotated[
+        Expression, Ask("height of ribs", kind="length", title="across a turbulent stream, on the walls that heat", empty="no ribs")
+    ] = ""
+    rib_pitch: Annotated[Expression, Ask("pitch of ribs", kind="length", title="between middles", empty="no ribs")] = ""
 
 
 class Fins(HandCalculation):

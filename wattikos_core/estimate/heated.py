@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from wattikos_core.case import ResolvedPart
 from wattikos_core.case.estimates import HeatedDuct
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound, Entering
 from wattikos_core.estimate.ducts import SHAH_LONDON, TRANSITION_REYNOLDS, annulus_nusselt, apparent_friction
-from wattikos_core.estimate.films import DuctFilm, by_wall, duct_film, range_of, sources_of
+from wattikos_core.estimate.films import TURBULENT_REYNOLDS, DuctFilm, by_wall, duct_film, range_of, sources_of
 from wattikos_core.estimate.graetz import LEAST_RATIO, Walls
 from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.estimate.ribs import WEBB, range_of_ribs, ribbed_film
 from wattikos_core.ledger import Key
 from wattikos_core.materials import PropertyTable
 
@@ -31,6 +32,7 @@ class _Duct:
         breadth: of the middle of the gap; `area` of the walls that heat.
         heat, wall: the heat rate (W), or the temperature of the wall (K); the one that is given.
         losses: sum of loss coefficients.
+        rib, pitch: height and pitch of ribs, m; zero without.
     """
 
     fluid: ResolvedPart
@@ -46,6 +48,8 @@ class _Duct:
     wall: float | None
     roughness: float
     losses: float
+    rib: float
+    pitch: float
 
     @property
     def table(self) -> PropertyTable:
@@ -66,10 +70,13 @@ def heated_duct(bound: Bound, roles: HeatedDuct) -> dict[Key, HandValue]:
     held = any(c.type == "temperature" and c.boundary.startswith(f"{fluid.name}, ") for c in resolved.conditions)
     where = range_of("a duct of even height")
     of_film = sources_of(f"plates or annulus, laminar: {SHAH_LONDON}, chapters VI and XII", middle["reynolds_number"])
+    ribbed = duct.rib > 0.0 and middle["reynolds_number"] > TURBULENT_REYNOLDS
+    if ribbed:
+        where, of_film = f"{range_of_ribs()}; Reynolds number above {TURBULENT_REYNOLDS:,.0f}", WEBB
     surface_ends = [one[name] for one in (low_ends, high_ends) for name in ("even", "level")]
     result = {}
     for what, value in middle.items():
-        if _left_out(what, roles, round_middle=resolved.axisymmetric and duct.ratio == 1.0):
+        if _left_out(what, roles, ribbed, round_middle=resolved.axisymmetric and duct.ratio == 1.0):
             continue
         key = Key("mean_temperature", roles.surface) if what == "surface" else Key(what, fluid.name)
         if held and what in ("h", "nusselt_number"):
@@ -91,11 +98,11 @@ def heated_duct(bound: Bound, roles: HeatedDuct) -> dict[Key, HandValue]:
     return result
 
 
-def _left_out(what: str, roles: HeatedDuct, *, round_middle: bool) -> bool:
+def _left_out(what: str, roles: HeatedDuct, ribbed: bool, *, round_middle: bool) -> bool:
     """Whether a quantity is not told: of no surface, of what stands in the way, or of a section that is not that of the middle."""
     if what == "surface":
         return not roles.surface or roles.obstructed
-    if roles.obstructed and what not in ("outlet_temperature", "heat_gained"):
+    if roles.obstructed and not ribbed and what not in ("outlet_temperature", "heat_gained"):
         return True
     # The number is on the section at the inlet, which is not that of a cone's middle.
     return what == "reynolds_number" and round_middle
@@ -120,6 +127,10 @@ def _read(bound: Bound, roles: HeatedDuct) -> _Duct:
     heated = roles.heat.strip() != ""
     if not heated and not roles.wall.strip():
         raise CaseError(InputProblem("estimate.heat", "neither a heat rate nor a wall temperature is given", "give one of them"))
+    rib = bound.or_zero("rib_height", roles.rib_height, "length")
+    pitch = bound.above_zero("rib_pitch", roles.rib_pitch, "length") if rib > 0.0 else 0.0
+    # The sides of ribs give heat too.
+    broader = (pitch + 2.0 * rib) / pitch if rib > 0.0 else 1.0
     # The outer wall of an annulus is the broader one.
     both = roles.sides == "both"
     return _Duct(
@@ -130,12 +141,14 @@ def _read(bound: Bound, roles: HeatedDuct) -> _Duct:
         length,
         middle_breadth,
         ratio,
-        area=length * breadth * (1.0 + 1.0 / ratio if both else 1.0),
+        area=length * breadth * broader * (1.0 + 1.0 / ratio if both else 1.0),
         both=both,
         heat=bound.read("heat", roles.heat, "power") if heated else None,
         wall=None if heated else bound.read("wall", roles.wall, "temperature"),
         roughness=bound.or_zero("roughness", roles.roughness, "length"),
         losses=bound.or_zero("losses", roles.losses, "number"),
+        rib=rib,
+        pitch=pitch,
     )
 
 
@@ -197,7 +210,7 @@ def _film(duct: _Duct, reynolds: float, prandtl: float) -> DuctFilm:
         nusselt = annulus_nusselt(duct.ratio, x_plus / prandtl, prandtl, share, walls, developing=developing)
         return nusselt, apparent_friction(x_plus, developing=developing, ratio=duct.ratio) / number
 
-    return duct_film(
+    plain = duct_film(
         laminar,
         reynolds,
         prandtl,
@@ -206,6 +219,12 @@ def _film(duct: _Duct, reynolds: float, prandtl: float) -> DuctFilm:
         laminar_scatter=_SCATTER_H,
         annulus=duct.ratio if duct.ratio < 1.0 and not duct.both else 0.0,
     )
+    if duct.rib == 0.0 or reynolds <= TURBULENT_REYNOLDS:
+        return plain
+    opposite = None if duct.both else plain.friction
+    film = ribbed_film(reynolds, prandtl, duct.rib / duct.diameter, duct.pitch / duct.rib, opposite)
+    # The sides of the ribs count among what gives heat.
+    return replace(film, nusselt=film.nusselt * duct.pitch / (duct.pitch + 2.0 * duct.rib))
 
 
 def _after_all(one: dict[Key, HandValue], duct: _Duct) -> dict[Key, HandValue]:

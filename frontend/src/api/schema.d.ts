@@ -2980,6 +2980,7 @@ export interface components {
          *         surface: the interface or boundary the mean temperature is for.
          *         obstructed: rings or ribs stand in the stream: only its heat balance holds.
          *         roughness: of the walls (equivalent sand); `losses`: sum of the loss coefficients of inlet, outlet and bends.
+         *         rib_height, rib_pitch: of ribs across a turbulent stream, on the walls that heat.
          */
         HeatedDuct: {
             /**
@@ -3041,6 +3042,16 @@ export interface components {
              * @default
              */
             losses: string;
+            /**
+             * Rib Height
+             * @default
+             */
+            rib_height: string;
+            /**
+             * Rib Pitch
+             * @default
+             */
+            rib_pitch: string;
         };
         /**
          * HoldingTube

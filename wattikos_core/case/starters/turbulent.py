@@ -89,6 +89,8 @@ TURBULENT_RIBS = _stirred(
     sized("velocity", quantity("last_outlet_temperature", "air"), "26 °C", sense="at_most"),
 )
 
+TURBULENT_RIBS.document["estimates"][0] |= {"rib_height": "rib", "rib_pitch": "pitch"}
+
 TURBULENT_BUNDLE = _stirred(
     BUNDLE_MODULE,
     "turbulent_bundle",
