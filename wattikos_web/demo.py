@@ -36,6 +36,7 @@ DEMO_CASES = (
     "cone_gap",
     "turbulent_passage",
     "turbulent_ribs",
+    "fast_bar",
 )
 # What is varied and solved in the demo, one of each kind of equipment.
 _SERIES: dict[str, list[Varied]] = {
