@@ -73,3 +73,9 @@ class LocalPressure(unittest.TestCase):
         self.assertTrue(any("at one pressure" in f.text and f.severity == "stop" for f in heavy.findings))
         fast = gap(200.0, 0.5)
         self.assertTrue(any("speed of sound" in f.text for f in fast.findings), fast.findings)
+
+    def test_what_walls_recover(self) -> None:
+        """With friction heat: the square root of the Prandtl number of what the gas warms by, 84 % for air."""
+        slow, fast = gap(10.0, 0.5, friction_heat=True), gap(100.0, 0.5, friction_heat=True)
+        self.assertFalse([f for f in slow.findings if "takes on" in f.text])
+        self.assertTrue(any("takes on 84% of that" in f.text and f.severity == "note" for f in fast.findings), fast.findings)

@@ -19,8 +19,9 @@ from wattikos_core.solve import Solution
 # A gas thins out by as much as its pressure falls: from these shares on its density is doubted, and is wrong (common practice, no
 # source).
 _LARGE_DROP, _FAR_TOO_LARGE_DROP = 0.05, 0.2
-# Speeds as shares of that of sound: from the first on kinetic energy counts, at the second a duct is about to choke.
-_FAST, _CHOKING = 0.3, 0.9
+# Speeds as shares of that of sound: from the first on walls recover less than a gas that is slowed down, from the second on kinetic
+# energy counts, at the third a duct is about to choke (common practice, no source).
+_RECOVERS, _FAST, _CHOKING = 0.2, 0.3, 0.9
 # A gas that is slowed down warms by v²/(2 cp). Beyond the first share of the differences of temperature this is told, beyond the
 # second heat is wrong without it; less than the third (K) nobody measures (common practice, no source).
 _WARMS, _WARMS_TOO_MUCH, _LEAST_RISE = 0.05, 0.3, 0.2
@@ -70,12 +71,27 @@ def findings_of_gases(problem: Problem, solution: Solution, evaluation: Evaluati
         elif mach > _FAST and not problem.physics.friction_heat:
             text = f"'{name}' reaches {mach:.0%} of its speed of sound, and its kinetic energy is left out"
             found.append(Finding("check", name, text, "switch on friction heat (Solve), which counts compression as well"))
+        elif mach > _RECOVERS and problem.physics.friction_heat:
+            found.append(_recovery(name, stream, problem, float(solution.state.speed[mine].max())))
         if not problem.physics.friction_heat:
             speed = float(solution.state.speed[mine].max())
             span = float(spans(problem.heat_body, evaluation.temperature, problem.scales.span)[mine].max())
             rise = speed**2 / (2.0 * float(table.specific_heat(stream.mean_temperature)))
             found += _slowed(name, speed, rise, span)
     return found
+
+
+def _recovery(name: str, stream: Stream, problem: Problem, speed: float) -> Finding:
+    """What insulated walls take on in a fast gas: the square root of Pr of what it warms by when it is slowed down, turbulent the
+    cube root (Schlichting; Kays and Crawford 1993; from memory)."""
+    table, turbulent = stream.table, bool(problem.turbulent[np.isin(problem.grid.region, stream.regions)].any())
+    rise = speed**2 / (2.0 * float(table.specific_heat(stream.mean_temperature)))
+    factor = float(table.prandtl(stream.mean_temperature)) ** (1.0 / 3.0 if turbulent else 0.5)
+    text = (
+        f"'{name}' warms by {rise:.2g} K where it is slowed down from {show(speed, 'velocity')}; an insulated wall beside it "
+        f"takes on {factor:.0%} of that, and heat goes by the difference to it"
+    )
+    return Finding("note", name, text, "compare with what a probe in the stream shows, which is no temperature at rest either")
 
 
 def _one_pressure(name: str, share: float) -> list[Finding]:
