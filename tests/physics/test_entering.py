@@ -46,6 +46,29 @@ class Profiles(unittest.TestCase):
         self.assertIn("divide the side", str(caught.exception))
 
 
+class AtRest(unittest.TestCase):
+    """A total temperature is that of the fluid at rest: v²/(2 cp) above the static one, 2 K at 1 m/s and 0.25 J/kg/K."""
+
+    def entering(self, more: dict[str, Any], temperature: str) -> Result:
+        part = rectangle("duct", "plain", "0 m", "0 m", "4 m", "1 m")
+        inlet = {"type": "inlet", "boundaries": ["duct, left"], "temperature": temperature, "temperature_is": "total", **more}
+        plain = {**PLAIN, "viscosity": "0.05 Pa*s", "specific_heat": "0.25 J/kg/K", "conductivity": "1e-5 W/m/K"}
+        conditions = [inlet, {"type": "outlet", "boundaries": ["duct, right"]}, wall("duct, bottom", "duct, top")]
+        return solve_case(section_case(part, conditions=conditions, materials={"plain": plain}))
+
+    def test_static_temperatures_follow_from_the_speed(self) -> None:
+        for given in ({"velocity": "1 m/s"}, {"mass_flow": "1 kg/s"}):
+            self.assertAlmostEqual(self.entering(given, "30 °C").value("duct outlet temperature"), 301.15, delta=1e-6)
+        # Along a parabola each place has its own: the mixed mean of v²/2 is 27/35 of the square of the mean speed.
+        mixed = self.entering({"velocity": PARABOLA}, "30 °C").value("duct outlet temperature")
+        self.assertAlmostEqual(mixed, 303.15 - 27.0 / 35.0 / 0.25, delta=0.02)
+
+    def test_not_with_a_pressure(self) -> None:
+        with self.assertRaises(CaseError) as caught:
+            self.entering({"pressure": "1 Pa"}, "30 °C")
+        self.assertIn("conditions[0].temperature_is", str(caught.exception))
+
+
 class FlowAlone(unittest.TestCase):
     def test_needs_no_temperature(self) -> None:
         run = duct({"boundaries": ["duct, left"], "velocity": "1 m/s"}, wall("duct, bottom", "duct, top"))

@@ -33,6 +33,7 @@ class Inlet(Conditional):
         pressure: static or total, as `pressure_is` says; the flow follows from it.
         temperature: of what enters; may vary with the position. May be left out where nothing in the case has a temperature or
             gives heat: then flow alone is solved, with properties at `physics.reference_temperature`, or 20 °C.
+        temperature_is: static, or total: of the fluid at rest, by v²/(2 cp) higher; not with a pressure given.
         angular_velocity: of what enters, about the axis of an axisymmetric section.
         turbulence_intensity, eddy_size: of turbulence that enters; empty ones are those of a developed duct as wide as the inlet.
     """
@@ -44,6 +45,7 @@ class Inlet(Conditional):
     pressure_is: Literal["static", "total"] = "total"
     angular_velocity: Expression = ""
     temperature: Expression = ""
+    temperature_is: Literal["static", "total"] = "static"
     profile: Literal["uniform", "developed"] = "uniform"
     turbulence_intensity: Expression = ""
     eddy_size: Expression = ""
@@ -88,6 +90,10 @@ class InletKind(BoundaryKind):
             developed, angular_velocity = False, 0.0
         else:
             kind, amount = "inlet_velocity", _amount("velocity", condition.velocity, reader, field, along)
+        stagnation = condition.temperature_is == "total"
+        if stagnation and condition.pressure.strip():
+            problem = "a pressure is given, and the speed that a total temperature needs only follows"
+            reader.fail(f"{field}.temperature_is", problem, "give the static temperature, or a flow in place of the pressure")
         intensity = eddies = None
         if condition.turbulence_intensity.strip():
             intensity = reader.read(condition.turbulence_intensity, "ratio", f"{field}.turbulence_intensity", above=0.0)
@@ -105,6 +111,7 @@ class InletKind(BoundaryKind):
             along=along,
             intensity=intensity,
             eddies=eddies,
+            stagnation=stagnation,
         )
 
     @override
@@ -120,7 +127,7 @@ class InletKind(BoundaryKind):
         if given.type == "inlet_velocity" and isinstance(amount, np.ndarray):
             profile = _none_leaving(given, grid, group, amount)
             plain = FaceCondition("inlet", temperature=temperature, profile=profile, angular_velocity=angular_velocity)
-            return replace(plain, intensity=given.intensity, eddies=given.eddies)
+            return replace(plain, intensity=given.intensity, eddies=given.eddies, stagnation=given.stagnation)
         plain = FaceCondition(
             "inlet",
             temperature=temperature,
@@ -128,6 +135,7 @@ class InletKind(BoundaryKind):
             angular_velocity=angular_velocity,
             intensity=given.intensity,
             eddies=given.eddies,
+            stagnation=given.stagnation,
         )
         if given.type == "inlet_mass":
             return replace(plain, mass_flow=float(np.mean(amount)))
@@ -155,11 +163,15 @@ class InletKind(BoundaryKind):
         normal = grid.area[group] / area[:, None]
         given.velocity[group] = (given.mass_flow[group] / (density * area))[:, None] * normal
         given.angular_velocity[group] = condition.angular_velocity
-        given.temperature[group] = condition.temperature
+        temperature = condition.temperature
+        if condition.stagnation:
+            speed = np.linalg.norm(given.velocity[group], axis=1)
+            temperature = np.asarray(temperature - speed**2 / (2.0 * float(giving.table.specific_heat(entering))))
+        given.temperature[group] = temperature
         totals.inflow[group] = total * share
         totals.capacity[group] = total * share * float(giving.table.specific_heat(entering))
         totals.speed[group] = total / (density * float(area.sum()))
-        totals.temperature(group, condition.temperature, condition.temperature)
+        totals.temperature(group, temperature, condition.temperature)
 
     @override
     def flag(self, condition: Inlet, given: ResolvedCondition, shown: Shown) -> tuple[str, str]:
@@ -198,6 +210,10 @@ class InletKind(BoundaryKind):
             Option(value="uniform", label="uniform", when={"profile": ["uniform"]}, gives={"profile": "uniform"}),
             Option(value="developed", label="fully developed", when={"profile": ["developed"]}, gives={"profile": "developed"}),
         ]
+        temperatures = [
+            Option(value="static", label="static", when={"temperature_is": ["static"]}, gives={"temperature_is": "static"}),
+            Option(value="total", label="total, at rest", when={"temperature_is": ["total"]}, gives={"temperature_is": "total"}),
+        ]
         fresh = Option(
             value="inlet", label="inlet", when={"type": ["inlet"]}, gives={"mass_flow": "1 g/s", "temperature": "20 degC"}
         )
@@ -212,6 +228,7 @@ class InletKind(BoundaryKind):
                 Field(control="entry", field="pressure", label="Total pressure", shown=by_pressure | {"pressure_is": ["total"]}),
                 Field(control="entry", field="pressure", label="Static pressure", shown=by_pressure | {"pressure_is": ["static"]}),
                 Field(control="entry", field="temperature", label="Temperature"),
+                Field(control="choice", field="temperature_is", label="which is", shown=no_pressure, options=temperatures),
                 Field(control="choice", field="profile", label="Profile", shown=no_pressure, options=profiles),
                 Field(
                     control="entry",

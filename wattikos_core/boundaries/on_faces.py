@@ -35,7 +35,7 @@ class FaceCondition:
         mass_flow: entering, kg/s; `mean_velocity`: entering, m/s; one of them at an inlet.
         profile: velocity that enters at each face in place of a mean one, m/s, none of them negative.
         fed: at an outlet, whether fluid at `temperature` enters there at a static or a total `pressure`.
-        temperature: given at inlets, and at walls where not None, K.
+        temperature: given at inlets, and at walls where not None, K; `stagnation`, whether it is that of an inlet's fluid at rest.
         heat_flux: into the section at walls, W/m2; `heat_rate` into the whole boundary, W.
         coefficient, ambient: convection beside a given flux, W/m2/K and K.
         emissivity, surroundings: radiation beside them, K.
@@ -56,6 +56,7 @@ class FaceCondition:
     pressure: float = 0.0
     fed: int = AS_IT_COMES
     temperature: float | Array | None = None
+    stagnation: bool = False
     heat_flux: float | Array = 0.0
     heat_rate: float = 0.0
     coefficient: float | Array = 0.0

@@ -21,6 +21,7 @@ class ResolvedCondition:
         amount: mass flow (kg/s), mean velocity (m/s), pressure (Pa), temperature (K), heat flux (W/m2), heat rate (W)
             or heat transfer coefficient (W/m2/K), by type.
         temperature: of the entering fluid, K.
+        stagnation: whether `temperature` is that of the fluid when it is slowed down to rest.
         ambient, surroundings: what a wall convects and radiates to, K.
         coating: resistance of a wall or coating outside the section, m2 K/W.
         roughness: equivalent sand roughness of a wall, m.
@@ -61,6 +62,7 @@ class ResolvedCondition:
     centre: tuple[float, float] | None = None
     intensity: float | None = None
     eddies: float | None = None
+    stagnation: bool = False
     along: Mapping[str, Along] = dataclasses.field(default_factory=dict)
 
     @property

@@ -177,7 +177,7 @@ def run_turbulent(
 def _moderate(problem: Problem, now: Iterate) -> Iterate:
     """A first guess whose k is nowhere more than what streams stir up at their speeds: too much of it decays slowly."""
     scalars, k = now.state.scalars.copy(), among_scalars(problem).start
-    most = _MOST_ENERGY * np.maximum(problem.scales.velocity**2, 0.0)
+    most = _MOST_ENERGY * problem.scales.velocity**2
     if not (scalars[:, k] > most).any():
         return now
     scalars[:, k] = np.minimum(scalars[:, k], most)

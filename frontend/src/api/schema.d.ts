@@ -3114,6 +3114,7 @@ export interface components {
          *         pressure: static or total, as `pressure_is` says; the flow follows from it.
          *         temperature: of what enters; may vary with the position. May be left out where nothing in the case has a temperature or
          *             gives heat: then flow alone is solved, with properties at `physics.reference_temperature`, or 20 °C.
+         *         temperature_is: static, or total: of the fluid at rest, by v²/(2 cp) higher; not with a pressure given.
          *         angular_velocity: of what enters, about the axis of an axisymmetric section.
          *         turbulence_intensity, eddy_size: of turbulence that enters; empty ones are those of a developed duct as wide as the inlet.
          */
@@ -3161,6 +3162,12 @@ export interface components {
              * @default
              */
             temperature: string;
+            /**
+             * Temperature Is
+             * @default static
+             * @enum {string}
+             */
+            temperature_is: "static" | "total";
             /**
              * Profile
              * @default uniform

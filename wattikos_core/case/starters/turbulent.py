@@ -132,14 +132,14 @@ def _well() -> Starter:
             "power": {"value": "-40 W", "label": "heat given to the well", "note": "negative: what it loses along its stem"},
             "inlet": {"value": "140 °C"},
         },
-        sized("velocity", quantity("coldest_metal"), "136 °C"),
+        sized("velocity", quantity("mean_temperature", "stream | bar"), "136 °C"),
     )
     parts = starter.document["section"]["parts"]
     parts[0]["material"] = "air"
     starter.document["wanted"] = [
         {"key": quantity("surface_h", "stream | bar")},
         {"key": quantity("surface_nusselt_number", "stream | bar")},
-        {"key": quantity("coldest_metal"), "target": "136 °C", "sense": "at_least"},
+        {"key": quantity("mean_temperature", "stream | bar"), "target": "136 °C", "sense": "at_least"},
         {"key": quantity("drag", "bar")},
     ]
     return starter
