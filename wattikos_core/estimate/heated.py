@@ -82,17 +82,18 @@ def heated_duct(bound: Bound, roles: HeatedDuct) -> dict[Key, HandValue]:
         if held and what in ("h", "nusselt_number"):
             # Over a wall held at one temperature the mean is that of the logarithmic mean of the differences.
             key = Key(f"log_mean_{what}", fluid.name)
-        bounds, source = sorted((low[what], value, high[what])), of_film
+        bounds, source, inside = sorted((low[what], value, high[what])), of_film, film.inside
         if what == "surface":
             bounds = sorted(surface_ends)
         elif what == "pressure_drop":
             plain, corrected = sorted((ends["plain"], ends["corrected"]))
             bounds = [plain * (1.0 - _SCATTER_FRICTION), value, corrected * (1.0 + _SCATTER_FRICTION)]
         elif what in ("outlet_temperature", "heat_gained") and duct.heat is not None:
-            source = "energy balance of the stream"
+            # It holds whatever the film.
+            source, inside = "energy balance of the stream", True
         elif what == "reynolds_number":
             source = "definition"
-        result[key] = HandValue(key, value, bounds[0], bounds[-1], source, where, film.inside)
+        result[key] = HandValue(key, value, bounds[0], bounds[-1], source, where, inside)
     if duct.inlet.modules > 1:
         result |= _after_all(result, duct)
     return result
