@@ -74,7 +74,9 @@ class OldVersions(unittest.TestCase):
         for starter, entry in stored(4).items():
             one = entry["document"]["estimate"]
             read = [estimate.model_dump(mode="json") for estimate in read_case(entry["document"]).estimates]
-            self.assertEqual(read, [] if one is None else [{"on": True, **one}], starter)
+            # What hand calculations have been asked since is left empty.
+            newer = {"rib_height": "", "rib_pitch": ""} if one is not None and one["relation"] == "heated_duct" else {}
+            self.assertEqual(read, [] if one is None else [{"on": True, **one, **newer}], starter)
 
     def test_what_is_stored_stays_as_it_was(self) -> None:
         document = stored(1)["tank"]["document"]
