@@ -29,15 +29,15 @@ _NODES = 3200
 
 
 class RoughLayer(NamedTuple):
-    """The layer over the logarithm of y⁺ in even steps from `start`; logarithms of all but the first.
+    """The layer over the logarithm of y⁺ in even steps from `start`.
 
     Attributes:
         speed: u⁺.
-        length: g⁺ √ν-free: 1/(β* ω⁺)^½.
-        production: of k, less what of it passes towards the wall from two of these distances (see `rough_cell`): P⁺.
-        passing: what of k diffuses towards the wall, (1 + σ_k ν_t⁺) dk⁺/dy⁺; not in its logarithm.
-        strain: S⁺.
-        rough_start, rough_step, moved: logarithm of d⁺ over that of k_s⁺.
+        length: (β* ω⁺)^-½, g in wall units, in its logarithm.
+        production: of k, in its logarithm.
+        passing: what of k diffuses towards the wall, (1 + σ_k ν_t⁺) dk⁺/dy⁺.
+        strain: S⁺, in its logarithm.
+        moved: logarithm of d⁺, over that of k_s⁺ in even steps from `rough_start`.
     """
 
     start: float
@@ -156,7 +156,7 @@ def _excess(layer: RoughLayer, logarithm: float, reynolds: float, ratio: float) 
 
 
 class RoughCell(NamedTuple):
-    """What a cell beside a rough wall has of its layer, in wall units: g √ν-free, S⁺, production of k, and its temperature."""
+    """What a cell beside a rough wall has of its layer, in wall units: g, S⁺, production of k, and its temperature."""
 
     length: float
     strain: float
