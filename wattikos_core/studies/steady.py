@@ -105,7 +105,7 @@ def steady_result(
 def _on_all_grids(prepared: Prepared, start: bytes | None, listen: Listen, cancel: Cancel) -> list[tuple[Problem, Solution]]:
     """Solutions from the coarsest grid to the case's own, each the start of the next.
 
-    There are fewer where the user stopped, and a coarse grid on which nothing was found is passed over.
+    There are fewer where the user stopped, and a coarse grid on which no turbulent flow was found is passed over.
     """
     case, solutions, offset = prepared.case, list[tuple[Problem, Solution]](), 0
     chain = grid_chain(prepared, warm=start is not None)
@@ -138,7 +138,8 @@ def _on_all_grids(prepared: Prepared, start: bytes | None, listen: Listen, cance
                 stage=f"{what} on {problem.grid.n_cells:,} cells",
             )
         except SolveError:
-            if last:
+            # What is laminar and not steady on a coarse grid will hardly be so on a finer one.
+            if last or not problem.turbulent.any():
                 raise
             continue
         solution = stopping.ended(solution)
