@@ -186,3 +186,13 @@ def specific_heats(cells: Cells, tables: Tables, t: Array) -> Array:
     for c in range(t.size):
         heat[c] = slope_at(tables, cells.material[c], ENTHALPY, t[c])
     return heat
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def weight_slopes(cells: Cells, tables: Tables, filling: Array, stretched: Array) -> Array:
+    """How the density in the weight answers to the (stretched) temperature, kg/m3/K."""
+    slopes = np.zeros(stretched.size)
+    for c in range(stretched.size):
+        if cells.fluid[c] == 1:
+            slopes[c] = slope_at(tables, cells.material[c], WEIGHT, stretched[c]) * filling[c]
+    return slopes

@@ -15,13 +15,14 @@ from typing import NamedTuple
 import numpy as np
 
 from wattikos_core.physics import Problem
-from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, judged_of
+from wattikos_core.solve.coupled import FIRST_CFL, MOST_KRYLOV, UNLIMITED, CoupledSolver, Report, judged_of
 from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 
 # Turns of flow and turbulence by themselves, and steps in each.
 _ROUNDS, _FLOW_STEPS, _TURBULENCE_STEPS, _HEAT_STEPS = 2, 6, 4, 4
+_WARM_STEPS = 25
 _TURBULENCE_CFL, _FARTHEST_SPEED = 100.0, 3.0
 # By then one has come far enough for the other.
 _ENOUGH = 1e-3
@@ -51,6 +52,7 @@ class _Pace(NamedTuple):
 _BOLD, _AT_ONCE, _CAREFUL = _Pace(FIRST_CFL[0], UNLIMITED, 10), _Pace(UNLIMITED, UNLIMITED, 10), _Pace(20.0, 1.3, 40)
 # Pseudo-time is no less than this after steps that were taken back.
 _LEAST_CFL = 1.0
+_SLOWER = 0.4
 # Careful steps are many and short.
 _LEAST_CAREFUL_STEPS = 120
 
@@ -76,6 +78,9 @@ class _Way:
             for _ in range(steps):
                 now, accepted = solver.step(now, self.hold)
                 most_cfl = min(most_cfl * pace.growth, UNLIMITED)
+                if solver.krylov >= MOST_KRYLOV and driven_by_weight(problem):
+                    # The step was solved for poorly.
+                    most_cfl = solver.cfl = max(_SLOWER * min(solver.cfl, most_cfl), _LEAST_CFL)
                 solver.cfl = float(np.clip(solver.cfl, _LEAST_CFL, most_cfl))
                 rejected = 0 if accepted else rejected + 1
                 if self.done(now, self.report(now, solver.krylov)):
@@ -89,20 +94,25 @@ class _Way:
             solver.close()
 
     def by_turns(self, problem: Problem, now: Iterate, rounds: int, calmed: bool) -> Iterate:
-        """Flow and turbulence by turns, each as the other leaves it; temperatures stay as they are."""
+        """Flow and turbulence by turns, each as the other leaves it; temperatures stay as they are, unless they alone drive it."""
         unknowns = problem.unknowns
         of_turbulence = turbulence_columns(problem)
-        of_flow = [c for c in range(unknowns.size) if c not in (unknowns.temperature, *unknowns.transported)]
+        warm = driven_by_weight(problem)
+        others = unknowns.transported if warm else (unknowns.temperature, *unknowns.transported)
+        of_flow = [c for c in range(unknowns.size) if c not in others]
         flow, turbulence = CoupledSolver(problem, of_flow, self.further), CoupledSolver(problem, of_turbulence)
-        flow.farthest_speed, flow.freeze = (np.inf if calmed else _FARTHEST_SPEED), calmed
+        solver_cfl = FIRST_CFL[1] if warm else UNLIMITED
+        flow.farthest_speed, flow.freeze = (np.inf if calmed or warm else _FARTHEST_SPEED), calmed or warm
+        flow_steps = _WARM_STEPS if warm else _FLOW_STEPS
         try:
             for _ in range(rounds):
-                for solver, steps, cfl in ((flow, _FLOW_STEPS, UNLIMITED), (turbulence, _TURBULENCE_STEPS, _TURBULENCE_CFL)):
+                for solver, steps, cfl in ((flow, flow_steps, solver_cfl), (turbulence, _TURBULENCE_STEPS, _TURBULENCE_CFL)):
                     solver.cfl, solver.best = cfl, float("inf")
                     for _ in range(steps):
                         now, _ = solver.step(now)
                         self.report(now, solver.krylov)
-                        if (now.norms.flow if solver is flow else now.norms.scalars) < _ENOUGH:
+                        of_streams = max(now.norms.flow, now.norms.energy) if warm else now.norms.flow
+                        if (of_streams if solver is flow else now.norms.scalars) < _ENOUGH:
                             break
                 now = _moderate(problem, now)
             return now
@@ -127,6 +137,11 @@ class _Way:
     def judged(self, problem: Problem, now: Iterate) -> float:
         """Residuals of all that is sought."""
         return judged_of(problem, now.norms, self.hold) if self.hold else now.norms.pace
+
+
+def driven_by_weight(problem: Problem) -> bool:
+    """Whether nothing but differences of temperature moves the fluid."""
+    return problem.physics.heavy and not problem.streams_enter
 
 
 def run_turbulent(
@@ -159,6 +174,9 @@ def run_turbulent(
             now, finished = way.together(problem, first, pace, steps)
             if finished:
                 return now
+    if driven_by_weight(problem):
+        begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
+        return way.together(problem, begun, _CAREFUL, careful_steps)[0]
     now, finished = way.together(problem, way.by_turns(problem, first, _ROUNDS, calmed=False), _BOLD, most_steps)
     if finished:
         return now

@@ -13,7 +13,7 @@ from typing_extensions import override
 
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import Array, Index
-from wattikos_core.physics.properties import WEIGHT, Properties, Tables, slope_at
+from wattikos_core.physics.properties import Properties, weight_slopes
 from wattikos_core.physics.state import State
 from wattikos_core.physics.terms.term import Point, Term
 from wattikos_core.physics.unknowns import Unknowns
@@ -42,7 +42,7 @@ class Buoyancy(Term):
     @override
     def add_force_slopes(self, point: Point, slopes: Array) -> None:
         problem = point.problem
-        by_temperature = _weight_slopes(problem.cells, problem.tables, point.properties.filling, point.state.stretched)
+        by_temperature = weight_slopes(problem.cells, problem.tables, point.properties.filling, point.state.stretched)
         slopes[:, problem.unknowns.temperature, :] += by_temperature[:, None] * self.gravity
 
 
@@ -79,16 +79,6 @@ class CentrifugalForce(Term):
         cells = point.problem.cells
         by_angular_velocity = 2.0 * point.properties.density * point.state.angular_velocity * cells.radius
         slopes[:, point.problem.unknowns.angular_velocity[0], 1] += np.where(cells.fluid == 1, by_angular_velocity, 0.0)
-
-
-@njit(cache=True, error_model="numpy", nogil=True)
-def _weight_slopes(cells: Cells, tables: Tables, filling: Array, stretched: Array) -> Array:
-    """How the density in the weight answers to the (stretched) temperature, kg/m3/K."""
-    slopes = np.zeros(stretched.size)
-    for c in range(stretched.size):
-        if cells.fluid[c] == 1:
-            slopes[c] = slope_at(tables, cells.material[c], WEIGHT, stretched[c]) * filling[c]
-    return slopes
 
 
 @njit(cache=True, error_model="numpy", nogil=True)

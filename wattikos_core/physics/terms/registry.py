@@ -23,6 +23,7 @@ from wattikos_core.physics.terms.reynolds_stress import ReynoldsStress
 from wattikos_core.physics.terms.scalars import Scalar
 from wattikos_core.physics.terms.term import Ingredients, Term
 from wattikos_core.physics.terms.turbulence import TurbulenceBalances, turbulence_of
+from wattikos_core.physics.terms.turbulent_weight import ProductionByWeight
 from wattikos_core.physics.unknowns import Unknowns
 
 # Each gives its term, or None where it is not wanted.
@@ -65,6 +66,7 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
         EnthalpyBetweenModules() if module is not None else None,
         FrictionHeat(gravity, level) if physics.friction_heat else None,
         *(scalars_of(physics) if unknowns.scalars else ()),
+        ProductionByWeight(gravity) if physics.turbulence is not None and physics.heavy else None,
     ]
     terms = tuple(term for term in flow if term is not None)
     for term in terms:

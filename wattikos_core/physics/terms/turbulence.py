@@ -27,7 +27,7 @@ from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.schemes import neighbour_foot, owner_foot
 from wattikos_core.physics.terms.convection import Carried, Convection
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point
-from wattikos_core.physics.turbulence.closure import Turbulence
+from wattikos_core.physics.turbulence.closure import Turbulence, blend
 from wattikos_core.physics.turbulence.constants import ALPHA, BETA, BETA_STAR, ENERGY, LENGTH, SIGMA_K, SIGMA_OMEGA
 from wattikos_core.physics.unknowns import Unknowns
 
@@ -58,7 +58,7 @@ class TurbulenceBalances(Convection):
     def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
         k, g = self.columns(unknowns)
         of_velocity = [(row, column) for row in (k, g) for column in unknowns.velocity]
-        return [(k, k), (k, g), (g, g), *of_velocity]
+        return [(k, k), (k, g), (g, k), (g, g), *of_velocity]
 
     @override
     def carried(self, unknowns: Unknowns) -> tuple[int, ...]:
@@ -129,14 +129,9 @@ def turbulence_of(physics: FlowPhysics) -> TurbulenceBalances | None:
 
 
 @njit(cache=True, error_model="numpy", inline="always")
-def _blend(pair: tuple[float, float], inner: float) -> float:
-    return pair[0] * inner + pair[1] * (1.0 - inner)
-
-
-@njit(cache=True, error_model="numpy", inline="always")
 def _stirred(turbulence: Turbulence, c: int, i: int) -> float:
     """Eddy viscosity of a cell times the σ of k (0) or ω (1)."""
-    sigma = _blend(SIGMA_K, turbulence.inner[c]) if i == 0 else _blend(SIGMA_OMEGA, turbulence.inner[c])
+    sigma = blend(SIGMA_K, turbulence.inner[c]) if i == 0 else blend(SIGMA_OMEGA, turbulence.inner[c])
     return float(turbulence.eddy_viscosity[c] * sigma)
 
 
@@ -284,12 +279,12 @@ def _come_about(
             cross += gradients[c, 0, x] * gradients[c, 1, x]
         steeper, _ = _steeper(_variation(gradients, extent, c), g, turbulence.power[c])
         # In the logarithmic range strain goes as ω, and the mean of its square is that much more too; next to walls it is even.
-        falls = steeper * 0.5 * _blend(BETA, inner) * rho / (BETA_STAR * g)
+        falls = steeper * 0.5 * blend(BETA, inner) * rho / (BETA_STAR * g)
         made = (
             (1.0 + (2.0 - 2.0 * turbulence.power[c]) ** 2 * (steeper - 1.0))
             * 0.5
             * BETA_STAR
-            * _blend(ALPHA, inner)
+            * blend(ALPHA, inner)
             * rho
             * turbulence.strain[c] ** 2
             * g
@@ -309,10 +304,11 @@ def _slopes_of_cells(
     """Adds how sources answer to k and g of their cells.
 
     Returns:
-        how they answer to gradients, shape (n_cells, 2 + d): that of k to S², that of g to S², and that of g to the gradient of g.
+        how they answer to gradients, shape (n_cells, 2 + 2d): that of k to S², that of g to S², and that of g to the gradients of g
+        and of k.
     """
     d = gradients.shape[2]
-    slopes = np.zeros((cells.fluid.size, 2 + d))
+    slopes = np.zeros((cells.fluid.size, 2 + 2 * d))
     k_row, g_row = columns
     for c in range(cells.fluid.size):
         if cells.fluid[c] == 0 or turbulent[c] == 0:
@@ -331,8 +327,8 @@ def _slopes_of_cells(
             slopes[c, 0] = -(1.0 + 0.5 * turbulence.by_strain[c]) * volume * turbulence.eddy_viscosity[c]
         square = _variation(gradients, extent, c)
         steeper, grows = _steeper(square, g, turbulence.power[c])
-        falls = 0.5 * _blend(BETA, inner) * rho / (BETA_STAR * g)
-        by_square = 0.5 * BETA_STAR * _blend(ALPHA, inner) * rho * g * g * g
+        falls = 0.5 * blend(BETA, inner) * rho / (BETA_STAR * g)
+        by_square = 0.5 * BETA_STAR * blend(ALPHA, inner) * rho * g * g * g
         made, even = by_square * turbulence.strain[c] ** 2, (2.0 - 2.0 * turbulence.power[c]) ** 2
         of_strain = 1.0 + even * (steeper - 1.0)
         diagonal[c, g_row, g_row] += volume * (falls * (steeper + grows) + made * (3.0 * of_strain - even * grows)) / g
@@ -343,6 +339,12 @@ def _slopes_of_cells(
             for y in range(d):
                 along += extent[c, x, y] * gradients[c, 1, y]
             slopes[c, 2 + x] = volume * (even * made - falls) * grows * along / max(square, 1e-300)
+        cross, crossing = 0.0, 2.0 * (1.0 - inner) * volume * rho * SIGMA_OMEGA[1] * BETA_STAR * g * g
+        for x in range(d):
+            cross += gradients[c, 0, x] * gradients[c, 1, x]
+            slopes[c, 2 + x] -= crossing * gradients[c, 0, x]
+            slopes[c, 2 + d + x] = -crossing * gradients[c, 1, x]
+        diagonal[c, g_row, g_row] -= 2.0 * crossing * cross / g
     return slopes
 
 
@@ -351,7 +353,7 @@ def _slopes_of_gradients(
     faces: Faces, weights: FlowWeights, turbulent: Index, slopes: Array, velocity_gradients: Array,
     columns: tuple[int, int], diagonal: Array, off: Array,
 ) -> None:  # fmt: skip
-    """What sources answer through gradients: S² of the velocities, and how g varies within cells."""
+    """What sources answer through gradients: S² of the velocities, how g varies within cells, and how k and g vary together."""
     d = len(faces.axes)
     for f in range(faces.owner.size):
         kind = faces.kind[f]
@@ -367,6 +369,13 @@ def _slopes_of_gradients(
             diagonal[c, columns[1], columns[1]] -= answer
             if kind == FLOW:
                 off[f, side, columns[1], columns[1]] += answer
+            if kind == FLOW or kind == INLET:
+                answer = 0.0
+                for x in range(d):
+                    answer += slopes[c, 2 + d + x] * (weights.scalar_owner[f, x] if side == 0 else weights.scalar_neighbour[f, x])
+                diagonal[c, columns[1], columns[0]] -= answer
+                if kind == FLOW:
+                    off[f, side, columns[1], columns[0]] += answer
             for i in range(d):
                 along = 0.0
                 for j in range(d):
