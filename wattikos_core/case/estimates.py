@@ -100,6 +100,31 @@ class CrossFlow(HandCalculation):
     rows: Annotated[Expression, Ask("rows behind each other", kind="number", empty="no bundle")] = ""
 
 
+class ImpingingJet(HandCalculation):
+    """A jet that strikes a wall at right angles, from a round nozzle or a slot; free of other jets and of a cross flow.
+
+    Attributes:
+        size: diameter of the nozzle, or width of the slot; `distance` of the wall from it.
+        velocity: of what leaves the nozzle.
+        reach: radius, or half breadth of the wall, from where the jet strikes it.
+        area: of the wall; `heat` of it altogether, or `wall`, its temperature.
+        surface: the interface or boundary it is.
+    """
+
+    label = "Jet onto a wall"
+    relation: Literal["impinging_jet"] = "impinging_jet"
+    fluid: Annotated[_Name, Ask("stream", "part", state="fluid")]
+    surface: Annotated[_Name, Ask("surface it strikes", "boundary")]
+    nozzle: Annotated[Literal["round", "slot"], Ask("nozzle", "choice", choices=(("round", "round"), ("slot", "slot")))] = "round"
+    size: Annotated[Expression, Ask("diameter of the nozzle, or width of the slot", kind="length")]
+    velocity: Annotated[Expression, Ask("velocity at the nozzle", kind="velocity")]
+    distance: Annotated[Expression, Ask("distance from nozzle to wall", kind="length")]
+    reach: Annotated[Expression, Ask("radius, or half breadth, of the wall", kind="length")]
+    area: Annotated[Expression, Ask("area of the wall", kind="area", title="all that the section has of it")]
+    heat: Annotated[Expression, Ask("heat rate of the wall", kind="power", empty="follows from its temperature")] = ""
+    wall: Annotated[Expression, Ask("temperature of the wall", kind="temperature", empty="follows from the heat rate")] = ""
+
+
 class HeatedDuct(HandCalculation):
     """A stream between two walls of which one or both heat it: by a known heat rate, or at a known temperature.
 
@@ -303,6 +328,7 @@ Estimate = Annotated[
     | InsulatedPipe
     | DoublePipe
     | CrossFlow
+    | ImpingingJet
     | HeatedDuct
     | Fins
     | Layers
@@ -319,6 +345,7 @@ RELATIONS: tuple[type[HandCalculation], ...] = (
     HoldingTube,
     HeatedDuct,
     CrossFlow,
+    ImpingingJet,
     Fins,
     Layers,
     CooledBody,

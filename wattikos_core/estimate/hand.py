@@ -19,6 +19,7 @@ from wattikos_core.case.estimates import (
     HandCalculation,
     HeatedDuct,
     HoldingTube,
+    ImpingingJet,
     InsulatedPipe,
     Layers,
     MeltingFront,
@@ -33,6 +34,7 @@ from wattikos_core.estimate.fins import finned_base
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.estimate.heated import heated_duct
 from wattikos_core.estimate.holding import holding_tube
+from wattikos_core.estimate.jets import impinging_jet
 from wattikos_core.estimate.layers import layers
 from wattikos_core.estimate.melting_fronts import melting_front
 from wattikos_core.estimate.pipes import insulated_pipe
@@ -44,6 +46,7 @@ _RELATIONS: dict[type[HandCalculation], Callable[[Bound, Any], dict[Key, HandVal
     InsulatedPipe: insulated_pipe,
     DoublePipe: double_pipe,
     CrossFlow: cross_flow,
+    ImpingingJet: impinging_jet,
     HeatedDuct: heated_duct,
     Fins: finned_base,
     Layers: layers,

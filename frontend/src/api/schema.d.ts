@@ -2433,7 +2433,7 @@ export interface components {
              * Estimates
              * @default []
              */
-            estimates: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["HeatedDuct"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"])[];
+            estimates: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["ImpingingJet"] | components["schemas"]["HeatedDuct"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"])[];
             /**
              * @default {
              *       "varied": [],
@@ -3072,6 +3072,59 @@ export interface components {
             fluid: string;
             /** Walls */
             walls: string[];
+        };
+        /**
+         * ImpingingJet
+         * @description A jet that strikes a wall at right angles, from a round nozzle or a slot; free of other jets and of a cross flow.
+         *
+         *     Attributes:
+         *         size: diameter of the nozzle, or width of the slot; `distance` of the wall from it.
+         *         velocity: of what leaves the nozzle.
+         *         reach: radius, or half breadth of the wall, from where the jet strikes it.
+         *         area: of the wall; `heat` of it altogether, or `wall`, its temperature.
+         *         surface: the interface or boundary it is.
+         */
+        ImpingingJet: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "impinging_jet";
+            /** Fluid */
+            fluid: string;
+            /** Surface */
+            surface: string;
+            /**
+             * Nozzle
+             * @default round
+             * @enum {string}
+             */
+            nozzle: "round" | "slot";
+            /** Size */
+            size: string;
+            /** Velocity */
+            velocity: string;
+            /** Distance */
+            distance: string;
+            /** Reach */
+            reach: string;
+            /** Area */
+            area: string;
+            /**
+             * Heat
+             * @default
+             */
+            heat: string;
+            /**
+             * Wall
+             * @default
+             */
+            wall: string;
         };
         /**
          * InBox
