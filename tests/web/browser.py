@@ -101,7 +101,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
         text = self.page.inner_text(f"[data-row='{quantity}'] .{column}")
         return float(text) if text else float("nan")
 
-    def until(self, condition: Any, seconds: float = 60.0) -> None:
+    def until(self, condition: Any, seconds: float = 180.0) -> None:
         """Wait until `condition()` holds."""
         end = time.monotonic() + seconds
         while not condition():
