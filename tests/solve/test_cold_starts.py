@@ -91,6 +91,7 @@ class ByPressure(unittest.TestCase):
             for drop in self.drops(run).values():
                 self.assertAlmostEqual(drop, 10.0, places=6)
 
+    @tag("slow")
     def test_what_cannot_be_steady_says_so(self) -> None:
         """200 Pa through a channel of pins makes a Reynolds number of thousands."""
         case = driven("bundle_staggered", {"whey": 200.0}, "total", 0.4)
@@ -106,6 +107,7 @@ class ByPressure(unittest.TestCase):
 
 
 class ByWeight(unittest.TestCase):
+    @tag("slow")
     def test_rooms_with_two_inlets(self) -> None:
         left_right = {
             "left": {"at": ["20 mm", "100 mm"], "names": ["left 1", "left 3"]},

@@ -63,7 +63,7 @@ _KRYLOV_TOLERANCE = 0.02
 _KRYLOV_TOLERANCE_SOLIDS = 1e-5
 MOST_KRYLOV = 25
 # Steady problems of up to so many cells are factored with the wide part of momentum interpolation; larger ones fill in too much.
-# Not where there is weight: its own wide part is not in the matrix, and in still layers of fluid only both together are nothing.
+# Not where weight alone drives: its own wide part is not in the matrix, and in still layers only both together are nothing.
 _WIDE_UP_TO = 8_000
 # A step in temperature alone causes residuals of the flow; up to this size one more flow step removes them.
 _HARMLESS = 1e-3
@@ -99,7 +99,7 @@ class CoupledSolver:
         if (
             problem.unknowns.pressure in self.only
             and cells.fluid.any()
-            and (problem.storage is not None or (problem.grid.n_cells <= _WIDE_UP_TO and not problem.physics.heavy))
+            and (problem.storage is not None or (problem.grid.n_cells <= _WIDE_UP_TO and not driven_by_weight(problem)))
         ):
             wide = wide_pressure(problem.faces, problem.flow_weights, problem.grid.n_cells)
         self.pattern = build_pattern(problem, wide, self.only)
@@ -403,6 +403,11 @@ def _stopped_at_kinks(problem: Problem, before: Array, after: Array) -> Array:
             now = np.where((was > end) & (now < end - BESIDE_THE_KINK), end - BESIDE_THE_KINK, now)
         result[mine] = now
     return result
+
+
+def driven_by_weight(problem: Problem) -> bool:
+    """Whether nothing but differences of temperature moves the fluid."""
+    return problem.physics.heavy and not problem.streams_enter
 
 
 def judged_of(problem: Problem, norms: Norms, hold: Sequence[int]) -> float:

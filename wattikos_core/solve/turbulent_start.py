@@ -15,7 +15,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wattikos_core.physics import Problem
-from wattikos_core.solve.coupled import FIRST_CFL, MOST_KRYLOV, UNLIMITED, CoupledSolver, Report, judged_of
+from wattikos_core.solve.coupled import FIRST_CFL, MOST_KRYLOV, UNLIMITED, CoupledSolver, Report, driven_by_weight, judged_of
 from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
@@ -137,11 +137,6 @@ class _Way:
     def judged(self, problem: Problem, now: Iterate) -> float:
         """Residuals of all that is sought."""
         return judged_of(problem, now.norms, self.hold) if self.hold else now.norms.pace
-
-
-def driven_by_weight(problem: Problem) -> bool:
-    """Whether nothing but differences of temperature moves the fluid."""
-    return problem.physics.heavy and not problem.streams_enter
 
 
 def run_turbulent(
