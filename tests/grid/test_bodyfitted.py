@@ -6,6 +6,7 @@ import math
 import unittest
 
 import numpy as np
+from django.test import tag
 
 from tests.sections import circle, part, random_section, rectangle, section_case
 from wattikos_core.case import Case, resolve
@@ -13,7 +14,8 @@ from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.grid import Grid, grid_section, quality_of, worst_cells
 from wattikos_core.section import PaintedSection, paint
 
-RANDOM = 24
+# Of random sections, so many are gridded each time, and so many with the slow tests.
+RANDOM, MANY = 8, 32
 
 
 def grid_and_section(case: Case) -> tuple[Grid, PaintedSection]:
@@ -48,10 +50,9 @@ def check_conforms(test: unittest.TestCase, grid: Grid, section: PaintedSection)
 
 
 class Conforming(unittest.TestCase):
-    def test_random_sections(self) -> None:
-        """A few dozen here, hundreds in the benchmark: each conforms, or is refused with its place or part."""
+    def check_random(self, seeds: range) -> None:
         gridded = 0
-        for seed in range(RANDOM):
+        for seed in seeds:
             with self.subTest(seed=seed):
                 try:
                     grid, section = grid_and_section(random_section(seed))
@@ -60,7 +61,15 @@ class Conforming(unittest.TestCase):
                     continue
                 check_conforms(self, grid, section)
                 gridded += 1
-        self.assertGreaterEqual(gridded, 0.75 * RANDOM)
+        self.assertGreaterEqual(gridded, 0.75 * len(seeds))
+
+    def test_random_sections(self) -> None:
+        """A few here, hundreds in the benchmark: each conforms, or is refused with its place or part."""
+        self.check_random(range(RANDOM))
+
+    @tag("slow")
+    def test_many_random_sections(self) -> None:
+        self.check_random(range(RANDOM, MANY))
 
     def test_a_ring_is_mapped(self) -> None:
         case = section_case(part("pipe", "iron", "ring", outer_diameter="40 mm", inner_diameter="20 mm"), conditions=[])

@@ -6,6 +6,7 @@ import json
 import unittest
 
 import numpy as np
+from django.test import tag
 from fluids.drag import Clift
 
 from tests.sections import circle, held, rectangle, section_case, wall
@@ -74,6 +75,7 @@ class Cylinder(unittest.TestCase):
     def test_reynolds_20(self) -> None:
         self.check(20.0, 2.045, 1.88, 43.7)
 
+    @tag("slow")
     def test_reynolds_40(self) -> None:
         self.check(40.0, 1.522, 4.69, 53.8)
 

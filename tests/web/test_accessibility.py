@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
+from django.test import tag
 from playwright.sync_api import Page
 
 from tests.web.browser import BrowserTestCase
@@ -94,6 +95,7 @@ class EveryView(BrowserTestCase):
         found = self.visit("light")
         self.assertEqual(found, [], "\n".join(found))
 
+    @tag("slow")
     def test_axe_finds_nothing_in_the_dark(self) -> None:
         found = self.visit("dark")
         self.assertEqual(found, [], "\n".join(found))
