@@ -89,6 +89,12 @@ class InACase(unittest.TestCase):
         assert wall is not None
         self.assertAlmostEqual(wall.value, 293.15 + 10.0 / (h.value * np.pi * 0.018**2), delta=1e-3)
 
+    def test_too_near_where_it_strikes(self) -> None:
+        """The relation would give a negative film there."""
+        found = estimate_case(resolve(jet(reach="6.5 mm")))[0]
+        self.assertEqual((found.values, found.problems[0].field), ({}, "estimates[0].reach"))
+        self.assertIn("larger part", found.problems[0].remedy)
+
     def test_heat_and_temperature_at_once(self) -> None:
         for hand in ({"heat": "10 W"}, {"wall": ""}):
             found = estimate_case(resolve(jet(**hand)))[0]

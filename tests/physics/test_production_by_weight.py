@@ -133,10 +133,11 @@ class Cavities(unittest.TestCase):
         self.assertAlmostEqual(self.nusselt(square_cavity()) / (0.304 * 1.51e9**0.25), 1.0, delta=0.03)
 
     @tag("slow")
+    @unittest.expectedFailure
     def test_with_ends_as_measured(self) -> None:
         """Ampofo and Karayiannis (2003, Int. J. Heat Mass Transfer 46, 3551): 62.9.
 
         The model gives 52: at these temperatures its layers turn laminar, eddies of no more than five times the viscosity,
         with and without production by weight, on 1,521 and 6,084 cells alike.
         """
-        self.assertAlmostEqual(self.nusselt(square_cavity("measured")) / 62.9, 1.0, delta=0.20)
+        self.assertAlmostEqual(self.nusselt(square_cavity("measured")) / 62.9, 1.0, delta=0.10)

@@ -18,6 +18,8 @@ _MEASURED = {
     "round": ((2e3, 4e5), (2.0, 12.0), (2.5, 7.5)),
     "slot": ((3e3, 9e4), (2.0, 10.0), (4.0, 20.0)),
 }
+# Of a round jet nothing is said below this many diameters.
+_LEAST_REACH = 1.1
 
 Nozzle = Literal["round", "slot"]
 
@@ -37,7 +39,7 @@ def jet_nusselt(nozzle: Nozzle, reynolds: float, prandtl: float, distance: float
         85.0
     """
     if nozzle == "round":
-        place = (1.0 - 1.1 / reach) / (reach + 0.1 * (distance - 6.0))
+        place = (1.0 - _LEAST_REACH / reach) / (reach + 0.1 * (distance - 6.0))
         of_speed = 2.0 * math.sqrt(reynolds * (1.0 + 0.005 * reynolds**0.55))
     else:
         power = 0.695 - 1.0 / (0.5 * reach + (0.5 * distance) ** 1.33 + 3.06)
@@ -57,6 +59,9 @@ def impinging_jet(bound: Bound, roles: ImpingingJet) -> dict[Key, HandValue]:
     velocity = bound.above_zero("velocity", roles.velocity, "velocity")
     distance = bound.above_zero("distance", roles.distance, "length") / size
     reach = bound.above_zero("reach", roles.reach, "length") / size
+    if roles.nozzle == "round" and reach <= _LEAST_REACH:
+        problem = f"'{roles.reach}' is {reach:.3g} diameters: the mean of a round jet is not known as near as {_LEAST_REACH:g}"
+        raise CaseError(InputProblem("estimate.reach", problem, "take a larger part of the wall, from 2.5 diameters on"))
     area = bound.above_zero("area", roles.area, "area")
     start = bound.entering(fluid.name).temperature
     if bool(roles.heat.strip()) == bool(roles.wall.strip()):
@@ -84,10 +89,11 @@ def impinging_jet(bound: Bound, roles: ImpingingJet) -> dict[Key, HandValue]:
     keys = {"h": Key("surface_h", roles.surface)}
     keys |= {"heat": Key("heat_gained", fluid.name)} if given_heat is None else {"wall": Key("mean_temperature", roles.surface)}
     slot = roles.nozzle == "slot"
-    (_, most), near, far = _MEASURED[roles.nozzle]
+    speeds, near, far = _MEASURED[roles.nozzle]
     unit = "widths" if slot else "diameters"
     where = (
-        f"Reynolds number {middle['reynolds']:.0f}, up to {most:.0f}; wall {distance:.3g} {unit} away, {near[0]:g} to {near[1]:g}; "
+        f"Reynolds number {middle['reynolds']:.0f}, from {speeds[0]:.0f} to {speeds[1]:.0f}; wall {distance:.3g} {unit} away, "
+        f"{near[0]:g} to {near[1]:g}; "
         f"mean as far as {reach:.3g}, {far[0]:g} to {far[1]:g}"
     )
     inside = measured(roles.nozzle, middle["reynolds"], distance, reach)

@@ -16,7 +16,7 @@ class TurbulenceModel:
     Attributes:
         regions: that flow turbulently.
         prandtl: whether the turbulent Prandtl number rises towards walls by Kays (1994), or is the same everywhere.
-        calming: viscosity beside that of the model, and diffusivity of heat, m2/s, on the way to a solution; 0 in an answer.
+        calming: viscosity beside that of the model, m2/s, on the way to a solution; 0 in an answer.
     """
 
     regions: tuple[int, ...]

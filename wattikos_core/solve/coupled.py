@@ -407,7 +407,7 @@ def _stopped_at_kinks(problem: Problem, before: Array, after: Array) -> Array:
 
 def driven_by_weight(problem: Problem) -> bool:
     """Whether nothing but differences of temperature moves the fluid."""
-    return problem.physics.heavy and not problem.streams_enter
+    return problem.physics.heavy and not problem.driven.any() and problem.module is None
 
 
 def judged_of(problem: Problem, norms: Norms, hold: Sequence[int]) -> float:

@@ -13,8 +13,9 @@ from typing_extensions import override
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import FLOW, INLET, OUTLET, SYMMETRY, Array, Faces
 from wattikos_core.physics.terms.term import Blocks, Coefficients, Evaluation, Point, Term
+from wattikos_core.physics.terms.turbulence import columns_of_turbulence
 from wattikos_core.physics.turbulence.closure import Turbulence
-from wattikos_core.physics.turbulence.constants import ENERGY, LENGTH
+from wattikos_core.physics.turbulence.constants import ENERGY
 from wattikos_core.physics.unknowns import Unknowns
 
 
@@ -31,17 +32,15 @@ class ReynoldsStress(Term):
 
     @override
     def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
-        columns = [unknowns.transported[unknowns.scalars.index(name)] for name in (ENERGY, LENGTH)]
-        return [(row, column) for row in unknowns.velocity for column in columns]
+        return [(row, column) for row in unknowns.velocity for column in columns_of_turbulence(unknowns)]
 
     @override
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
         problem = point.problem
         first = problem.unknowns.scalars.index(ENERGY)
-        k, g = problem.unknowns.transported[first : first + 2]
         _slopes_of_turbulence(
             problem.faces, point.properties.viscosity, point.turbulence, point.state.velocity, point.state.scalars[:, first],
-            point.state.scalars[:, first + 1], (k, g), out.diagonal, out.off,
+            point.state.scalars[:, first + 1], columns_of_turbulence(problem.unknowns), out.diagonal, out.off,
         )  # fmt: skip
         if problem.grid.axisymmetric:
             radial = problem.unknowns.velocity[1]

@@ -27,7 +27,7 @@ from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.schemes import neighbour_foot, owner_foot
 from wattikos_core.physics.terms.convection import Carried, Convection
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point
-from wattikos_core.physics.turbulence.closure import Turbulence, blend
+from wattikos_core.physics.turbulence.closure import Turbulence
 from wattikos_core.physics.turbulence.constants import ALPHA, BETA, BETA_STAR, ENERGY, LENGTH, SIGMA_K, SIGMA_OMEGA
 from wattikos_core.physics.unknowns import Unknowns
 
@@ -49,20 +49,15 @@ class TurbulenceBalances(Convection):
         """k and g that enter on faces, shape (n_faces, 2)."""
         return given.turbulence
 
-    def columns(self, unknowns: Unknowns) -> tuple[int, int]:
-        """Columns of k and g."""
-        first = unknowns.scalars.index(ENERGY)
-        return unknowns.transported[first], unknowns.transported[first + 1]
-
     @override
     def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
-        k, g = self.columns(unknowns)
+        k, g = columns_of_turbulence(unknowns)
         of_velocity = [(row, column) for row in (k, g) for column in unknowns.velocity]
         return [(k, k), (k, g), (g, k), (g, g), *of_velocity]
 
     @override
     def carried(self, unknowns: Unknowns) -> tuple[int, ...]:
-        return self.columns(unknowns)
+        return columns_of_turbulence(unknowns)
 
     @override
     def what(self, point: Point) -> Carried:
@@ -71,7 +66,7 @@ class TurbulenceBalances(Convection):
         mine = slice(first, first + 2)
         values, gradients = point.state.scalars[:, mine], point.gradients.scalars[:, mine]
         return Carried(
-            self.columns(unknowns),
+            columns_of_turbulence(unknowns),
             np.ascontiguousarray(values),
             np.ascontiguousarray(gradients),
             np.ascontiguousarray(problem.entering[:, mine]),
@@ -123,15 +118,26 @@ class TurbulenceBalances(Convection):
         )
 
 
+def columns_of_turbulence(unknowns: Unknowns) -> tuple[int, int]:
+    """Columns of k and g."""
+    first = unknowns.scalars.index(ENERGY)
+    return unknowns.transported[first], unknowns.transported[first + 1]
+
+
 def turbulence_of(physics: FlowPhysics) -> TurbulenceBalances | None:
     """The balances where turbulence is wanted."""
     return None if physics.turbulence is None else TurbulenceBalances()
 
 
 @njit(cache=True, error_model="numpy", inline="always")
+def _blend(pair: tuple[float, float], inner: float) -> float:
+    return pair[0] * inner + pair[1] * (1.0 - inner)
+
+
+@njit(cache=True, error_model="numpy", inline="always")
 def _stirred(turbulence: Turbulence, c: int, i: int) -> float:
     """Eddy viscosity of a cell times the σ of k (0) or ω (1)."""
-    sigma = blend(SIGMA_K, turbulence.inner[c]) if i == 0 else blend(SIGMA_OMEGA, turbulence.inner[c])
+    sigma = _blend(SIGMA_K, turbulence.inner[c]) if i == 0 else _blend(SIGMA_OMEGA, turbulence.inner[c])
     return float(turbulence.eddy_viscosity[c] * sigma)
 
 
@@ -279,12 +285,12 @@ def _come_about(
             cross += gradients[c, 0, x] * gradients[c, 1, x]
         steeper, _ = _steeper(_variation(gradients, extent, c), g, turbulence.power[c])
         # In the logarithmic range strain goes as ω, and the mean of its square is that much more too; next to walls it is even.
-        falls = steeper * 0.5 * blend(BETA, inner) * rho / (BETA_STAR * g)
+        falls = steeper * 0.5 * _blend(BETA, inner) * rho / (BETA_STAR * g)
         made = (
             (1.0 + (2.0 - 2.0 * turbulence.power[c]) ** 2 * (steeper - 1.0))
             * 0.5
             * BETA_STAR
-            * blend(ALPHA, inner)
+            * _blend(ALPHA, inner)
             * rho
             * turbulence.strain[c] ** 2
             * g
@@ -327,8 +333,8 @@ def _slopes_of_cells(
             slopes[c, 0] = -(1.0 + 0.5 * turbulence.by_strain[c]) * volume * turbulence.eddy_viscosity[c]
         square = _variation(gradients, extent, c)
         steeper, grows = _steeper(square, g, turbulence.power[c])
-        falls = 0.5 * blend(BETA, inner) * rho / (BETA_STAR * g)
-        by_square = 0.5 * BETA_STAR * blend(ALPHA, inner) * rho * g * g * g
+        falls = 0.5 * _blend(BETA, inner) * rho / (BETA_STAR * g)
+        by_square = 0.5 * BETA_STAR * _blend(ALPHA, inner) * rho * g * g * g
         made, even = by_square * turbulence.strain[c] ** 2, (2.0 - 2.0 * turbulence.power[c]) ** 2
         of_strain = 1.0 + even * (steeper - 1.0)
         diagonal[c, g_row, g_row] += volume * (falls * (steeper + grows) + made * (3.0 * of_strain - even * grows)) / g

@@ -20,6 +20,7 @@ from typing_extensions import override
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.properties import weight_slopes
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point, Term
+from wattikos_core.physics.terms.turbulence import columns_of_turbulence
 from wattikos_core.physics.turbulence.closure import Turbulence
 from wattikos_core.physics.turbulence.constants import ALPHA, ENERGY
 from wattikos_core.physics.unknowns import Unknowns
@@ -38,40 +39,32 @@ class ProductionByWeight(Term):
 
     gravity: Array
 
-    def columns(self, unknowns: Unknowns) -> tuple[int, int]:
-        """Columns of k and g."""
-        first = unknowns.scalars.index(ENERGY)
-        return unknowns.transported[first], unknowns.transported[first + 1]
-
     @override
     def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
-        k, g = self.columns(unknowns)
+        k, g = columns_of_turbulence(unknowns)
         return [(k, k), (k, g), (g, k), (g, g)]
 
     @override
     def add_residual(self, point: Point, interpolation: Array, out: Evaluation) -> None:
-        problem = point.problem
-        first = problem.unknowns.scalars.index(ENERGY)
-        made = self._made(point)
-        answer = _answers(point.turbulence, made)
-        k, g = point.state.scalars[:, first], point.state.scalars[:, first + 1]
-        out.residual[:, self.columns(problem.unknowns)[0]] -= problem.cells.volume * made
-        lengthens = 0.5 * answer * made * g / np.maximum(k, _LEAST_ENERGY)
-        out.residual[:, self.columns(problem.unknowns)[1]] += problem.cells.volume * lengthens
-        out.scalar_amounts[first] += float(np.abs(problem.cells.volume * made).sum())
+        unknowns = point.problem.unknowns
+        first, (k_row, g_row) = unknowns.scalars.index(ENERGY), columns_of_turbulence(unknowns)
+        made = point.problem.cells.volume * self._made(point)
+        k, g = np.maximum(point.state.scalars[:, first], _LEAST_ENERGY), point.state.scalars[:, first + 1]
+        out.residual[:, k_row] -= made
+        out.residual[:, g_row] += 0.5 * _answers(point.turbulence, made) * made * g / k
+        out.scalar_amounts[first] += float(np.abs(made).sum())
 
     @override
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
         problem, turbulence = point.problem, point.turbulence
         first = problem.unknowns.scalars.index(ENERGY)
-        k_row, g_row = self.columns(problem.unknowns)
+        k_row, g_row = columns_of_turbulence(problem.unknowns)
         made = problem.cells.volume * self._made(point)
-        answer = _answers(turbulence, made)
         k, g = np.maximum(point.state.scalars[:, first], _LEAST_ENERGY), point.state.scalars[:, first + 1]
         by_k, by_g = turbulence.by_energy * made / k, turbulence.by_length * made / g
         out.diagonal[:, k_row, k_row] -= by_k
         out.diagonal[:, k_row, g_row] -= by_g
-        share = 0.5 * answer * g / k
+        share = 0.5 * _answers(turbulence, made) * g / k
         out.diagonal[:, g_row, k_row] += share * (by_k - made / k)
         out.diagonal[:, g_row, g_row] += share * (by_g + made / g)
 

@@ -109,12 +109,6 @@ class Motion(NamedTuple):
 
 
 @njit(cache=True, error_model="numpy", inline="always")
-def blend(pair: tuple[float, float], inner: float) -> float:
-    """Of the inner and the outer constant, by F₁."""
-    return pair[0] * inner + pair[1] * (1.0 - inner)
-
-
-@njit(cache=True, error_model="numpy", inline="always")
 def strain_of(gradients: Array, angular_gradients: Array, c: int, radial: float, radius: float) -> float:
     """√(2 S:S) of a cell, 1/s; `radial` is its velocity away from the axis."""
     square, d = 0.0, gradients.shape[1]
@@ -312,8 +306,7 @@ def stir_faces(faces: Faces, cells: Cells, fluid: Fluid, calming: float, out: Tu
             mu = fluid.viscosity[a] + share * (fluid.viscosity[b] - fluid.viscosity[a])
             k = fluid.conductivity[a] + share * (fluid.conductivity[b] - fluid.conductivity[a])
             stir = in_between(at_a, at_b, mu, share) + calming * fluid.density[a]
-            heat = in_between(heat_a, heat_b, k, share) + calming * fluid.density[a] * fluid.specific_heat[a]
+            heat = in_between(heat_a, heat_b, k, share)
             out.stir_owner[f], out.stir_neighbour[f], out.heat_owner[f], out.heat_neighbour[f] = stir, stir, heat, heat
         elif kind == INLET or kind == OUTLET or kind == SYMMETRY:
-            out.stir_owner[f] = at_a + calming * fluid.density[a]
-            out.heat_owner[f] = heat_a + calming * fluid.density[a] * fluid.specific_heat[a]
+            out.stir_owner[f], out.heat_owner[f] = at_a + calming * fluid.density[a], heat_a
