@@ -7,6 +7,7 @@ import io
 import json
 import tempfile
 import unittest
+from dataclasses import replace
 from functools import cache
 from html.parser import HTMLParser
 from pathlib import Path
@@ -22,6 +23,7 @@ from wattikos_core.case.reading import View
 from wattikos_core.case.reporting import STANDARD, ReportSection, ReportWish
 from wattikos_core.cli import main
 from wattikos_core.ledger import Key
+from wattikos_core.read import Instant
 from wattikos_core.report import (
     SECTION_TITLES,
     Document,
@@ -55,6 +57,11 @@ def passage(**changes: Any) -> Case:
 @cache
 def solved() -> SolvedData:
     return solved_data(solve_case(passage()))
+
+
+def pixels(png: bytes) -> np.ndarray:
+    with Image.open(io.BytesIO(png)) as image:
+        return np.asarray(image.convert("RGB"), dtype=float)
 
 
 class Words(HTMLParser):
@@ -217,13 +224,32 @@ class Whole(unittest.TestCase):
         tables = [block for block in document.blocks if isinstance(block, TableBlock)]
         self.assertEqual(tables[0].columns, ("quantity", "Plate regenerator passage", "Longer passage"))
         self.assertIn("(by hand)", tables[0].rows[0][2])
+        self.assertFalse([block for block in comparison_of(data) if isinstance(block, Picture)])
+
+    def test_fields_of_solved_cases_stand_beside_each_other_and_are_subtracted(self) -> None:
+        twin = passage(title="Twin")
+        blocks = comparison_of([ReportData(passage(), solved()), ReportData(twin, solved()), ReportData(passage())])
+        first, apart = (block for block in blocks if isinstance(block, Picture))
+        self.assertIn("temperature in one range", first.caption)
+        self.assertIn("temperature less that of Plate regenerator passage", apart.caption)
+        # Both halves of the first picture are of one solution, and its difference from itself has the colour of nothing.
+        drawn = pixels(apart.png)
+        for end in (0, 255):
+            above_the_scale = drawn[: int(0.6 * len(drawn))]
+            self.assertGreater(np.abs(above_the_scale - 255.0 * colours("heather")[end]).max(axis=2).min(), 20.0)
+        self.assertLess(np.abs(drawn - 255.0 * colours("heather")[128]).max(axis=2).min(), 6.0)
+
+    def test_a_difference_is_what_the_other_has_more(self) -> None:
+        instant = solved().instant
+        assert instant is not None
+        warmer = Instant(instant.between, {**instant.fields, "temperature": instant.fields["temperature"] + 5.0})
+        data = [ReportData(passage(), solved()), ReportData(passage(title="Warmer"), replace(solved(), instant=warmer))]
+        _, apart = (block for block in comparison_of(data) if isinstance(block, Picture))
+        drawn = pixels(apart.png)[: int(0.6 * len(pixels(apart.png)))]
+        self.assertLess(np.abs(drawn - 255.0 * colours("heather")[255]).max(axis=2).min(), 6.0)
 
 
 class Pictures(unittest.TestCase):
-    def picture(self, png: bytes) -> np.ndarray:
-        with Image.open(io.BytesIO(png)) as image:
-            return np.asarray(image.convert("RGB"), dtype=float)
-
     def test_a_field_has_the_colours_of_its_values(self) -> None:
         """The hottest and coldest cells are drawn in the last and first colours of the map."""
         from wattikos_core.case import resolve
@@ -232,12 +258,12 @@ class Pictures(unittest.TestCase):
         sketch = sketch_of(resolved, paint(resolved))
         instant = solved().instant
         assert instant is not None
-        drawn = self.picture(field_picture(instant, sketch, View(name="t", arrows=False)))
+        drawn = pixels(field_picture(instant, sketch, View(name="t", arrows=False)))
         for end in (0, 255):
             away = np.abs(drawn - 255.0 * colours("ember")[end]).max(axis=2)
             self.assertLess(away.min(), 6.0)
         # What lies outside the band of interest is grey.
-        band = self.picture(field_picture(instant, sketch, View(name="t", arrows=False, band=[300.0, 310.0])))
+        band = pixels(field_picture(instant, sketch, View(name="t", arrows=False, band=[300.0, 310.0])))
         saturation = lambda rgb: (rgb.max(axis=2) - rgb.min(axis=2) > 40.0).mean()  # noqa: E731
         self.assertLess(saturation(band), 0.6 * saturation(drawn))
         for view in (
@@ -245,7 +271,7 @@ class Pictures(unittest.TestCase):
             View(name="z", zoom=[0.0, 0.0, 0.1, 0.003], streamlines="even", spacing=0.05),
             View(name="f", shown="solids", low=290.0, high=330.0, colours="slate"),
         ):
-            self.assertGreater(self.picture(field_picture(instant, sketch, view)).std(), 5.0)
+            self.assertGreater(pixels(field_picture(instant, sketch, view)).std(), 5.0)
 
     def test_maps_grow_lighter_evenly(self) -> None:
         for name in ("ember", "brook", "slate"):

@@ -3,25 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
 from typing import Any
 
-from wattikos_core.case import Case
-from wattikos_core.case.comparing import given_differently
 from wattikos_core.case.places import placed_line
 from wattikos_core.case.reading import View
 from wattikos_core.case.reporting import ReportSection
 from wattikos_core.errors import CaseError
-from wattikos_core.formats import ledger_json
 from wattikos_core.quantities import KINDS, difference_from_si, from_si, unit_label
 from wattikos_core.quantities.values import show
 from wattikos_core.read import FIELDS, Instant
 from wattikos_core.read.lines import read_line
 from wattikos_core.read.walls import WALL_FIELDS
 from wattikos_core.report.blocks import Block, Bullets, Document, Facts, Heading, Paragraph, Picture, TableBlock
+from wattikos_core.report.data import ReportData, SeriesData, Told, printed_views, value_of
 from wattikos_core.report.pictures import Curve, curve_picture, field_picture, sketch_picture
-from wattikos_core.section.sketch import sketch_of
-from wattikos_core.studies.preparation import Draft, draft
 
 _SENSES = {"at_least": "≥", "at_most": "≤", "equal": "=", "between": "≥"}
 _PHYSICS = {
@@ -44,85 +39,9 @@ _ALWAYS = (
 _MOST_DRAWN = 4
 
 
-@dataclass(frozen=True)
-class SolvedData:
-    """A solution: its ledger and findings as `formats.ledger_json` writes them, how it went, and its fields where they are kept.
-
-    Attributes:
-        summary: cells, steps, seconds, balances, record, as the worker packs them; empty where that is not known.
-        stale: what has changed in the case since.
-    """
-
-    ledger: Mapping[str, Any]
-    summary: Mapping[str, Any] = field(default_factory=dict)
-    instant: Instant | None = None
-    finished: str = ""
-    stale: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True)
-class SeriesData:
-    """A series: what is varied, its quantities, and of each point its values, its place, each quantity by hand and solved."""
-
-    name: str
-    varied: Sequence[Mapping[str, str]]
-    quantities: Sequence[Mapping[str, Any]]
-    points: Sequence[Mapping[str, Any]]
-
-
-@dataclass(frozen=True)
-class ReportData:
-    """All that a report may tell.
-
-    Attributes:
-        sizing: as the worker packs it; None without one.
-        study: of grids, likewise.
-    """
-
-    case: Case
-    solved: SolvedData | None = None
-    series: tuple[SeriesData, ...] = ()
-    sizing: Mapping[str, Any] | None = None
-    study: Mapping[str, Any] | None = None
-    company: str = ""
-    logo: bytes = b""
-    date: str = ""
-
-
-class _Told:
-    """A report's data with what several sections ask for."""
-
-    def __init__(self, data: ReportData) -> None:
-        self.data, self.case = data, data.case
-        self.drawn: Draft = draft(data.case)
-        self.sketch = (
-            sketch_of(self.drawn.resolved, self.drawn.section)
-            if self.drawn.resolved is not None and self.drawn.section is not None
-            else None
-        )
-        self.rows = list(self._rows())
-
-    def _rows(self) -> list[Mapping[str, Any]]:
-        from wattikos_core.evidence import build_ledger
-
-        solved = self.data.solved
-        if solved is not None and not solved.stale:
-            return list(solved.ledger["quantities"])
-        if self.drawn.resolved is None:
-            return []
-        return list(ledger_json(self.case.title, build_ledger(self.drawn.resolved, self.drawn.hand, {}))["quantities"])
-
-    @property
-    def findings(self) -> list[Mapping[str, Any]]:
-        solved = self.data.solved
-        if solved is not None and not solved.stale:
-            return list(solved.ledger["findings"])
-        return list(ledger_json(self.case.title, [], self.drawn.findings)["findings"])
-
-
 def report_of(data: ReportData) -> Document:
     """The report of a case in the sections that it wishes; what has nothing to tell is left out."""
-    told = _Told(data)
+    told = Told(data)
     blocks: list[Block] = []
     for section in data.case.report.chosen:
         own = [Paragraph(section.text.strip())] if section.text.strip() else []
@@ -142,37 +61,8 @@ def together(title: str, reports: Sequence[Document]) -> Document:
     return Document(title, tuple(blocks), first.company, first.logo, first.date, first.paper, first.subtitle)
 
 
-def comparison_of(data: Sequence[ReportData]) -> list[Block]:
-    """What several cases come to, in columns: what any of them wants, solved where it is, and what is given differently."""
-    told = [_Told(one) for one in data]
-    names: dict[str, None] = {}
-    for one in told:
-        names |= {row["name"]: None for row in one.rows if row["wanted"]}
-    titles = tuple(one.case.title for one in told)
-
-    def best(one: _Told, name: str) -> str:
-        row = next((row for row in one.rows if row["name"] == name), None)
-        if row is None:
-            return ""
-        return _value(row, "solved") or (f"{_value(row, 'by_hand')} (by hand)" if row["by_hand"] else "")
-
-    rows = tuple((name, *(best(one, name) for one in told)) for name in names)
-    numbers = frozenset(range(1, len(titles) + 1))
-    blocks: list[Block] = [Heading("Comparison"), TableBlock(("quantity", *titles), rows, numbers)]
-    given = given_differently([one.case for one in told])
-    if given:
-        blocks.append(Heading("Given differently", 2))
-        blocks.append(TableBlock(("input", *titles), tuple((row.name, *(v or "" for v in row.values)) for row in given), numbers))
-    return blocks
-
-
 def _title(section: ReportSection) -> str:
     return section.title.strip() or (_SECTIONS[section.name][0] if section.name in _SECTIONS else "Remarks")
-
-
-def _value(row: Mapping[str, Any], name: str) -> str:
-    value = row["by_hand"]["value"] if name == "by_hand" and row["by_hand"] else row.get(name)
-    return "" if value is None or isinstance(value, Mapping) else show(float(value), row["kind"])
 
 
 def _spread(row: Mapping[str, Any]) -> str:
@@ -189,7 +79,7 @@ def _asked(row: Mapping[str, Any]) -> str:
     return f"{_SENSES.get(row.get('sense', 'at_least'), '')} {show(float(row['target']), row['kind'])}{upper}".strip()
 
 
-def _answer(told: _Told) -> list[Block]:
+def _answer(told: Told) -> list[Block]:
     blocks: list[Block] = [Paragraph(told.case.note)] if told.case.note.strip() else []
     solved = told.data.solved
     if solved is None:
@@ -201,7 +91,7 @@ def _answer(told: _Told) -> list[Block]:
     for row in told.rows:
         if not row["wanted"]:
             continue
-        best = _value(row, "solved") or _value(row, "by_hand")
+        best = value_of(row, "solved") or value_of(row, "by_hand")
         spread = f" ± {_spread(row)}" if _spread(row) and row["solved"] is not None else ""
         how = "" if row["solved"] is not None else " by hand"
         asked = _asked(row)
@@ -212,7 +102,7 @@ def _answer(told: _Told) -> list[Block]:
     return blocks
 
 
-def _given(told: _Told) -> list[Block]:
+def _given(told: Told) -> list[Block]:
     rows = []
     for name, item in told.case.inputs.items():
         value = told.drawn.values.get(name)
@@ -225,7 +115,7 @@ def _given(told: _Told) -> list[Block]:
     return [TableBlock(tuple(columns[k] for k in kept), table, frozenset({1}))] if rows else []
 
 
-def _sketch(told: _Told) -> list[Block]:
+def _sketch(told: Told) -> list[Block]:
     if told.sketch is None:
         return []
     parts = [(part["name"], part["material"], "fluid" if part["fluid"] else "solid") for part in told.sketch["parts"]]
@@ -241,7 +131,7 @@ def _sketch(told: _Told) -> list[Block]:
     ]
 
 
-def _physics(told: _Told) -> list[Block]:
+def _physics(told: Told) -> list[Block]:
     physics = told.case.physics
     items = [words.get(str(getattr(physics, name, "")), str(getattr(physics, name, ""))) for name, words in _PHYSICS.items()]
     if physics.gravity_x or physics.gravity_y:
@@ -251,7 +141,7 @@ def _physics(told: _Told) -> list[Block]:
     return [Bullets(tuple(item for item in [*items, *_ALWAYS] if item))]
 
 
-def _grid(told: _Told) -> list[Block]:
+def _grid(told: Told) -> list[Block]:
     solved, study = told.data.solved, told.data.study
     blocks: list[Block] = []
     if solved is not None and solved.summary.get("cells"):
@@ -290,7 +180,7 @@ def _study(study: Mapping[str, Any]) -> TableBlock:
     return TableBlock(columns, tuple(rows), frozenset(range(1, len(columns))))
 
 
-def _run(told: _Told) -> list[Block]:
+def _run(told: Told) -> list[Block]:
     solved = told.data.solved
     if solved is None or not solved.summary:
         return []
@@ -314,12 +204,12 @@ def _run(told: _Told) -> list[Block]:
     return blocks
 
 
-def _ledger(told: _Told) -> list[Block]:
+def _ledger(told: Told) -> list[Block]:
     rows = [row for row in told.rows if row["wanted"] or row["by_hand"]]
     if not any(row["by_hand"] for row in rows):
         rows = told.rows
     table = [
-        (row["name"], _asked(row), _value(row, "by_hand"), _value(row, "solved"), _spread(row), row["verdict"]) for row in rows
+        (row["name"], _asked(row), value_of(row, "by_hand"), value_of(row, "solved"), _spread(row), row["verdict"]) for row in rows
     ]
     strong = frozenset(i for i, row in enumerate(rows) if row["wanted"])
     columns = ("quantity", "wanted", "by hand", "solved", "grid ±", "verdict")
@@ -328,20 +218,19 @@ def _ledger(told: _Told) -> list[Block]:
     return [TableBlock(columns, tuple(table), frozenset({1, 2, 3, 4}), strong), *said] if table else []
 
 
-def _views(told: _Told) -> list[Block]:
-    solved = told.data.solved
-    if solved is None or solved.stale or solved.instant is None or told.sketch is None:
+def _views(told: Told) -> list[Block]:
+    instant, sketch = told.instant, told.sketch
+    if instant is None or sketch is None:
         return []
-    views = [view for view in told.case.reading.views if view.printed] or [View(name="temperature")]
     blocks: list[Block] = []
-    for view in views:
-        if view.field in solved.instant.fields:
-            blocks.append(Picture(field_picture(solved.instant, told.sketch, view), f"{view.name}: {view.field}, solved"))
-        blocks += _lines(told, solved.instant, view)
+    for view in printed_views(told.case):
+        if view.field in instant.fields:
+            blocks.append(Picture(field_picture(instant, sketch, view), f"{view.name}: {view.field}, solved"))
+        blocks += _lines(told, instant, view)
     return blocks
 
 
-def _lines(told: _Told, instant: Instant, view: View) -> list[Block]:
+def _lines(told: Told, instant: Instant, view: View) -> list[Block]:
     """What a view plots along lines of the case; lines that do not meet the section are left out."""
     name = view.plotted or view.field
     curves, kind = [], FIELDS.get(name, WALL_FIELDS.get(name, "number"))
@@ -363,7 +252,7 @@ def _lines(told: _Told, instant: Instant, view: View) -> list[Block]:
     return [Picture(curve_picture(curves, "along the line, mm", said), f"{view.name}: {name} along {', '.join(view.lines)}")]
 
 
-def _series(told: _Told) -> list[Block]:
+def _series(told: Told) -> list[Block]:
     blocks: list[Block] = []
     for series in told.data.series:
         blocks.append(Heading(series.name, 2))
@@ -419,7 +308,7 @@ def _drawn(series: SeriesData, i: int) -> Picture | None:
     return Picture(curve_picture(curves, x, y), f"{series.name}: {quantity['name']}")
 
 
-def _sizing(told: _Told) -> list[Block]:
+def _sizing(told: Told) -> list[Block]:
     sizing = told.data.sizing
     if not sizing:
         return []
@@ -442,7 +331,7 @@ def _sizing(told: _Told) -> list[Block]:
     return blocks
 
 
-def _findings(told: _Told) -> list[Block]:
+def _findings(told: Told) -> list[Block]:
     answers = told.case.answers
     rows = []
     for finding in told.findings:
@@ -455,7 +344,7 @@ def _findings(told: _Told) -> list[Block]:
     return [TableBlock(("", "place", "finding", "answer"), tuple(rows))]
 
 
-def _sources(told: _Told) -> list[Block]:
+def _sources(told: Told) -> list[Block]:
     found: list[str] = []
     for row in told.rows:
         hand = row["by_hand"]
@@ -464,7 +353,7 @@ def _sources(told: _Told) -> list[Block]:
     return [Bullets(tuple(dict.fromkeys(found)))] if found else []
 
 
-_SECTIONS: dict[str, tuple[str, Callable[[_Told], list[Block]]]] = {
+_SECTIONS: dict[str, tuple[str, Callable[[Told], list[Block]]]] = {
     "answer": ("Task and answer", _answer),
     "given": ("Given", _given),
     "sketch": ("Sketch and conditions", _sketch),

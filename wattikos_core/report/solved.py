@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from wattikos_core.evidence.record import record_of
 from wattikos_core.formats import ledger_json
 from wattikos_core.read import Instant, cell_fields, interpolant_of
-from wattikos_core.report.content import SolvedData
+from wattikos_core.report.data import SolvedData
 from wattikos_core.studies import Result
 
 
