@@ -61,7 +61,8 @@ _FIRST_GROWTH = 200.0
 _ANSWER_IN_SIGHT = 1e-6
 _KRYLOV_TOLERANCE = 0.02
 _KRYLOV_TOLERANCE_SOLIDS = 1e-5
-MOST_KRYLOV = 25
+# Heat alone may take more: they are cheap, and what it has in closed eddies is found slowly.
+MOST_KRYLOV, _MOST_KRYLOV_OF_HEAT = 25, 75
 # Steady problems of up to so many cells are factored with the wide part of momentum interpolation; larger ones fill in too much.
 # Not where weight alone drives: its own wide part is not in the matrix, and in still layers only both together are nothing.
 _WIDE_UP_TO = 8_000
@@ -109,6 +110,7 @@ class CoupledSolver:
         # Heat alone is nearly linear: each linear system is solved to a tighter tolerance.
         self.conduction = self.heat_only or not problem.cells.fluid.any()
         self.krylov_tolerance = _KRYLOV_TOLERANCE_SOLIDS if self.conduction else _KRYLOV_TOLERANCE
+        self.most_krylov = _MOST_KRYLOV_OF_HEAT if self.heat_only else MOST_KRYLOV
         self.best = np.inf
         # Whether a step takes turbulence for what it is where the step begins, all but what k and g lose by themselves.
         self.freeze = False
@@ -170,7 +172,7 @@ class CoupledSolver:
         right = -residual / row_scale
         # What is held must not set the linear tolerance.
         right[held] = 0.0
-        change, self.krylov = flexible_gmres(apply, precondition, right, self.krylov_tolerance, MOST_KRYLOV)
+        change, self.krylov = flexible_gmres(apply, precondition, right, self.krylov_tolerance, self.most_krylov)
         for k, one in enumerate(self.further, pattern.size):
             change *= one.share(float(base[k]), float(change[k]))
         change[held] = 0.0

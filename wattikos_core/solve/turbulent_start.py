@@ -21,12 +21,13 @@ from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 
 # Turns of flow and turbulence by themselves, and steps in each.
-_ROUNDS, _FLOW_STEPS, _TURBULENCE_STEPS, _HEAT_STEPS = 2, 6, 4, 4
+_ROUNDS, _FLOW_STEPS, _TURBULENCE_STEPS, _HEAT_STEPS = 2, 6, 4, 6
 _WARM_STEPS = 25
 _TURBULENCE_CFL, _FARTHEST_SPEED = 100.0, 3.0
 # By then one has come far enough for the other.
 _ENOUGH = 1e-3
-# Both together are given up when so many steps have not brought their residuals below this share of the lowest ones before.
+# Both together are given up when so many steps have not brought their residuals below this share of what they were: they may rise
+# at first, when the flow moves on and turbulence follows.
 _PROGRESS = 0.7
 _NEAR = 0.05
 # k of a first guess is no more than this share of the square of a stream's speed.
@@ -35,6 +36,10 @@ _MOST_REJECTED = 3
 # The calmed flow one begins with: its Reynolds number on the largest distance from walls.
 _CREEPING = 5.0
 _FIRST_FACTOR, _LEAST_FACTOR, _LARGEST_FACTOR = 2.0, 1.03, 3.0
+# How many times a flow that begins with too little calming is calmed further.
+_CALMER = 5.0
+# Calming below this share of a fluid's own viscosity is taken away at once.
+_NEXT_TO_NOTHING = 0.4
 # Steps and residuals of a calmed flow, when it was quick, and steps of all of them.
 _STEPS_OF_LEVEL, _LEVEL, _QUICK, _MOST_CALMED = 25, 1e-2, 6, 120
 
@@ -73,7 +78,7 @@ class _Way:
         """Flow, turbulence and what else is not held, in one system; and whether all is done."""
         solver, rejected = CoupledSolver(problem, further=self.further), 0
         solver.cfl = most_cfl = pace.cfl
-        lowest, waited = self.judged(problem, now), 0
+        course: list[float] = []
         try:
             for _ in range(steps):
                 now, accepted = solver.step(now, self.hold)
@@ -85,9 +90,8 @@ class _Way:
                 rejected = 0 if accepted else rejected + 1
                 if self.done(now, self.report(now, solver.krylov)):
                     return now, True
-                judged = self.judged(problem, now)
-                lowest, waited = (judged, 0) if judged < _PROGRESS * lowest else (lowest, waited + 1)
-                if rejected > _MOST_REJECTED or waited >= pace.patience:
+                course.append(self.judged(problem, now))
+                if rejected > _MOST_REJECTED or _stands(course, pace.patience):
                     break
             return now, False
         finally:
@@ -121,18 +125,23 @@ class _Way:
             turbulence.close()
 
     def heat_alone(self, problem: Problem, now: Iterate) -> Iterate:
-        """Temperatures in the flow as it is."""
-        solver = CoupledSolver(problem, (problem.unknowns.temperature,), self.further)
-        solver.cfl = UNLIMITED
-        try:
-            for _ in range(_HEAT_STEPS):
-                now, _ = solver.step(now)
-                self.report(now, solver.krylov)
-                if now.norms.energy < _ENOUGH:
-                    break
-            return now
-        finally:
-            solver.close()
+        """Temperatures in the flow as it is, by upwind values first: from them no temperature is beyond what is possible."""
+        for scheme in (replace(problem, blend=0.0), problem):
+            solver = CoupledSolver(scheme, (problem.unknowns.temperature,), self.further)
+            solver.cfl, now = UNLIMITED, look_at(scheme, now.state, now.interpolation)
+            try:
+                for _ in range(_HEAT_STEPS):
+                    now, _ = solver.step(now)
+                    self.report(look_at(problem, now.state, now.interpolation) if scheme is not problem else now, solver.krylov)
+                    if now.norms.energy < _ENOUGH:
+                        break
+            finally:
+                solver.close()
+        return now
+
+    def pace(self, problem: Problem, now: Iterate) -> _Pace:
+        """That of an attempt from a start that is near or not."""
+        return _AT_ONCE if self.judged(problem, now) < _NEAR else _BOLD
 
     def judged(self, problem: Problem, now: Iterate) -> float:
         """Residuals of all that is sought."""
@@ -163,28 +172,42 @@ def run_turbulent(
         hold: columns of unknowns that stay as they are.
     """
     way, careful_steps = _Way(report, done, further, hold), max(most_steps, _LEAST_CAREFUL_STEPS)
+    weighed = driven_by_weight(problem)
     if not from_scratch:
-        near = way.judged(problem, first) < _NEAR
-        for pace, steps in ((_AT_ONCE if near else _BOLD, most_steps), (_CAREFUL, careful_steps)):
-            now, finished = way.together(problem, first, pace, steps)
-            if finished:
-                return now
-    if driven_by_weight(problem):
+        now, finished = way.together(problem, first, way.pace(problem, first), most_steps)
+        if not finished and weighed:
+            now, finished = way.together(problem, first, _CAREFUL, careful_steps)
+        elif not finished:
+            now, finished = _by_calm(way, problem, first, most_steps, from_scratch=False)
+        if finished:
+            return now
+    if weighed:
         begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
         return way.together(problem, begun, _CAREFUL, careful_steps)[0]
     now, finished = way.together(problem, way.by_turns(problem, first, _ROUNDS, calmed=False), _BOLD, most_steps)
+    if not finished:
+        now, finished = _by_calm(way, problem, first, most_steps, from_scratch=True)
     if finished:
         return now
-    calmed = _from_calm(problem, first, report, further, hold)
-    if calmed is not None:
-        now = look_at(problem, calmed.state, calmed.interpolation)
-        if problem.unknowns.temperature not in hold:
-            now = way.heat_alone(problem, now)
-        now, finished = way.together(problem, now, _BOLD, most_steps)
-        if finished:
-            return now
     begun = way.by_turns(problem, first, 1, calmed=False)
     return way.together(problem, begun, _CAREFUL, careful_steps)[0]
+
+
+def _by_calm(way: _Way, problem: Problem, first: Iterate, most_steps: int, *, from_scratch: bool) -> tuple[Iterate, bool]:
+    """Flow and turbulence by continuation from a calmed flow, heat in it, then all together; and whether all is done."""
+    calmed = _from_calm(way, problem, first, from_scratch=from_scratch)
+    if calmed is None:
+        return first, False
+    now = look_at(problem, calmed.state, calmed.interpolation)
+    if problem.unknowns.temperature not in way.hold:
+        now = way.heat_alone(problem, now)
+    return way.together(problem, now, way.pace(problem, now), most_steps)
+
+
+def _stands(course: Sequence[float], patience: int) -> bool:
+    """Whether the lowest of the last steps is hardly lower than that of as many before them."""
+    before, last = course[-2 * patience : -patience], course[-patience:]
+    return bool(before) and min(last) > _PROGRESS * min(before)
 
 
 def _moderate(problem: Problem, now: Iterate) -> Iterate:
@@ -197,11 +220,13 @@ def _moderate(problem: Problem, now: Iterate) -> Iterate:
     return look_at(problem, replace(now.state, scalars=scalars), now.interpolation)
 
 
-def _from_calm(
-    problem: Problem, first: Iterate, report: Report, further: Sequence[type[NonlocalUnknown]], hold: Sequence[int]
-) -> Iterate | None:
-    """The flow that is left when all calming is taken away; None where it cannot be followed. Temperatures stay as they are."""
-    hold = tuple(sorted({*hold, problem.unknowns.temperature}))
+def _from_calm(way: _Way, problem: Problem, first: Iterate, *, from_scratch: bool) -> Iterate | None:
+    """The flow that is left when all calming is taken away; None where it cannot be followed. Temperatures stay as they are.
+
+    From scratch it begins with a flow that creeps. A former solution, or that of a coarser grid, begins with as much calming as its
+    turbulence has viscosity, and is calmed further where that is too little.
+    """
+    hold = tuple(sorted({*way.hold, problem.unknowns.temperature}))
 
     def calm_enough(now: Iterate, _: bool) -> bool:
         return judged_of(problem, now.norms, hold) < _LEVEL
@@ -212,27 +237,28 @@ def _from_calm(
         nonlocal taken
         taken += 1
         # What is told and remembered is how far the state is from a solution of the problem itself.
-        return report(look_at(problem, now.state, now.interpolation), inner)
+        return way.report(look_at(problem, now.state, now.interpolation), inner)
 
-    way = _Way(count, calm_enough, further, hold)
-    mine = problem.turbulent == 1
-    distance = problem.wall_distance[mine]
-    reach = float(np.max(distance, where=np.isfinite(distance), initial=0.0)) or float(
-        np.ptp(problem.grid.centre[mine], axis=0).min()
-    )
-    viscosity = first.point.properties.viscosity[mine] / first.point.properties.density[mine]
-    calming, factor = float(problem.scales.velocity[mine].max()) * reach / _CREEPING, _FIRST_FACTOR
+    calm = _Way(count, calm_enough, way.further, hold)
+    creeping, viscosity = _creeping(problem), _viscosity(problem, first)
+    calming, factor = creeping if from_scratch else min(_stirred(problem, first), creeping), _FIRST_FACTOR
     found: Iterate | None = None
     last = calming
     while taken < _MOST_CALMED and factor > _LEAST_FACTOR:
         level, before = (_calmed(problem, calming) if calming > 0.0 else problem), taken
         start = look_at(level, (found or first).state, (found or first).interpolation)
-        if found is None:
-            start = way.by_turns(level, start, 1, calmed=True)
-        now, good = way.together(level, start, _BOLD, _STEPS_OF_LEVEL)
+        if found is None and calming >= creeping:
+            start = calm.by_turns(level, start, 1, calmed=True)
+        for pace in (_BOLD,) if found is None else (_AT_ONCE, _BOLD):
+            now, good = calm.together(level, start, pace, _STEPS_OF_LEVEL)
+            if good:
+                break
         if good:
             found, last = now, calming
             factor = min(1.3 * factor, _LARGEST_FACTOR) if taken - before <= _QUICK else factor
+        elif found is None and calming < creeping:
+            calming = min(_CALMER * calming, creeping)
+            continue
         elif found is None:
             return None
         else:
@@ -240,10 +266,34 @@ def _from_calm(
         if good and level is problem:
             break
         calming = last / factor
-        if good and calming < float(viscosity.min()):
+        if good and calming < _NEXT_TO_NOTHING * viscosity:
             # The last level is the problem itself.
             calming = 0.0
     return found
+
+
+def _creeping(problem: Problem) -> float:
+    """The viscosity with which a flow creeps, m2/s."""
+    mine = problem.turbulent == 1
+    distance = problem.wall_distance[mine]
+    reach = float(np.max(distance, where=np.isfinite(distance), initial=0.0)) or float(
+        np.ptp(problem.grid.centre[mine], axis=0).min()
+    )
+    return float(problem.scales.velocity[mine].max()) * reach / _CREEPING
+
+
+def _viscosity(problem: Problem, now: Iterate) -> float:
+    """The least viscosity of streams that are turbulent, m2/s."""
+    mine, properties = problem.turbulent == 1, now.point.properties
+    return float((properties.viscosity[mine] / properties.density[mine]).min())
+
+
+def _stirred(problem: Problem, now: Iterate) -> float:
+    """The mean viscosity of turbulence, m2/s."""
+    mine, turbulence = problem.turbulent == 1, now.point.turbulence
+    assert turbulence is not None
+    volume, density = problem.cells.volume[mine], now.point.properties.density[mine]
+    return float(np.average(turbulence.eddy_viscosity[mine] / density, weights=volume))
 
 
 def _calmed(problem: Problem, calming: float) -> Problem:
