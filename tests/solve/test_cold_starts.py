@@ -10,6 +10,7 @@ from django.test import tag
 
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.errors import SolveError
+from wattikos_core.solve.turbulent_start import stands
 from wattikos_core.studies import Result, solve_case
 
 
@@ -133,3 +134,59 @@ class ByWeight(unittest.TestCase):
                 self.assertTrue(run.solution.converged)
                 # Both bring the same volume: what leaves is in the middle, by the balance of heat.
                 self.assertAlmostEqual(run.value("room outlet temperature") - 273.15, 19.98, delta=0.05)
+
+
+# How many times a starter's own flows make its streams turbulent.
+TURBULENT = {
+    "plate_passage": 30,
+    "double_pipe": 10,
+    "bundle_staggered": 30,
+    "bundle_module": 300,
+    "feed_line": 10,
+    "rinse_heater": 30,
+    "holding_tube": 10,
+    "ribbed_duct": 30,
+    "fin_channel": 10,
+    "pin_channel": 100,
+    "cross_flow": 100,
+    "cone_gap": 1000,
+}
+
+
+def faster(starter: str, times: float, fineness: float) -> Any:
+    """A starter whose streams flow so many times as fast, turbulent where their Reynolds numbers say so."""
+    document = starter_case(starter).model_dump(mode="json")
+    for item in document["inputs"].values():
+        number, _, unit = str(item["value"]).partition(" ")
+        if unit.rstrip().endswith(("/s", "/h", "/min")):
+            item["value"] = f"{float(number) * times:.9g} {unit}"
+    document["physics"]["flow"] = "automatic"
+    document["grid"]["fineness"] *= fineness
+    document["sizing"] = {}
+    return read_case(document)
+
+
+class Turbulent(unittest.TestCase):
+    def check(self, starter: str, times: float, fineness: float) -> None:
+        run = solve_case(faster(starter, times, fineness))
+        assert run.field is not None
+        self.assertTrue(run.field.problem.turbulent.any())
+        self.assertTrue(run.solution.converged)
+        self.assertLess(abs(run.value("heat balance")), 1e-6)
+
+    def test_a_whole_bundle(self) -> None:
+        """Six tubes in line at a Reynolds number of 1,300 on their diameter: wakes meet wakes."""
+        self.check("bundle_in_line", 30, 0.25)
+
+    @tag("slow")
+    def test_every_starter_bent_to_turbulent_inputs(self) -> None:
+        for starter, times in TURBULENT.items():
+            with self.subTest(starter):
+                self.check(starter, times, 0.6)
+
+    def test_when_an_attempt_is_given_up(self) -> None:
+        """Residuals may rise at first; what goes on no lower than before is over."""
+        rising = [0.2, 0.24, 0.21, 0.17, 0.13, 0.12]
+        self.assertFalse(stands(rising, 6))
+        self.assertFalse(stands([*rising, 0.11, 0.1, 0.09, 0.08, 0.06], 5))
+        self.assertTrue(stands([0.3, 0.2, 0.25, 0.2, 0.19, 0.2, 0.21, 0.18], 4))

@@ -91,7 +91,7 @@ class _Way:
                 if self.done(now, self.report(now, solver.krylov)):
                     return now, True
                 course.append(self.judged(problem, now))
-                if rejected > _MOST_REJECTED or _stands(course, pace.patience):
+                if rejected > _MOST_REJECTED or stands(course, pace.patience):
                     break
             return now, False
         finally:
@@ -204,7 +204,7 @@ def _by_calm(way: _Way, problem: Problem, first: Iterate, most_steps: int, *, fr
     return way.together(problem, now, way.pace(problem, now), most_steps)
 
 
-def _stands(course: Sequence[float], patience: int) -> bool:
+def stands(course: Sequence[float], patience: int) -> bool:
     """Whether the lowest of the last steps is hardly lower than that of as many before them."""
     before, last = course[-2 * patience : -patience], course[-patience:]
     return bool(before) and min(last) > _PROGRESS * min(before)
