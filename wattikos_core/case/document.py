@@ -136,6 +136,7 @@ class Physics(Model):
     Attributes:
         flow: of all streams, or of each by its Reynolds or Rayleigh number (see `section.regimes`).
         turbulent_prandtl: rising towards walls by Kays (1994), or the same everywhere.
+        transition: whether layers along walls of turbulent streams may be laminar for a while and turn turbulent on their way.
         regime: steady, or in time (see `TimeWishes`).
         gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
         density: whether it varies in the weight alone (Boussinesq), or in all balances (gases, slow compared with sound).
@@ -149,6 +150,7 @@ class Physics(Model):
 
     flow: Literal["laminar", "turbulent", "automatic"] = "laminar"
     turbulent_prandtl: Literal["kays", "constant"] = "kays"
+    transition: bool = False
     regime: Literal["steady", "time"] = "steady"
     convection: Literal["fromm", "upwind"] = "fromm"
     gravity_x: Expression = ""

@@ -65,7 +65,8 @@ class Problem:
         totals: what conditions add up to, by face.
         entering: values of scalars at inlets, shape (n_faces, n_scalars); `vanishing`: 1 for each that is zero on walls.
         turbulent: 1 in cells whose flow is turbulent; `wall_distance` of their centres, `wall_roughness` of the walls next to them,
-            m, and `extent`, m2 (see `turbulence.wall_distance`); empty where nothing is.
+            m, `from_wall`, the direction away from them, and `extent`, m2 (see `turbulence.wall_distance`); empty where nothing
+            is.
         storage: the step in time that is being taken; None in steady state.
         module: what repeats along a stream; None where nothing does.
         start: temperatures that a run in time begins with, K.
@@ -97,6 +98,7 @@ class Problem:
     vanishing: tuple[int, ...]
     turbulent: Index
     wall_distance: Array
+    from_wall: Array
     wall_roughness: Array
     extent: Array
     storage: Storage | None = None
@@ -199,7 +201,8 @@ def _turbulence(resolved: ResolvedCase, grid: Grid) -> TurbulenceModel | None:
         return None
     parts = turbulent_parts(resolved, paint(resolved))
     regions = tuple(index for index, name in enumerate(grid.region_names) if name in parts)
-    return TurbulenceModel(regions, resolved.case.physics.turbulent_prandtl) if regions else None
+    physics = resolved.case.physics
+    return TurbulenceModel(regions, physics.turbulent_prandtl, physics.transition) if regions else None
 
 
 def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem:
@@ -282,8 +285,9 @@ def build_problem(
     if physics.turbulence is not None:
         turbulent = (moving & np.isin(grid.region, physics.turbulence.regions)).astype(np.int64)
     distance = beside = np.zeros(0)
+    from_wall = np.zeros((0, grid.dimensions))
     if turbulent.any():
-        distance, beside = wall_distances(grid, faces, turbulent, given.roughness)
+        distance, beside, from_wall = wall_distances(grid, faces, turbulent, given.roughness)
         give_turbulence(grid, materials, conditions, given, totals.speed, distance, turbulent)
     ingredients = Ingredients(grid, faces, given, cells, physics, level[cells.material], tables, module)
     problem = Problem(
@@ -314,6 +318,7 @@ def build_problem(
         turbulent=turbulent,
         wall_distance=distance,
         wall_roughness=beside,
+        from_wall=from_wall,
         extent=cell_extents(grid, faces) if turbulent.any() else np.zeros((0, grid.dimensions, grid.dimensions)),
         module=module,
     )

@@ -10,6 +10,7 @@ from wattikos_core.grid import Grid, transfer
 from wattikos_core.physics import Problem, State, Unknowns
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, OUTLET, Array
 from wattikos_core.physics.turbulence.beginning import first_turbulence
+from wattikos_core.physics.turbulence.constants import INTERMITTENCY
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 
 # k and g that are no more than these shares of a first guess are errors of carrying over.
@@ -52,6 +53,9 @@ def _mend_turbulence(problem: Problem, found: Array) -> None:
         lost = (problem.turbulent == 1) & ~(found[:, column] > _LEAST_TURBULENCE[i] * first[:, i])
         found[lost, column] = first[lost, i]
         found[problem.turbulent == 0, column] = first[problem.turbulent == 0, i]
+    if INTERMITTENCY in problem.unknowns.scalars:
+        column = problem.unknowns.transported[problem.unknowns.scalars.index(INTERMITTENCY)]
+        found[(problem.turbulent == 0) | ~(found[:, column] > 0.0), column] = 1.0
 
 
 def _as_unknowns(columns: Array, former: Unknowns, own: Unknowns) -> Array:
@@ -99,6 +103,8 @@ def initial_state(problem: Problem) -> State:
     if problem.turbulent.any():
         scalars = state.scalars.copy()
         scalars[:, among_scalars(problem)] = np.where((problem.cells.fluid == 1)[:, None], first_turbulence(problem), 0.0)
+        if INTERMITTENCY in problem.unknowns.scalars:
+            scalars[:, problem.unknowns.scalars.index(INTERMITTENCY)] = problem.cells.fluid
         state = replace(state, scalars=scalars)
     return levelled(problem, state)
 

@@ -9,8 +9,9 @@ import numpy as np
 
 from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array
-from wattikos_core.physics.turbulence.constants import BETA, BETA_STAR, ENERGY
+from wattikos_core.physics.turbulence.constants import BETA, BETA_STAR, ENERGY, INTERMITTENCY
 from wattikos_core.physics.turbulence.rough_walls import MOVED_AT_MOST
+from wattikos_core.physics.turbulence.transition import LEAST
 
 if TYPE_CHECKING:
     from wattikos_core.solve.iterate import Iterate
@@ -21,6 +22,8 @@ _FARTHEST = ((0.1, 10.0), (0.4, 2.5))
 _LEAST_OF_STEPS, _LEAST_OF_DIFFERENCES = 1e-6, 1e-3
 # By how much g may exceed what it would be by viscosity alone.
 _BEYOND = 3.0
+# Intermittency of no cell is less than this share of what it dies down to.
+_LEAST_SHARE = 0.5
 # Pseudo-time in times 1/(β* ω) where that of the flow is one passage of a cell.
 _PACE = 1e3
 
@@ -77,4 +80,7 @@ def kept_possible(before: Iterate, after: State) -> State:
     values[stirred, 1] = np.minimum(values[stirred, 1], alone)
     scalars = after.scalars.copy()
     scalars[:, mine] = values
+    if INTERMITTENCY in problem.unknowns.scalars:
+        share = problem.unknowns.scalars.index(INTERMITTENCY)
+        scalars[stirred, share] = np.clip(scalars[stirred, share], _LEAST_SHARE * LEAST, 1.0)
     return replace(after, scalars=scalars)

@@ -55,6 +55,8 @@ class _Pace(NamedTuple):
 
 
 _BOLD, _AT_ONCE, _CAREFUL = _Pace(FIRST_CFL[0], UNLIMITED, 10), _Pace(UNLIMITED, UNLIMITED, 10), _Pace(20.0, 1.3, 40)
+# Where layers turn turbulent on their way, the place where they do moves slowly.
+_PATIENT, _PATIENT_STEPS = _Pace(20.0, 1.15, 100), 400
 # Pseudo-time is no less than this after steps that were taken back.
 _LEAST_CFL = 1.0
 _SLOWER = 0.4
@@ -181,6 +183,20 @@ def run_turbulent(
             now, finished = _by_calm(way, problem, first, most_steps, from_scratch=False)
         if finished:
             return now
+    if _turns_on_its_way(problem):
+        plain = _turbulent_throughout(problem)
+
+        def as_of_problem(now: Iterate, inner: int) -> bool:
+            return report(look_at(problem, now.state, now.interpolation), inner)
+
+        def near(now: Iterate, _: bool) -> bool:
+            return way.judged(plain, now) < _ENOUGH
+
+        begun = look_at(plain, first.state, first.interpolation)
+        stirred = run_turbulent(
+            plain, begun, most_steps, as_of_problem, near, from_scratch=from_scratch, further=further, hold=hold
+        )
+        return way.together(problem, look_at(problem, stirred.state, stirred.interpolation), _PATIENT, _PATIENT_STEPS)[0]
     if weighed:
         begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
         return way.together(problem, begun, _CAREFUL, careful_steps)[0]
@@ -193,6 +209,7 @@ def run_turbulent(
     return way.together(problem, begun, _CAREFUL, careful_steps)[0]
 
 
+<<<<<<< HEAD
 def _by_calm(way: _Way, problem: Problem, first: Iterate, most_steps: int, *, from_scratch: bool) -> tuple[Iterate, bool]:
     """Flow and turbulence by continuation from a calmed flow, heat in it, then all together; and whether all is done."""
     calmed = _from_calm(way, problem, first, from_scratch=from_scratch)
@@ -208,6 +225,19 @@ def stands(course: Sequence[float], patience: int) -> bool:
     """Whether the lowest of the last steps is hardly lower than that of as many before them."""
     before, last = course[-2 * patience : -patience], course[-patience:]
     return bool(before) and min(last) > _PROGRESS * min(before)
+=======
+def _turns_on_its_way(problem: Problem) -> bool:
+    """Whether layers may be laminar for a while; they are found from those that are turbulent throughout."""
+    model = problem.physics.turbulence
+    return model is not None and model.transition
+
+
+def _turbulent_throughout(problem: Problem) -> Problem:
+    """The problem whose layers are turbulent from the first."""
+    model = problem.physics.turbulence
+    assert model is not None
+    return replace(problem, physics=replace(problem.physics, turbulence=replace(model, transition=False)))
+>>>>>>> 8381140 (Intermittency: model and term; steady convergence is not there yet)
 
 
 def _moderate(problem: Problem, now: Iterate) -> Iterate:

@@ -17,6 +17,7 @@ from wattikos_core.physics.terms.enthalpy import EnthalpyConvection
 from wattikos_core.physics.terms.friction import SwirlFriction, ViscousStress
 from wattikos_core.physics.terms.friction_heat import FrictionHeat
 from wattikos_core.physics.terms.heat import Conduction, HeatSource
+from wattikos_core.physics.terms.intermittency import intermittency_of
 from wattikos_core.physics.terms.mush import MushSink
 from wattikos_core.physics.terms.pressure import PressureForce
 from wattikos_core.physics.terms.reynolds_stress import ReynoldsStress
@@ -27,7 +28,11 @@ from wattikos_core.physics.terms.turbulent_weight import ProductionByWeight
 from wattikos_core.physics.unknowns import Unknowns
 
 # Each gives its term, or None where it is not wanted.
-_SCALARS: tuple[Callable[[FlowPhysics], Scalar | TurbulenceBalances | None], ...] = (age_of_fluid, turbulence_of)
+_SCALARS: tuple[Callable[[FlowPhysics], Scalar | TurbulenceBalances | None], ...] = (
+    age_of_fluid,
+    turbulence_of,
+    intermittency_of,
+)
 
 
 def scalars_of(physics: FlowPhysics) -> tuple[Scalar | TurbulenceBalances, ...]:

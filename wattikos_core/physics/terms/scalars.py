@@ -81,18 +81,19 @@ class Scalar(Convection):
         out.scalar_amounts[self.index(problem.unknowns)] = np.abs(released).sum()
         if self.diffusivity > 0.0:
             conductivity = self.diffusivity * point.properties.density
-            _diffuse(problem.faces, conductivity, what.values, what.gradients, what.columns[0], out.residual)
+            diffuse(problem.faces, conductivity, what.values, what.gradients, what.columns[0], out.residual)
 
     @override
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
         super().add_jacobian(point, interpolation, flow, out)
         if self.diffusivity > 0.0:
             conductivity = self.diffusivity * point.properties.density
-            _diffuse_slopes(point.problem.faces, conductivity, self.column(point.problem.unknowns), out.diagonal, out.off)
+            diffuse_slopes(point.problem.faces, conductivity, self.column(point.problem.unknowns), out.diagonal, out.off)
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def _diffuse(faces: Faces, conductivity: Array, values: Array, gradients: Array, column: int, residual: Array) -> None:
+def diffuse(faces: Faces, conductivity: Array, values: Array, gradients: Array, column: int, residual: Array) -> None:
+    """Add what diffuses between cells; `conductivity` of cells, kg/(m s)."""
     for f in range(faces.owner.size):
         if faces.kind[f] != FLOW:
             continue
@@ -105,7 +106,8 @@ def _diffuse(faces: Faces, conductivity: Array, values: Array, gradients: Array,
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def _diffuse_slopes(faces: Faces, conductivity: Array, column: int, diagonal: Array, off: Array) -> None:
+def diffuse_slopes(faces: Faces, conductivity: Array, column: int, diagonal: Array, off: Array) -> None:
+    """Add how that answers to both cells."""
     for f in range(faces.owner.size):
         if faces.kind[f] != FLOW:
             continue

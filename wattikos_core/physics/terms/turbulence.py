@@ -272,7 +272,7 @@ def _come_about(
             residual[c, columns[1]] = volume * (values[c, 1] - 1.0)
             continue
         k, g, inner = values[c, 0], values[c, 1], turbulence.inner[c]
-        dissipation = rho * k / (g * g)
+        dissipation = turbulence.lost_share[c] * rho * k / (g * g)
         residual[c, columns[0]] += volume * (dissipation - turbulence.production[c])
         amounts[0] += volume * abs(dissipation)
         if turbulence.held[c] > 0.0:
@@ -321,8 +321,9 @@ def _slopes_of_cells(
             continue
         volume, rho = cells.volume[c], density[c]
         k, g, inner = values[c, 0], values[c, 1], turbulence.inner[c]
-        diagonal[c, k_row, k_row] += volume * rho / (g * g)
-        diagonal[c, k_row, g_row] -= 2.0 * volume * rho * k / (g * g * g)
+        lost = turbulence.lost_share[c] * volume * rho / (g * g)
+        diagonal[c, k_row, k_row] += lost
+        diagonal[c, k_row, g_row] -= 2.0 * lost * k / g
         if turbulence.capped[c] == 0.0:
             made = volume * turbulence.production[c]
             diagonal[c, k_row, k_row] -= turbulence.by_energy[c] * made / max(k, 1e-300)
@@ -330,7 +331,8 @@ def _slopes_of_cells(
         if turbulence.held[c] > 0.0:
             continue
         if turbulence.capped[c] == 0.0:
-            slopes[c, 0] = -(1.0 + 0.5 * turbulence.by_strain[c]) * volume * turbulence.eddy_viscosity[c]
+            answers = turbulence.made_share[c] * (1.0 + 0.5 * turbulence.by_strain[c])
+            slopes[c, 0] = -answers * volume * turbulence.eddy_viscosity[c]
         square = _variation(gradients, extent, c)
         steeper, grows = _steeper(square, g, turbulence.power[c])
         falls = 0.5 * _blend(BETA, inner) * rho / (BETA_STAR * g)

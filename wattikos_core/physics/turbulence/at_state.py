@@ -20,8 +20,9 @@ from wattikos_core.physics.turbulence.closure import (
     stir_walls,
     strain_cells,
 )
-from wattikos_core.physics.turbulence.constants import ENERGY, PRANDTL_NEAR
+from wattikos_core.physics.turbulence.constants import ENERGY, INTERMITTENCY, PRANDTL_NEAR
 from wattikos_core.physics.turbulence.rough_walls import MOVED_FULLY_ROUGH, rough_layer
+from wattikos_core.physics.turbulence.transition import turn_cells
 from wattikos_core.physics.turbulence.wall_layer import wall_layer
 
 if TYPE_CHECKING:
@@ -54,6 +55,9 @@ def turbulence_at(problem: Problem, state: State, properties: Properties, gradie
     stir_walls(faces, problem.given, cells, fluid, wall_layer(), rough_layer(), motion, found)
     strain_cells(faces, problem.flow_weights, cells, fluid, motion, found)
     stir_cells(cells, fluid, motion, PRANDTL_NEAR if model.prandtl == "kays" else 0.0, found)
+    if model.transition:
+        share = np.ascontiguousarray(state.scalars[:, problem.unknowns.scalars.index(INTERMITTENCY)])
+        turn_cells(cells, fluid, motion, problem.from_wall, share, found)
     stir_faces(faces, cells, fluid, model.calming, found)
     return found
 

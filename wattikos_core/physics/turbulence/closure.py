@@ -39,8 +39,11 @@ class Turbulence(NamedTuple):
         inner: F₁, the share of the inner constants.
         by_energy, by_length, by_strain: exponents by which eddy viscosity follows k, g and strain: 1, 2, 0 unless strain limits it.
         strain: √(2 S:S), 1/s; in cells next to walls that of the layer there.
+        vorticity: √(2 W:W), 1/s; in cells next to walls the strain.
         production: of k, kg/(m s³); `capped` 1 where it is the most there can be, or that of the layer next to a
             wall.
+        made_share, lost_share: of production and dissipation of k, by intermittency: one without it.
+        grows, dies: what makes intermittency grow and die, kg/(m³ s); zero without it.
         power: with which g grows away from walls: 1 next to them, ½ in the logarithmic range and far off.
         held: g of cells next to walls by the layer there, √s; 0 in other cells.
         prandtl: turbulent Prandtl number.
@@ -55,8 +58,13 @@ class Turbulence(NamedTuple):
     by_length: Array
     by_strain: Array
     strain: Array
+    vorticity: Array
     production: Array
     capped: Array
+    made_share: Array
+    lost_share: Array
+    grows: Array
+    dies: Array
     power: Array
     held: Array
     prandtl: Array
@@ -74,7 +82,7 @@ LAMINAR = Turbulence(*[_EMPTY] * len(Turbulence._fields))
 
 def nothing_stirred(n_cells: int, n_faces: int) -> Turbulence:
     """Arrays to be filled in."""
-    return Turbulence(*np.zeros((11, n_cells)), *np.zeros((6, n_faces)))
+    return Turbulence(*np.zeros((16, n_cells)), *np.zeros((6, n_faces)))
 
 
 def as_frozen(turbulence: Turbulence) -> Turbulence:
@@ -124,6 +132,20 @@ def strain_of(gradients: Array, angular_gradients: Array, c: int, radial: float,
 
 
 @njit(cache=True, error_model="numpy", inline="always")
+def vorticity_of(gradients: Array, angular_gradients: Array, c: int, turning: float, radius: float) -> float:
+    """√(2 W:W) of a cell, 1/s; `turning` is its angular velocity about the axis."""
+    square, d = 0.0, gradients.shape[1]
+    for i in range(d):
+        for j in range(i):
+            square += (gradients[c, i, j] - gradients[c, j, i]) ** 2
+    if radius > 0.0:
+        # About the radius, and about the axis.
+        square += (radius * angular_gradients[c, 0, 0]) ** 2
+        square += (2.0 * turning + radius * angular_gradients[c, 0, 1]) ** 2
+    return float(np.sqrt(square))
+
+
+@njit(cache=True, error_model="numpy", inline="always")
 def in_between(at_a: float, at_b: float, still: float, share: float) -> float:
     """What is added to a property between two centres, where it stands `share` of the way.
 
@@ -166,6 +188,9 @@ def strain_cells(faces: Faces, weights: FlowWeights, cells: Cells, fluid: Fluid,
     for c in range(cells.fluid.size):
         if cells.fluid[c] == 1 and out.held[c] == 0.0:
             out.strain[c] = strain_of(gradients, motion.angular_gradients, c, motion.velocity[c, 1], cells.radius[c])
+            out.vorticity[c] = vorticity_of(gradients, motion.angular_gradients, c, motion.angular_velocity[c], cells.radius[c])
+        elif cells.fluid[c] == 1:
+            out.vorticity[c] = out.strain[c]
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
@@ -212,6 +237,7 @@ def stir_cells(cells: Cells, fluid: Fluid, motion: Motion, near: float, out: Tur
             production, cap = eddy * strain * strain, MOST_PRODUCTION * BETA_STAR * rho * k * omega
             out.capped[c] = 1.0 if production > cap else 0.0
             out.production[c] = min(production, cap)
+        out.made_share[c], out.lost_share[c] = 1.0 - out.capped[c], 1.0
         stirred = eddy * fluid.specific_heat[c] / fluid.conductivity[c]
         out.prandtl[c] = PRANDTL_FAR + (near / stirred if stirred > 0.0 else 0.0)
 

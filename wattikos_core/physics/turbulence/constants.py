@@ -7,6 +7,8 @@ from __future__ import annotations
 
 # Names of k and g among the scalars.
 ENERGY, LENGTH = "turbulence_energy", "turbulence_root"
+# Name of the share of time in which layers are turbulent, where it is modelled.
+INTERMITTENCY = "intermittency"
 BETA_STAR = 0.09
 A1 = 0.31
 ALPHA = (5.0 / 9.0, 0.44)

@@ -11,10 +11,10 @@ from wattikos_core.physics.faces import INTERFACE, WALL, Array, Faces, Index
 _CANDIDATES = 8
 
 
-def wall_distances(grid: Grid, faces: Faces, fluid: Index, roughness: Array) -> tuple[Array, Array]:
+def wall_distances(grid: Grid, faces: Faces, fluid: Index, roughness: Array) -> tuple[Array, Array, Array]:
     """Distance of every cell's centre from the nearest face of a wall, infinite where there is none, and how rough that is.
 
-    Both are in m, shape (n_cells,).
+    Both are in m, shape (n_cells,); the direction away from that wall comes third, shape (n_cells, d), zero where there is none.
 
     Walls of the modules before and after the one that is solved count too.
 
@@ -29,9 +29,9 @@ def wall_distances(grid: Grid, faces: Faces, fluid: Index, roughness: Array) -> 
     beyond = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)
     wet = (fluid[faces.owner] == 1) | (fluid[beyond] == 1)
     walls = np.nonzero(((faces.kind == WALL) | (faces.kind == INTERFACE)) & wet)[0]
-    distance, rough = np.full(grid.n_cells, np.inf), np.zeros(grid.n_cells)
+    distance, rough, away_from = np.full(grid.n_cells, np.inf), np.zeros(grid.n_cells), np.zeros_like(grid.centre)
     if walls.size == 0:
-        return distance, rough
+        return distance, rough, away_from
     ends = grid.nodes[grid.edges[walls]]
     if grid.joined.size:
         ends = np.concatenate([ends, ends + grid.period, ends - grid.period])
@@ -44,9 +44,10 @@ def wall_distances(grid: Grid, faces: Faces, fluid: Index, roughness: Array) -> 
     share = np.clip(np.einsum("nkd,nkd->nk", centre[:, None] - start, way) / length, 0.0, 1.0)
     off = centre[:, None] - start - share[:, :, None] * way
     away = np.sqrt(np.einsum("nkd,nkd->nk", off, off))
-    nearest = near[np.arange(mine.size), away.argmin(axis=1)] % walls.size
-    distance[mine], rough[mine] = away.min(axis=1), roughness[walls[nearest]]
-    return distance, rough
+    first = np.arange(mine.size), away.argmin(axis=1)
+    distance[mine], rough[mine] = away[first], roughness[walls[near[first] % walls.size]]
+    away_from[mine] = off[first] / np.maximum(away[first], 1e-300)[:, None]
+    return distance, rough, away_from
 
 
 def cell_extents(grid: Grid, faces: Faces) -> Array:
