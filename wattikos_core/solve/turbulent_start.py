@@ -16,6 +16,8 @@ import numpy as np
 
 from wattikos_core.physics import Problem
 from wattikos_core.solve.coupled import FIRST_CFL, MOST_KRYLOV, UNLIMITED, CoupledSolver, Report, driven_by_weight, judged_of
+from wattikos_core.physics.turbulence.constants import INTERMITTENCY
+from wattikos_core.solve.intermittency import settle_intermittency
 from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
@@ -56,7 +58,7 @@ class _Pace(NamedTuple):
 
 _BOLD, _AT_ONCE, _CAREFUL = _Pace(FIRST_CFL[0], UNLIMITED, 10), _Pace(UNLIMITED, UNLIMITED, 10), _Pace(20.0, 1.3, 40)
 # Where layers turn turbulent on their way, the place where they do moves slowly.
-_PATIENT, _PATIENT_STEPS = _Pace(20.0, 1.15, 100), 400
+_SETTLING_STEPS, _MOST_SETTLING_CFL, _SETTLED = 300, 1e5, 3e-6
 # Pseudo-time is no less than this after steps that were taken back.
 _LEAST_CFL = 1.0
 _SLOWER = 0.4
@@ -96,6 +98,27 @@ class _Way:
                 if rejected > _MOST_REJECTED or stands(course, pace.patience):
                     break
             return now, False
+        finally:
+            solver.close()
+
+    def settling(self, problem: Problem, now: Iterate) -> Iterate:
+        """Flow, turbulence and heat in steps, and intermittency after each by itself."""
+        solver, share = CoupledSolver(problem, further=self.further), problem.unknowns.scalars.index(INTERMITTENCY)
+        hold = (*self.hold, problem.unknowns.transported[share])
+        solver.cfl = most_cfl = _CAREFUL.cfl
+        try:
+            for _ in range(_SETTLING_STEPS):
+                now = settle_intermittency(now)
+                now, _ = solver.step(now, hold)
+                most_cfl = min(most_cfl * _CAREFUL.growth, _MOST_SETTLING_CFL)
+                solver.cfl = float(np.clip(solver.cfl, _LEAST_CFL, most_cfl))
+                if self.done(now, self.report(now, solver.krylov)):
+                    return now
+                if self.judged(problem, now) < _SETTLED:
+                    now, finished = self.together(problem, now, _AT_ONCE, _AT_ONCE.patience)
+                    if finished:
+                        return now
+            return now
         finally:
             solver.close()
 
@@ -196,7 +219,7 @@ def run_turbulent(
         stirred = run_turbulent(
             plain, begun, most_steps, as_of_problem, near, from_scratch=from_scratch, further=further, hold=hold
         )
-        return way.together(problem, look_at(problem, stirred.state, stirred.interpolation), _PATIENT, _PATIENT_STEPS)[0]
+        return way.settling(problem, look_at(problem, stirred.state, stirred.interpolation))
     if weighed:
         begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
         return way.together(problem, begun, _CAREFUL, careful_steps)[0]
@@ -209,7 +232,6 @@ def run_turbulent(
     return way.together(problem, begun, _CAREFUL, careful_steps)[0]
 
 
-<<<<<<< HEAD
 def _by_calm(way: _Way, problem: Problem, first: Iterate, most_steps: int, *, from_scratch: bool) -> tuple[Iterate, bool]:
     """Flow and turbulence by continuation from a calmed flow, heat in it, then all together; and whether all is done."""
     calmed = _from_calm(way, problem, first, from_scratch=from_scratch)
@@ -225,7 +247,6 @@ def stands(course: Sequence[float], patience: int) -> bool:
     """Whether the lowest of the last steps is hardly lower than that of as many before them."""
     before, last = course[-2 * patience : -patience], course[-patience:]
     return bool(before) and min(last) > _PROGRESS * min(before)
-=======
 def _turns_on_its_way(problem: Problem) -> bool:
     """Whether layers may be laminar for a while; they are found from those that are turbulent throughout."""
     model = problem.physics.turbulence
@@ -237,7 +258,6 @@ def _turbulent_throughout(problem: Problem) -> Problem:
     model = problem.physics.turbulence
     assert model is not None
     return replace(problem, physics=replace(problem.physics, turbulence=replace(model, transition=False)))
->>>>>>> 8381140 (Intermittency: model and term; steady convergence is not there yet)
 
 
 def _moderate(problem: Problem, now: Iterate) -> Iterate:
