@@ -48,6 +48,6 @@ def settle_intermittency(now: Iterate) -> Iterate:
         matrix = csc_matrix((entries, (rows, columns)), shape=(mine.size, mine.size))
         change = splu(matrix).solve(-np.ascontiguousarray(now.evaluation.residual[mine, column]))
         scalars = now.state.scalars.copy()
-        scalars[mine, index] = np.clip(gamma[mine] + change, 0.5 * LEAST, 1.0)
+        scalars[mine, index] = np.clip(gamma[mine] + change, 0.9 * LEAST, 1.0)
         now = look_at(problem, replace(now.state, scalars=scalars), now.interpolation)
     return now

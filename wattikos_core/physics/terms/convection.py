@@ -35,7 +35,7 @@ class Carried:
 
     Attributes:
         fed: whether pressure outlets through which fluid enters bring the values that enter.
-        positive: whether they are never below zero: then no face carries less.
+        bounds: that they never leave: then no face carries less or more.
     """
 
     columns: tuple[int, ...]
@@ -45,7 +45,7 @@ class Carried:
     # Divisor of the values at inlets; see `Properties.filling`.
     slower: Array = field(default_factory=lambda: _NONE)
     fed: bool = False
-    positive: bool = False
+    bounds: tuple[float, float] = (-np.inf, np.inf)
 
 
 class Convection(Term):
@@ -72,7 +72,7 @@ class Convection(Term):
             carried.entering,
             carried.slower,
             carried.fed,
-            carried.positive,
+            *carried.bounds,
             problem.blend,
             out.residual,
         )
@@ -150,11 +150,12 @@ def _convect(
     entering: Array,
     slower: Array,
     fed: bool,
-    positive: bool,
+    least: float,
+    most: float,
     blend: float,
     residual: Array,
 ) -> None:
-    levered = face_levers.size > 0
+    levered, limited = face_levers.size > 0, least > -np.inf or most < np.inf
     lever = on_a = on_b = 1.0
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
@@ -167,9 +168,9 @@ def _convect(
                 on_b = cell_levers[b]
             for i in range(len(columns)):
                 value = lever * convected_value(faces, f, a, b, flow[f], i, values, gradients, blend)
-                if positive:
+                if limited:
                     upwind = values[a, i] if flow[f] >= 0.0 else values[b, i]
-                    value = upwind + bounded(value - upwind, upwind)
+                    value = upwind + bounded(value - upwind, min(upwind - least, most - upwind))
                 residual[a, columns[i]] += flow[f] * (value - on_a * values[a, i])
                 residual[b, columns[i]] -= flow[f] * (value - on_b * values[b, i])
         elif kind == INLET or (fed and given.fed[f] != AS_IT_COMES and flow[f] < 0.0):

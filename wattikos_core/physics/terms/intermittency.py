@@ -7,13 +7,14 @@ layers turn turbulent, D lets it die where they are laminar.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from typing_extensions import override
 
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.flow_physics import FlowPhysics
+from wattikos_core.physics.terms.convection import Carried
 from wattikos_core.physics.terms.scalars import Scalar, diffuse, diffuse_slopes
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point
 from wattikos_core.physics.turbulence.constants import ENERGY, INTERMITTENCY
@@ -29,6 +30,10 @@ class Intermittency(Scalar):
     def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
         k = unknowns.transported[unknowns.scalars.index(ENERGY)]
         return [*super().couplings(unknowns), (k, self.column(unknowns))]
+
+    @override
+    def what(self, point: Point) -> Carried:
+        return replace(super().what(point), bounds=(LEAST, 1.0))
 
     @override
     def released(self, point: Point) -> Array:

@@ -71,7 +71,7 @@ class TurbulenceBalances(Convection):
             np.ascontiguousarray(gradients),
             np.ascontiguousarray(problem.entering[:, mine]),
             fed=True,
-            positive=True,
+            bounds=(0.0, np.inf),
         )
 
     @override

@@ -24,8 +24,20 @@ _AT_MOST_INTENSITY = 100.0
 _SPEEDING, _MOST_SPEEDING, _SLOWING, _MOST_SLOWING = 14.68, 1.5, -7.34, 3.0
 # A layer that separates laminar turns turbulent at once: production beside, from a Reynolds number of the momentum thickness on.
 _SEPARATED, _SEPARATING = 5.0, 1100.0
+# The model's kinks are rounded within this: Newton steps hover about them otherwise.
+_ROOM = 0.1
 # Dissipation is never less than this share.
 _LEAST_DISSIPATION = 0.1
+
+
+@njit(cache=True, error_model="numpy", inline="always")
+def above(value: float, room: float) -> float:
+    """What of a value is above zero, without a kink: a parabola as far as `room` on both sides of it."""
+    if value <= -room:
+        return 0.0
+    if value >= room:
+        return value
+    return float((value + room) * (value + room) / (4.0 * room))
 
 
 @njit(cache=True, error_model="numpy", inline="always")
@@ -37,9 +49,9 @@ def critical_reynolds(intensity: float, gradient: float) -> float:
         gradient: λ of Thwaites, θ²/ν dU/ds, in the middle of the layer.
     """
     if gradient >= 0.0:
-        by_pressure = min(1.0 + _SPEEDING * gradient, _MOST_SPEEDING)
+        by_pressure = _MOST_SPEEDING - above(_MOST_SPEEDING - 1.0 - _SPEEDING * gradient, _ROOM)
     else:
-        by_pressure = min(1.0 + _SLOWING * gradient, _MOST_SLOWING)
+        by_pressure = _MOST_SLOWING - above(_MOST_SLOWING - 1.0 - _SLOWING * gradient, _ROOM)
     return float(_CRITICAL + _QUIET * np.exp(-_FADING * intensity * max(by_pressure, 0.0)))
 
 
@@ -70,12 +82,12 @@ def turn_cells(cells: Cells, fluid: Fluid, motion: Motion, from_wall: Array, sha
         intensity = min(100.0 * np.sqrt(2.0 * k / 3.0) / (omega * y), _AT_MOST_INTENSITY)
         of_vorticity = y * y * strain / nu
         eddies = k / (nu * omega)
-        onset = min(of_vorticity / (2.2 * critical_reynolds(intensity, gradient)), 2.0)
-        onset = max(onset - max(1.0 - (eddies / 3.5) ** 3, 0.0), 0.0)
+        onset = 2.0 - above(2.0 - of_vorticity / (2.2 * critical_reynolds(intensity, gradient)), _ROOM)
+        onset = above(onset - above(1.0 - (eddies / 3.5) ** 3, _ROOM), _ROOM)
         out.grows[c] = _GROWTH * rho * strain * onset
         out.dies[c] = _DECAY * rho * vorticity * np.exp(-((0.5 * eddies) ** 4))
         gamma = share[c]
-        out.lost_share[c] = max(gamma, _LEAST_DISSIPATION)
+        out.lost_share[c] = _LEAST_DISSIPATION + above(gamma - _LEAST_DISSIPATION, 0.5 * _LEAST_DISSIPATION)
         out.inner[c] = max(out.inner[c], np.exp(-((y * np.sqrt(k) / (120.0 * nu)) ** 8)))
         if out.held[c] > 0.0:
             out.production[c] *= gamma
