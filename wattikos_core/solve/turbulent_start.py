@@ -58,7 +58,7 @@ class _Pace(NamedTuple):
 
 _BOLD, _AT_ONCE, _CAREFUL = _Pace(FIRST_CFL[0], UNLIMITED, 10), _Pace(UNLIMITED, UNLIMITED, 10), _Pace(20.0, 1.3, 40)
 # Where layers turn turbulent on their way, the place where they do moves slowly.
-_SETTLING_STEPS, _MOST_SETTLING_CFL, _SETTLED = 300, 1e5, 3e-6
+_SETTLING_STEPS, _MOST_SETTLING_CFL, _SETTLED = 300, 1e5, 3e-4
 # Pseudo-time is no less than this after steps that were taken back.
 _LEAST_CFL = 1.0
 _SLOWER = 0.4
