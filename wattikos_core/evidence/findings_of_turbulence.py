@@ -15,6 +15,8 @@ from wattikos_core.section.regimes import Regime
 # First cells from here on are no more in the layer next to walls that viscosity rules, and up to there not yet in the logarithmic
 # range; beyond the last they are out of it in most equipment (common practice, no source).
 _RESOLVED, _LOGARITHMIC, _FAR = 2.5, 25.0, 300.0
+# Where a layer turns turbulent is decided within it.
+_FOLLOWED = 1.5
 # Colebrook (1939) and Moody (1944) go as far as to this share of the diameter.
 _FILLS = 0.05
 
@@ -61,11 +63,16 @@ def findings_of_roughness(resolved: ResolvedCase, section: PaintedSection, strea
 def findings_of_layers(resolved: ResolvedCase, ledger: Sequence[LedgerRow]) -> list[Finding]:
     """First cells that lie between the layers that wall treatment and model know well."""
     found = []
-    coarse = resolved.case.grid.layers == "coarse"
+    coarse, transition = resolved.case.grid.layers == "coarse", resolved.case.physics.transition
     for row in ledger:
         if row.key.quantity != "mean_y_plus" or row.solved is None:
             continue
         plus, wall = row.solved, row.key.place
+        if transition and plus > _FOLLOWED:
+            text = f"the first cells along '{wall}' are at y⁺ {plus:.1f}, mean: where its layer turns turbulent is not known (1)"
+            fix = Fix("resolve layers", path="grid.layers", value="resolved") if coarse else refine(wall)
+            found.append(Finding("check", wall, text, "resolve its layer, or take it for turbulent all along", fix=fix))
+            continue
         if resolved.roughness(wall) > 0.0:
             # Within the roughness no layer is resolved.
             continue

@@ -44,6 +44,8 @@ def record_of(case: Case, problem: Problem, solution: Solution) -> dict[str, Any
         "steps": len(solution.history),
         "direct solver": direct_solver_available(),
     }
+    if problem.turbulent.any():
+        schemes |= {"turbulent Prandtl number": case.physics.turbulent_prandtl, "transition": case.physics.transition}
     if solution.time is not None:
         schemes |= {"order in time": case.time.order, "accuracy of steps": case.time.accuracy, "fixed steps": case.time.fixed}
     return {

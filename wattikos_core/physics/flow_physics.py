@@ -18,12 +18,14 @@ class TurbulenceModel:
         prandtl: whether the turbulent Prandtl number rises towards walls by Kays (1994), or is the same everywhere.
         transition: whether layers may be laminar for a while and turn turbulent on their way (see `turbulence.transition`).
         calming: viscosity beside that of the model, m2/s, on the way to a solution; 0 in an answer.
+        followed: share of what intermittency does, on the way to a solution; 1 in an answer.
     """
 
     regions: tuple[int, ...]
     prandtl: Literal["kays", "constant"] = "kays"
     transition: bool = False
     calming: float = 0.0
+    followed: float = 1.0
 
 
 @dataclass(frozen=True)

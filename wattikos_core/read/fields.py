@@ -25,6 +25,7 @@ FIELDS: dict[str, str] = {
     "turbulence energy": "turbulence_energy",
     "turbulence frequency": "rate",
     "eddy viscosity ratio": "number",
+    "intermittency": "ratio",
     "total pressure": "pressure",
     "heat flux": "heat_flux",
     "stream function": "mass_flow",

@@ -7,11 +7,12 @@ import numpy as np
 from wattikos_core.ledger import Key
 from wattikos_core.physics import Point
 from wattikos_core.physics.faces import Array
-from wattikos_core.physics.turbulence.constants import BETA_STAR, ENERGY
+from wattikos_core.physics.turbulence.constants import BETA_STAR, ENERGY, INTERMITTENCY
 
 
 def turbulence_fields(point: Point) -> dict[str, Array]:
-    """k (m2/s2), ω (1/s) and eddy viscosity over viscosity in cells, NaN where the flow is laminar; none where all of it is."""
+    """k (m2/s2), ω (1/s) and eddy viscosity over viscosity in cells, and the share of time in
+    which layers are turbulent where that is followed; NaN where the flow is laminar; none where all of it is."""
     problem = point.problem
     if not problem.turbulent.any():
         return {}
@@ -19,7 +20,11 @@ def turbulence_fields(point: Point) -> dict[str, Array]:
     k, g = point.state.scalars[:, first], point.state.scalars[:, first + 1]
     omega = np.divide(1.0, BETA_STAR * g**2, out=np.full(g.size, np.nan), where=mine)
     ratio = np.divide(point.turbulence.eddy_viscosity, point.properties.viscosity, out=np.full(g.size, np.nan), where=mine)
-    return {"turbulence energy": np.where(mine, k, np.nan), "turbulence frequency": omega, "eddy viscosity ratio": ratio}
+    fields = {"turbulence energy": np.where(mine, k, np.nan), "turbulence frequency": omega, "eddy viscosity ratio": ratio}
+    if INTERMITTENCY in problem.unknowns.scalars:
+        share = point.state.scalars[:, problem.unknowns.scalars.index(INTERMITTENCY)]
+        fields[INTERMITTENCY] = np.where(mine, share, np.nan)
+    return fields
 
 
 def distances_plus(point: Point) -> Array:

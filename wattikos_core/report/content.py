@@ -136,6 +136,8 @@ def _physics(told: Told) -> list[Block]:
     items = [words.get(str(getattr(physics, name, "")), str(getattr(physics, name, ""))) for name, words in _PHYSICS.items()]
     if physics.gravity_x or physics.gravity_y:
         items.append(f"gravity ({physics.gravity_x or '0'}, {physics.gravity_y or '0'})")
+    if physics.transition and physics.flow != "laminar":
+        items.append("layers along walls turn turbulent on their way (intermittency, Menter and others 2015)")
     if physics.friction_heat:
         items.append("heat of friction is counted")
     return [Bullets(tuple(item for item in [*items, *_ALWAYS] if item))]

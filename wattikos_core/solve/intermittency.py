@@ -1,8 +1,8 @@
 """Intermittency by itself, in the flow as it is: a way that never leaves what is possible.
 
-Its balance has a second root, zero everywhere in a layer, to which Newton steps are drawn. Here what grows it, (G + D) γ, is taken as it
-is, and what lets it die, (G + D/γ_0) γ², as that much of the new one: the matrix has no negative entries in its inverse, and γ stays
-above zero.
+Its balance has a second root, zero everywhere in a layer, to which Newton steps from afar are drawn. Here what grows it, (G + D) γ,
+is taken as it is, and what lets it die, (G + D/γ_0) γ², as that much of the new one: the matrix has no negative entries in its
+inverse, and γ stays above zero.
 """
 
 from __future__ import annotations

@@ -16,8 +16,6 @@ import numpy as np
 
 from wattikos_core.physics import Problem
 from wattikos_core.solve.coupled import FIRST_CFL, MOST_KRYLOV, UNLIMITED, CoupledSolver, Report, driven_by_weight, judged_of
-from wattikos_core.physics.turbulence.constants import INTERMITTENCY
-from wattikos_core.solve.intermittency import settle_intermittency
 from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
@@ -48,7 +46,7 @@ _STEPS_OF_LEVEL, _LEVEL, _QUICK, _MOST_CALMED = 25, 1e-2, 6, 120
 Done = Callable[[Iterate, bool], bool]
 
 
-class _Pace(NamedTuple):
+class Pace(NamedTuple):
     """How an attempt goes: pseudo-time to begin with, the factor a step by which its most grows, and steps without progress."""
 
     cfl: float
@@ -56,9 +54,7 @@ class _Pace(NamedTuple):
     patience: int
 
 
-_BOLD, _AT_ONCE, _CAREFUL = _Pace(FIRST_CFL[0], UNLIMITED, 10), _Pace(UNLIMITED, UNLIMITED, 10), _Pace(20.0, 1.3, 40)
-# Where layers turn turbulent on their way, the place where they do moves slowly.
-_SETTLING_STEPS, _MOST_SETTLING_CFL, _SETTLED = 300, 1e5, 3e-4
+BOLD, AT_ONCE, CAREFUL = Pace(FIRST_CFL[0], UNLIMITED, 10), Pace(UNLIMITED, UNLIMITED, 10), Pace(20.0, 1.3, 40)
 # Pseudo-time is no less than this after steps that were taken back.
 _LEAST_CFL = 1.0
 _SLOWER = 0.4
@@ -66,7 +62,7 @@ _SLOWER = 0.4
 _LEAST_CAREFUL_STEPS = 120
 
 
-class _Way:
+class Way:
     """What all attempts have in common.
 
     Args:
@@ -78,7 +74,7 @@ class _Way:
     def __init__(self, report: Report, done: Done, further: Sequence[type[NonlocalUnknown]], hold: Sequence[int]) -> None:
         self.report, self.done, self.further, self.hold = report, done, further, hold
 
-    def together(self, problem: Problem, now: Iterate, pace: _Pace, steps: int) -> tuple[Iterate, bool]:
+    def together(self, problem: Problem, now: Iterate, pace: Pace, steps: int) -> tuple[Iterate, bool]:
         """Flow, turbulence and what else is not held, in one system; and whether all is done."""
         solver, rejected = CoupledSolver(problem, further=self.further), 0
         solver.cfl = most_cfl = pace.cfl
@@ -98,27 +94,6 @@ class _Way:
                 if rejected > _MOST_REJECTED or stands(course, pace.patience):
                     break
             return now, False
-        finally:
-            solver.close()
-
-    def settling(self, problem: Problem, now: Iterate) -> Iterate:
-        """Flow, turbulence and heat in steps, and intermittency after each by itself."""
-        solver, share = CoupledSolver(problem, further=self.further), problem.unknowns.scalars.index(INTERMITTENCY)
-        hold = (*self.hold, problem.unknowns.transported[share])
-        solver.cfl = most_cfl = _CAREFUL.cfl
-        try:
-            for _ in range(_SETTLING_STEPS):
-                now = settle_intermittency(now)
-                now, _ = solver.step(now, hold)
-                most_cfl = min(most_cfl * _CAREFUL.growth, _MOST_SETTLING_CFL)
-                solver.cfl = float(np.clip(solver.cfl, _LEAST_CFL, most_cfl))
-                if self.done(now, self.report(now, solver.krylov)):
-                    return now
-                if self.judged(problem, now) < _SETTLED:
-                    now, finished = self.together(problem, now, _AT_ONCE, _AT_ONCE.patience)
-                    if finished:
-                        return now
-            return now
         finally:
             solver.close()
 
@@ -164,9 +139,9 @@ class _Way:
                 solver.close()
         return now
 
-    def pace(self, problem: Problem, now: Iterate) -> _Pace:
+    def pace(self, problem: Problem, now: Iterate) -> Pace:
         """That of an attempt from a start that is near or not."""
-        return _AT_ONCE if self.judged(problem, now) < _NEAR else _BOLD
+        return AT_ONCE if self.judged(problem, now) < _NEAR else BOLD
 
     def judged(self, problem: Problem, now: Iterate) -> float:
         """Residuals of all that is sought."""
@@ -196,43 +171,29 @@ def run_turbulent(
         further: non-local unknowns beside those of the cells.
         hold: columns of unknowns that stay as they are.
     """
-    way, careful_steps = _Way(report, done, further, hold), max(most_steps, _LEAST_CAREFUL_STEPS)
+    way, careful_steps = Way(report, done, further, hold), max(most_steps, _LEAST_CAREFUL_STEPS)
     weighed = driven_by_weight(problem)
     if not from_scratch:
         now, finished = way.together(problem, first, way.pace(problem, first), most_steps)
         if not finished and weighed:
-            now, finished = way.together(problem, first, _CAREFUL, careful_steps)
+            now, finished = way.together(problem, first, CAREFUL, careful_steps)
         elif not finished:
             now, finished = _by_calm(way, problem, first, most_steps, from_scratch=False)
         if finished:
             return now
-    if _turns_on_its_way(problem):
-        plain = _turbulent_throughout(problem)
-
-        def as_of_problem(now: Iterate, inner: int) -> bool:
-            return report(look_at(problem, now.state, now.interpolation), inner)
-
-        def near(now: Iterate, _: bool) -> bool:
-            return way.judged(plain, now) < _ENOUGH
-
-        begun = look_at(plain, first.state, first.interpolation)
-        stirred = run_turbulent(
-            plain, begun, most_steps, as_of_problem, near, from_scratch=from_scratch, further=further, hold=hold
-        )
-        return way.settling(problem, look_at(problem, stirred.state, stirred.interpolation))
     if weighed:
         begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
-        return way.together(problem, begun, _CAREFUL, careful_steps)[0]
-    now, finished = way.together(problem, way.by_turns(problem, first, _ROUNDS, calmed=False), _BOLD, most_steps)
+        return way.together(problem, begun, CAREFUL, careful_steps)[0]
+    now, finished = way.together(problem, way.by_turns(problem, first, _ROUNDS, calmed=False), BOLD, most_steps)
     if not finished:
         now, finished = _by_calm(way, problem, first, most_steps, from_scratch=True)
     if finished:
         return now
     begun = way.by_turns(problem, first, 1, calmed=False)
-    return way.together(problem, begun, _CAREFUL, careful_steps)[0]
+    return way.together(problem, begun, CAREFUL, careful_steps)[0]
 
 
-def _by_calm(way: _Way, problem: Problem, first: Iterate, most_steps: int, *, from_scratch: bool) -> tuple[Iterate, bool]:
+def _by_calm(way: Way, problem: Problem, first: Iterate, most_steps: int, *, from_scratch: bool) -> tuple[Iterate, bool]:
     """Flow and turbulence by continuation from a calmed flow, heat in it, then all together; and whether all is done."""
     calmed = _from_calm(way, problem, first, from_scratch=from_scratch)
     if calmed is None:
@@ -247,17 +208,6 @@ def stands(course: Sequence[float], patience: int) -> bool:
     """Whether the lowest of the last steps is hardly lower than that of as many before them."""
     before, last = course[-2 * patience : -patience], course[-patience:]
     return bool(before) and min(last) > _PROGRESS * min(before)
-def _turns_on_its_way(problem: Problem) -> bool:
-    """Whether layers may be laminar for a while; they are found from those that are turbulent throughout."""
-    model = problem.physics.turbulence
-    return model is not None and model.transition
-
-
-def _turbulent_throughout(problem: Problem) -> Problem:
-    """The problem whose layers are turbulent from the first."""
-    model = problem.physics.turbulence
-    assert model is not None
-    return replace(problem, physics=replace(problem.physics, turbulence=replace(model, transition=False)))
 
 
 def _moderate(problem: Problem, now: Iterate) -> Iterate:
@@ -270,7 +220,7 @@ def _moderate(problem: Problem, now: Iterate) -> Iterate:
     return look_at(problem, replace(now.state, scalars=scalars), now.interpolation)
 
 
-def _from_calm(way: _Way, problem: Problem, first: Iterate, *, from_scratch: bool) -> Iterate | None:
+def _from_calm(way: Way, problem: Problem, first: Iterate, *, from_scratch: bool) -> Iterate | None:
     """The flow that is left when all calming is taken away; None where it cannot be followed. Temperatures stay as they are.
 
     From scratch it begins with a flow that creeps. A former solution, or that of a coarser grid, begins with as much calming as its
@@ -289,7 +239,7 @@ def _from_calm(way: _Way, problem: Problem, first: Iterate, *, from_scratch: boo
         # What is told and remembered is how far the state is from a solution of the problem itself.
         return way.report(look_at(problem, now.state, now.interpolation), inner)
 
-    calm = _Way(count, calm_enough, way.further, hold)
+    calm = Way(count, calm_enough, way.further, hold)
     creeping, viscosity = _creeping(problem), _viscosity(problem, first)
     calming, factor = creeping if from_scratch else min(_stirred(problem, first), creeping), _FIRST_FACTOR
     found: Iterate | None = None
@@ -299,7 +249,7 @@ def _from_calm(way: _Way, problem: Problem, first: Iterate, *, from_scratch: boo
         start = look_at(level, (found or first).state, (found or first).interpolation)
         if found is None and calming >= creeping:
             start = calm.by_turns(level, start, 1, calmed=True)
-        for pace in (_BOLD,) if found is None else (_AT_ONCE, _BOLD):
+        for pace in (BOLD,) if found is None else (AT_ONCE, BOLD):
             now, good = calm.together(level, start, pace, _STEPS_OF_LEVEL)
             if good:
                 break

@@ -65,8 +65,10 @@ class Intermittency(Scalar):
             point.state.scalars[:, problem.unknowns.scalars.index(ENERGY) + 1] ** 2 + 1e-300
         )
         less = np.where(turbulence.lost_share > 0.1, point.properties.density * lost, 0.0)
+        model = problem.physics.turbulence
+        followed = model.followed if model is not None else 1.0
         by_gamma = less - np.divide(turbulence.production, np.maximum(gamma, LEAST))
-        out.diagonal[:, k, column] += np.where(problem.turbulent == 1, volume * by_gamma, 0.0)
+        out.diagonal[:, k, column] += np.where(problem.turbulent == 1, followed * volume * by_gamma, 0.0)
         still = (problem.turbulent == 0) & (problem.cells.fluid == 1)
         out.diagonal[still, column, :] = 0.0
         out.diagonal[still, column, column] = volume[still]

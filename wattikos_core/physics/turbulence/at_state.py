@@ -57,7 +57,7 @@ def turbulence_at(problem: Problem, state: State, properties: Properties, gradie
     stir_cells(cells, fluid, motion, PRANDTL_NEAR if model.prandtl == "kays" else 0.0, found)
     if model.transition:
         share = np.ascontiguousarray(state.scalars[:, problem.unknowns.scalars.index(INTERMITTENCY)])
-        turn_cells(cells, fluid, motion, problem.from_wall, share, found)
+        turn_cells(cells, fluid, motion, problem.from_wall, share, model.followed, found)
     stir_faces(faces, cells, fluid, model.calming, found)
     return found
 

@@ -56,7 +56,9 @@ def critical_reynolds(intensity: float, gradient: float) -> float:
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def turn_cells(cells: Cells, fluid: Fluid, motion: Motion, from_wall: Array, share: Array, out: Turbulence) -> None:
+def turn_cells(
+    cells: Cells, fluid: Fluid, motion: Motion, from_wall: Array, share: Array, followed: float, out: Turbulence
+) -> None:
     """What γ makes of production, dissipation and F₁ of cells, and what makes it grow and die; see `Turbulence`.
 
     Args:
@@ -65,6 +67,7 @@ def turn_cells(cells: Cells, fluid: Fluid, motion: Motion, from_wall: Array, sha
         motion: of the state.
         from_wall: direction away from the nearest wall, shape (n_cells, d).
         share: γ of cells.
+        followed: share of what γ does that is counted.
         out: what is written.
     """
     d = motion.velocity.shape[1]
@@ -86,9 +89,9 @@ def turn_cells(cells: Cells, fluid: Fluid, motion: Motion, from_wall: Array, sha
         onset = above(onset - above(1.0 - (eddies / 3.5) ** 3, _ROOM), _ROOM)
         out.grows[c] = _GROWTH * rho * strain * onset
         out.dies[c] = _DECAY * rho * vorticity * np.exp(-((0.5 * eddies) ** 4))
-        gamma = share[c]
+        gamma = 1.0 - followed * (1.0 - share[c])
         out.lost_share[c] = _LEAST_DISSIPATION + above(gamma - _LEAST_DISSIPATION, 0.5 * _LEAST_DISSIPATION)
-        out.inner[c] = max(out.inner[c], np.exp(-((y * np.sqrt(k) / (120.0 * nu)) ** 8)))
+        out.inner[c] = max(out.inner[c], followed * np.exp(-((y * np.sqrt(k) / (120.0 * nu)) ** 8)))
         if out.held[c] > 0.0:
             out.production[c] *= gamma
             continue
@@ -96,6 +99,6 @@ def turn_cells(cells: Cells, fluid: Fluid, motion: Motion, from_wall: Array, sha
         turns = vorticity / strain if strain > 0.0 else 1.0
         out.made_share[c] = turns * gamma if out.capped[c] == 0.0 else 0.0
         out.production[c] *= turns * gamma
-        still = min(max(of_vorticity / (2.2 * _SEPARATING) - 1.0, 0.0), 3.0)
-        lacking = max(3.0 * mu - out.eddy_viscosity[c], 0.0)
-        out.production[c] += _SEPARATED * max(gamma - 0.2, 0.0) * (1.0 - gamma) * still * lacking * strain * vorticity
+        still = 3.0 - above(3.0 - above(of_vorticity / (2.2 * _SEPARATING) - 1.0, _ROOM), _ROOM)
+        lacking = mu * above(3.0 - out.eddy_viscosity[c] / mu, _ROOM)
+        out.production[c] += _SEPARATED * above(gamma - 0.2, _ROOM) * (1.0 - gamma) * still * lacking * strain * vorticity

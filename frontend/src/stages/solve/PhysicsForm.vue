@@ -106,6 +106,24 @@ function setDown(way: string): void {
         ]"
         @update:model-value="theCase.setText('physics.turbulent_prandtl', $event)"
       />
+      <v-label
+        id="transition-label"
+        v-tip="'layers on bars, vanes and plates may begin laminar: intermittency by Menter and others (2015); it needs resolved layers'"
+        for="transition"
+        >Wall layers are</v-label
+      >
+      <v-select
+        id="transition"
+        data-test="transition"
+        :model-value="physics.transition ? 'followed' : 'throughout'"
+        :items="[
+          { value: 'throughout', title: 'turbulent all along' },
+          { value: 'followed', title: 'laminar at first' },
+        ]"
+        @update:model-value="
+          theCase.edit('physics.transition', (d) => (d.physics.transition = $event === 'followed'))
+        "
+      />
     </template>
     <v-label id="down-label" for="down">Gravity</v-label>
     <v-select
