@@ -76,8 +76,6 @@ _MOST_MELTING = 0.08
 # Guesses and iterations stop this far beyond where melting begins or ends, K: right there the equations have no derivative.
 BESIDE_THE_KINK = 1e-3
 _FARTHEST_SPEED, _LEAST_TAKEN = 0.5, 0.3
-# Shares of a step of Newton's that are tried where all of it makes residuals larger.
-_SHORTER, _NEARLY_NEWTON = (0.5, 0.25, 0.1), 1e5
 # Residuals of the flow that rise by the inverse of this hold pseudo-time back, however much smaller those of turbulence become.
 _ASTRAY = 0.3
 # Factors whose solution leaves more than this share of the right-hand side are discarded.
@@ -182,33 +180,16 @@ class CoupledSolver:
         change *= taken
         if self._farthest is not None:
             change = np.clip(change, -self._farthest, self._farthest)
-        trial = self._tried(now, base, change)
-        judged = self._judged_with(now, hold)
-        if trial is not None and self._searches() and self._judged_with(trial, hold) > judged:
-            shorter = [self._tried(now, base, share * change) for share in _SHORTER]
-            trial = min((t for t in (trial, *shorter) if t is not None), key=lambda t: self._judged_with(t, hold))
+        moved = kept_possible(now, self._state(base + change, state))
+        if self.conduction and problem.storage is not None and problem.tables.melts.any():
+            moved = replace(moved, stretched=_stopped_at_kinks(problem, state.stretched, moved.stretched))
+        trial = self._look_at(moved, now) if moved.finite() else None
         if trial is not None and self._accepts(now, trial, hold):
             self.cfl *= max(taken, _LEAST_TAKEN) if taken < 1.0 else 1.0
             return trial, True
         self.cfl *= 0.1
         self._factored = False
         return now, False
-
-    def _tried(self, now: Iterate, base: Array, change: Array) -> Iterate | None:
-        """Where a change leads; None where that is nowhere."""
-        problem = self.problem
-        moved = kept_possible(now, self._state(base + change, now.state))
-        if self.conduction and problem.storage is not None and problem.tables.melts.any():
-            moved = replace(moved, stretched=_stopped_at_kinks(problem, now.state.stretched, moved.stretched))
-        return self._look_at(moved, now) if moved.finite() else None
-
-    def _searches(self) -> bool:
-        """Whether a step that leads astray is shortened: Newton's, where turbulence bends what it follows."""
-        return self.cfl >= _NEARLY_NEWTON and bool(self.problem.turbulent.any()) and self.problem.storage is None
-
-    def _judged_with(self, iterate: Iterate, hold: Sequence[int]) -> float:
-        """Residuals of what is sought, without what is held."""
-        return judged_of(self.problem, iterate.norms, hold) if hold else self._judged(iterate)
 
     def _share_taken(self, change: Array) -> float:
         """How much of a step is taken: where turbulence follows the flow, speeds move no further than a share of their scale."""
@@ -243,7 +224,7 @@ class CoupledSolver:
     def _accepts(self, now: Iterate, trial: Iterate, hold: Sequence[int]) -> bool:
         """Whether a step is taken, and how pseudo-time goes on then."""
         problem = self.problem
-        before, after = (self._judged_with(n, hold) for n in (now, trial))
+        before, after = (judged_of(self.problem, n.norms, hold) if hold else self._judged(n) for n in (now, trial))
         self.best = min(self.best, before)
         # Far from the answer residuals may rise for a step or two; near it they must not.
         allowed = 20.0 if self.best > 1e-3 else 2.0
