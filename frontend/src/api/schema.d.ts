@@ -2351,6 +2351,7 @@ export interface components {
              * @default {
              *       "flow": "laminar",
              *       "turbulent_prandtl": "kays",
+             *       "transition": false,
              *       "regime": "steady",
              *       "convection": "fromm",
              *       "gravity_x": "",
@@ -3671,6 +3672,7 @@ export interface components {
          *     Attributes:
          *         flow: of all streams, or of each by its Reynolds or Rayleigh number (see `section.regimes`).
          *         turbulent_prandtl: rising towards walls by Kays (1994), or the same everywhere.
+         *         transition: whether layers along walls of turbulent streams may be laminar for a while and turn turbulent on their way.
          *         regime: steady, or in time (see `TimeWishes`).
          *         gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
          *         density: whether it varies in the weight alone (Boussinesq), or in all balances (gases, slow compared with sound).
@@ -3694,6 +3696,11 @@ export interface components {
              * @enum {string}
              */
             turbulent_prandtl: "kays" | "constant";
+            /**
+             * Transition
+             * @default false
+             */
+            transition: boolean;
             /**
              * Regime
              * @default steady

@@ -108,7 +108,9 @@ function setDown(way: string): void {
       />
       <v-label
         id="transition-label"
-        v-tip="'layers on bars, vanes and plates may begin laminar: intermittency by Menter and others (2015); it needs resolved layers'"
+        v-tip="
+          'layers on bars, vanes and plates may begin laminar: intermittency by Menter and others (2015); it needs resolved layers'
+        "
         for="transition"
         >Wall layers are</v-label
       >
@@ -120,9 +122,7 @@ function setDown(way: string): void {
           { value: 'throughout', title: 'turbulent all along' },
           { value: 'followed', title: 'laminar at first' },
         ]"
-        @update:model-value="
-          theCase.edit('physics.transition', (d) => (d.physics.transition = $event === 'followed'))
-        "
+        @update:model-value="theCase.edit('physics.transition', (d) => (d.physics.transition = $event === 'followed'))"
       />
     </template>
     <v-label id="down-label" for="down">Gravity</v-label>
