@@ -31,6 +31,7 @@ _OF_OTHER_CASES = {
     "Courant number",
     "turbulence energy",
     "turbulence frequency",
+    "intermittency",
     "eddy viscosity ratio",
 }
 
