@@ -5,7 +5,10 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from wattikos_core.case import Case, read_case, starter_case
+from wattikos_core.case import Case, read_case, resolve, starter_case
+from wattikos_core.evidence.findings_of_turbulence import findings_of_layers
+from wattikos_core.evidence.ledger import build_ledger
+from wattikos_core.ledger import Key
 from wattikos_core.studies import draft, solve_case
 
 
@@ -64,3 +67,18 @@ class After(unittest.TestCase):
         # The annulus is too narrow for cells as thick as that: ten lead from its walls to its middle.
         said = [f.place for f in coarse.findings if "too near for a coarse layer" in f.text]
         self.assertEqual(set(said), {"pipe | cold", "cold, top"})
+
+    def test_layers_that_turn_turbulent_are_resolved_or_it_is_said(self) -> None:
+        """One doubt a wall, in place of that about resolved or coarse layers; none where the first cells are near enough."""
+        found = {}
+        for transition in (True, False):
+            document = changed("turbulent_double_pipe", flow="automatic").model_dump(mode="json")
+            document["physics"]["transition"] = transition
+            resolved = resolve(read_case(document))
+            values = {Key("mean_y_plus", "cold, top"): 1.4, Key("mean_y_plus", "hot | pipe"): 2.8}
+            said = findings_of_layers(resolved, build_ledger(resolved, {}, values))
+            found[transition] = [(f.place, f.text) for f in said]
+        (place, text), (other, usual) = *found[True], *found[False]
+        self.assertEqual((place, other), ("hot | pipe", "hot | pipe"))
+        self.assertIn("where its layer turns turbulent is not known", text)
+        self.assertIn("is not resolved", usual)

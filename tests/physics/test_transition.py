@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 from functools import cache
 
 import numpy as np
@@ -12,12 +13,14 @@ from tests.physics.test_turbulence import lines
 from tests.support import quads
 from wattikos_core.boundaries.on_faces import FaceCondition
 from wattikos_core.materials import constant_table
-from wattikos_core.physics import FlowPhysics, Problem, build_problem, point_of
+from wattikos_core.physics import FlowPhysics, Problem, build_problem, compact_blocks, point_of
 from wattikos_core.physics.flow_physics import TurbulenceModel
 from wattikos_core.physics.turbulence.transition import LEAST, above, critical_reynolds
 from wattikos_core.read import cell_fields
-from wattikos_core.solve.iterate import evaluate_state
+from wattikos_core.solve.intermittency import settle_intermittency
+from wattikos_core.solve.iterate import evaluate_state, look_at
 from wattikos_core.solve.solution import Solution
+from wattikos_core.solve.start import initial_state
 from wattikos_core.solve.steady import solve_steady
 
 SPEED, NU, DENSITY, LENGTH, HEIGHT = 5.4, 1.5e-5, 1.2, 1.7, 0.1
@@ -76,6 +79,64 @@ class Model(unittest.TestCase):
         for at in (-0.1, 0.0, 0.1):
             before, after = (above(at, 0.1) - above(at - 1e-6, 0.1)) / 1e-6, (above(at + 1e-6, 0.1) - above(at, 0.1)) / 1e-6
             self.assertAlmostEqual(before, after, places=4)
+
+
+class Balance(unittest.TestCase):
+    """Of a state between laminar and turbulent, made up on a small plate."""
+
+    def setUp(self) -> None:
+        self.problem = plate(8, 10, 2.0)
+        state, generator = initial_state(self.problem), np.random.default_rng(7)
+        scalars = state.scalars.copy()
+        scalars[:, :2] *= generator.uniform(0.8, 1.25, (len(scalars), 2))
+        scalars[:, 2] = generator.uniform(0.2, 0.9, len(scalars))
+        velocity = state.velocity * generator.uniform(0.9, 1.1, state.velocity.shape)
+        self.now = look_at(self.problem, replace(state, scalars=scalars, velocity=velocity), np.zeros(len(scalars)))
+
+    def test_slopes(self) -> None:
+        """By how much the balances of k and γ in a cell answer to γ there, against differences: what diffuses and is carried is in
+        both; fluxes by gradients, which the compact matrix leaves out, are what is left."""
+        blocks = compact_blocks(self.now.point, self.now.interpolation, self.now.evaluation.flow)
+        k, _, share = self.problem.unknowns.transported
+        scale = np.abs(blocks.diagonal[:, share, share])
+        step, sought = 1e-6, range(0, self.problem.grid.n_cells, 7)
+        self.assertGreater(len(sought), 10)
+        for c in sought:
+            scalars = self.now.state.scalars.copy()
+            scalars[c, 2] += step
+            there = evaluate_state(self.problem, replace(self.now.state, scalars=scalars), self.now.interpolation)
+            slopes = (there.residual[c] - self.now.evaluation.residual[c]) / step
+            self.assertAlmostEqual(slopes[share] / scale[c], blocks.diagonal[c, share, share] / scale[c], delta=0.35)
+            if self.now.point.turbulence.held[c] == 0.0 and self.now.point.turbulence.capped[c] == 0.0:
+                self.assertAlmostEqual(slopes[k], blocks.diagonal[c, k, share], delta=0.05 * abs(slopes[k]) + 1e-12)
+
+    def test_it_settles_within_its_bounds(self) -> None:
+        column = self.problem.unknowns.transported[2]
+        before = np.abs(self.now.evaluation.residual[:, column]).sum()
+        for _ in range(4):
+            self.now = settle_intermittency(self.now)
+            share = self.now.state.scalars[:, 2]
+            self.assertTrue((share >= 0.9 * LEAST).all() and (share <= 1.0).all())
+        self.assertLess(np.abs(self.now.evaluation.residual[:, column]).sum(), 1e-3 * before)
+
+    def test_a_share_of_what_it_does(self) -> None:
+        """Nothing of it leaves the flow as it is all along; k follows it evenly between."""
+        model = self.problem.physics.turbulence
+        assert model is not None
+        made = []
+        for followed in (0.0, 0.5, 1.0):
+            physics = replace(self.problem.physics, turbulence=replace(model, followed=followed))
+            made.append(point_of(replace(self.problem, physics=physics), self.now.state).turbulence.lost_share)
+        np.testing.assert_allclose(made[0], 1.0)
+        np.testing.assert_allclose(made[1], 0.5 * (made[0] + made[2]), atol=1e-12)
+        np.testing.assert_allclose(made[2], self.now.state.scalars[:, 2], atol=1e-12)
+
+    def test_no_layer_without_a_wall(self) -> None:
+        """Where there is no wall intermittency is only carried along."""
+        free = replace(self.problem, wall_distance=np.full(self.problem.grid.n_cells, np.inf))
+        there = point_of(free, self.now.state).turbulence
+        self.assertFalse(there.grows.any() or there.dies.any())
+        self.assertTrue(np.isfinite(evaluate_state(free, self.now.state, self.now.interpolation).residual).all())
 
 
 class Plate(unittest.TestCase):

@@ -191,6 +191,13 @@ class Whole(unittest.TestCase):
         captions = [block.caption for block in document.blocks if isinstance(block, Picture)]
         self.assertIn(f"lines: temperature along {line.name}, none", captions)
 
+    def test_intermittency_is_among_the_assumptions_where_it_is_followed(self) -> None:
+        for flow, transition in (("automatic", True), ("automatic", False), ("laminar", True)):
+            case = passage()
+            case = case.model_copy(update={"physics": case.physics.model_copy(update={"flow": flow, "transition": transition})})
+            text = " ".join(read(html_of(report_of(ReportData(case)))).words)
+            self.assertEqual("turn turbulent on their way" in text, flow == "automatic" and transition)
+
     def test_without_a_solution_and_after_a_change(self) -> None:
         text = " ".join(read(html_of(report_of(ReportData(passage())))).words)
         self.assertIn("Nothing is solved yet", text)

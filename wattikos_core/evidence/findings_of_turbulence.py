@@ -68,13 +68,13 @@ def findings_of_layers(resolved: ResolvedCase, ledger: Sequence[LedgerRow]) -> l
         if row.key.quantity != "mean_y_plus" or row.solved is None:
             continue
         plus, wall = row.solved, row.key.place
+        if resolved.roughness(wall) > 0.0:
+            # Within the roughness no layer is resolved.
+            continue
         if transition and plus > _FOLLOWED:
             text = f"the first cells along '{wall}' are at y⁺ {plus:.1f}, mean: where its layer turns turbulent is not known (1)"
             fix = Fix("resolve layers", path="grid.layers", value="resolved") if coarse else refine(wall)
             found.append(Finding("check", wall, text, "resolve its layer, or take it for turbulent all along", fix=fix))
-            continue
-        if resolved.roughness(wall) > 0.0:
-            # Within the roughness no layer is resolved.
             continue
         if not coarse and plus > _RESOLVED:
             text = f"the first cells along '{wall}' are at y⁺ {plus:.1f}, mean: the layer next to it is not resolved (1)"

@@ -17,8 +17,8 @@ from wattikos_core.physics.faces import Array
 from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, judged_of, run_heat
 from wattikos_core.solve.iterate import Iterate, look_at, look_at_heat
 from wattikos_core.solve.nonlocal_unknowns import GrowthUpstream, PressureGradient, RiseOfTemperature, SourceInStream
-from wattikos_core.solve.turbulent_start import run_turbulent
-from wattikos_core.solve.turning_start import run_turning, turns_on_its_way
+from wattikos_core.solve.turbulent_start import Way
+from wattikos_core.solve.turning_start import run_turbulent
 
 _MOST_REJECTED = 3
 # A start whose residuals are below this is near its answer: no pseudo-time.
@@ -67,8 +67,7 @@ def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: floa
             def done(now: Iterate, _: bool) -> bool:
                 return judged_of(problem, now.norms, hold) <= tolerance
 
-            run = run_turning if turns_on_its_way(problem) else run_turbulent
-            return run(problem, first, most_steps, report, done, from_scratch=from_scratch, further=further, hold=hold)
+            return run_turbulent(Way(report, done, further, hold), problem, first, most_steps, from_scratch=from_scratch)
         for cfl in FIRST_CFL:
             now, rejected = first, 0
             solver.cfl = UNLIMITED if judged_of(problem, first.norms, hold) < _NEAR and cfl == FIRST_CFL[0] else cfl

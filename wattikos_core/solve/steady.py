@@ -22,8 +22,8 @@ from wattikos_core.solve.module import run_module
 from wattikos_core.solve.segregated import RanAway, run_segregated
 from wattikos_core.solve.solution import Solution
 from wattikos_core.solve.start import initial_state
-from wattikos_core.solve.turbulent_start import run_turbulent
-from wattikos_core.solve.turning_start import run_turning, turns_on_its_way
+from wattikos_core.solve.turbulent_start import Way
+from wattikos_core.solve.turning_start import run_turbulent
 
 Watch = Callable[[Evaluation, State], dict[Key, float]]
 
@@ -170,8 +170,8 @@ def solve_steady(
             stirred = bool(problem.turbulent.any())
             if stirred:
                 now = look_at(problem, state, interpolation)
-                run = run_turning if turns_on_its_way(problem) else run_turbulent
-                run(problem, now, steps, journal.report, lambda _, finished: finished, from_scratch=start is None)
+                way = Way(journal.report, lambda _, finished: finished)
+                run_turbulent(way, problem, now, steps, from_scratch=start is None)
             else:
                 run_coupled(problem, state, interpolation, steps, journal.report, from_scratch=start is None)
             if not journal.converged and settings.method == "automatic" and not stirred:

@@ -9,7 +9,7 @@ each solution starts the next. Where that cannot be followed either, small steps
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
@@ -41,7 +41,7 @@ _CALMER = 5.0
 # Calming below this share of a fluid's own viscosity is taken away at once.
 _NEXT_TO_NOTHING = 0.4
 # Steps and residuals of a calmed flow, when it was quick, and steps of all of them.
-_STEPS_OF_LEVEL, _LEVEL, _QUICK, _MOST_CALMED = 25, 1e-2, 6, 120
+STEPS_OF_LEVEL, _LEVEL, _QUICK, _MOST_CALMED = 25, 1e-2, 6, 120
 
 Done = Callable[[Iterate, bool], bool]
 
@@ -62,17 +62,21 @@ _SLOWER = 0.4
 _LEAST_CAREFUL_STEPS = 120
 
 
+@dataclass(frozen=True)
 class Way:
     """What all attempts have in common.
 
-    Args:
-        report: called after every step; its answer goes to `done`, which says when to end.
-        further: non-local unknowns of the flow.
+    Attributes:
+        report: called after every step with the iterate and the Krylov iterations it took.
+        done: told of the iterate and what `report` has answered, says when to end.
+        further: non-local unknowns beside those of the cells.
         hold: columns of unknowns that stay as they are.
     """
 
-    def __init__(self, report: Report, done: Done, further: Sequence[type[NonlocalUnknown]], hold: Sequence[int]) -> None:
-        self.report, self.done, self.further, self.hold = report, done, further, hold
+    report: Report
+    done: Done
+    further: Sequence[type[NonlocalUnknown]] = ()
+    hold: Sequence[int] = ()
 
     def together(self, problem: Problem, now: Iterate, pace: Pace, steps: int) -> tuple[Iterate, bool]:
         """Flow, turbulence and what else is not held, in one system; and whether all is done."""
@@ -96,6 +100,15 @@ class Way:
             return now, False
         finally:
             solver.close()
+
+    def by_one_of(self, paces: Sequence[Pace], problem: Problem, first: Iterate, steps: int) -> tuple[Iterate, bool]:
+        """All together from one start, at the first pace that does it."""
+        now, finished = first, False
+        for pace in paces:
+            now, finished = self.together(problem, first, pace, steps)
+            if finished:
+                break
+        return now, finished
 
     def by_turns(self, problem: Problem, now: Iterate, rounds: int, calmed: bool) -> Iterate:
         """Flow and turbulence by turns, each as the other leaves it; temperatures stay as they are, unless they alone drive it."""
@@ -148,30 +161,9 @@ class Way:
         return judged_of(problem, now.norms, self.hold) if self.hold else now.norms.pace
 
 
-def run_turbulent(
-    problem: Problem,
-    first: Iterate,
-    most_steps: int,
-    report: Report,
-    done: Done,
-    *,
-    from_scratch: bool,
-    further: Sequence[type[NonlocalUnknown]] = (),
-    hold: Sequence[int] = (),
-) -> Iterate:
-    """Step until `done` says that it is enough, or all attempts are over.
-
-    Args:
-        problem: the discrete problem.
-        first: the iterate to begin with.
-        most_steps: steps of flow and turbulence together, in each attempt.
-        report: called after every step with the iterate and the Krylov iterations it took.
-        done: told of the iterate and what `report` has answered, says when to end.
-        from_scratch: the start is no former solution.
-        further: non-local unknowns beside those of the cells.
-        hold: columns of unknowns that stay as they are.
-    """
-    way, careful_steps = Way(report, done, further, hold), max(most_steps, _LEAST_CAREFUL_STEPS)
+def run_all_along(way: Way, problem: Problem, first: Iterate, most_steps: int, *, from_scratch: bool) -> Iterate:
+    """Step until the way is done, or all attempts are over, with layers that are turbulent all along; see `turning_start`."""
+    careful_steps = max(most_steps, _LEAST_CAREFUL_STEPS)
     weighed = driven_by_weight(problem)
     if not from_scratch:
         now, finished = way.together(problem, first, way.pace(problem, first), most_steps)
@@ -249,10 +241,8 @@ def _from_calm(way: Way, problem: Problem, first: Iterate, *, from_scratch: bool
         start = look_at(level, (found or first).state, (found or first).interpolation)
         if found is None and calming >= creeping:
             start = calm.by_turns(level, start, 1, calmed=True)
-        for pace in (BOLD,) if found is None else (AT_ONCE, BOLD):
-            now, good = calm.together(level, start, pace, _STEPS_OF_LEVEL)
-            if good:
-                break
+        paces = (BOLD,) if found is None else (AT_ONCE, BOLD)
+        now, good = calm.by_one_of(paces, level, start, STEPS_OF_LEVEL)
         if good:
             found, last = now, calming
             factor = min(1.3 * factor, _LARGEST_FACTOR) if taken - before <= _QUICK else factor

@@ -14,37 +14,31 @@ import numpy as np
 
 from wattikos_core.physics import Problem
 from wattikos_core.physics.turbulence.constants import INTERMITTENCY
-from wattikos_core.solve.coupled import CoupledSolver, Report, judged_of
+from wattikos_core.solve.coupled import CoupledSolver, judged_of
 from wattikos_core.solve.intermittency import settle_intermittency
 from wattikos_core.solve.iterate import Iterate, look_at
-from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
-from wattikos_core.solve.turbulent_start import AT_ONCE, BOLD, CAREFUL, Done, Way, run_turbulent
+from wattikos_core.solve.turbulent_start import AT_ONCE, BOLD, CAREFUL, STEPS_OF_LEVEL, Way, run_all_along
 
-# Where flow and turbulence are so near, the next degree follows; steps of each, and how far degrees are apart.
-_ENOUGH, _STEPS_OF_DEGREE, _FIRST_DEGREE, _LEAST_DEGREE = 1e-2, 25, 0.25, 0.01
-# Steps in pseudo-time, its most, and residuals from which on Newton steps are tried.
-_SETTLING_STEPS, _MOST_CFL, _LEAST_CFL, _SETTLED = 300, 1e5, 1.0, 3e-4
+# Where flow and turbulence are so near, the next degree follows; how far degrees are apart.
+_ENOUGH, _FIRST_DEGREE, _LEAST_DEGREE = 1e-2, 0.25, 0.01
+# Steps in pseudo-time, its most, and residuals from which on Newton steps are tried: nearer by this factor after each attempt.
+_SETTLING_STEPS, _MOST_CFL, _LEAST_CFL, _SETTLED, _NEARER = 300, 1e5, 1.0, 3e-4, 0.3
 
 
-def turns_on_its_way(problem: Problem) -> bool:
-    """Whether layers may be laminar for a while."""
+def run_turbulent(way: Way, problem: Problem, first: Iterate, most_steps: int, *, from_scratch: bool) -> Iterate:
+    """Step until the way is done, or all attempts are over.
+
+    Args:
+        way: what all attempts have in common.
+        problem: the discrete problem, some of whose streams are turbulent.
+        first: the iterate to begin with.
+        most_steps: steps of flow and turbulence together, in each attempt.
+        from_scratch: the start is no former solution.
+    """
     model = problem.physics.turbulence
-    return model is not None and model.transition
-
-
-def run_turning(
-    problem: Problem,
-    first: Iterate,
-    most_steps: int,
-    report: Report,
-    done: Done,
-    *,
-    from_scratch: bool,
-    further: Sequence[type[NonlocalUnknown]] = (),
-    hold: Sequence[int] = (),
-) -> Iterate:
-    """Step until `done` says that it is enough, or all attempts are over; for the rest see `run_turbulent`."""
-    way = Way(report, done, further, hold)
+    assert model is not None
+    if not model.transition:
+        return run_all_along(way, problem, first, most_steps, from_scratch=from_scratch)
     index = problem.unknowns.scalars.index(INTERMITTENCY)
     share = problem.unknowns.transported[index]
     if not from_scratch:
@@ -53,33 +47,29 @@ def run_turning(
             now, finished = _settling(way, problem, now, share)
         if finished:
             return now
-    plain = _turbulent_all_along(problem)
 
     def of_problem(now: Iterate, inner: int) -> bool:
-        return report(look_at(problem, now.state, now.interpolation), inner)
+        # What is told and remembered is how far the state is from a solution of the problem itself.
+        return way.report(look_at(problem, now.state, now.interpolation), inner)
 
-    def near(now: Iterate, _: bool) -> bool:
-        return judged_of(now.point.problem, now.norms, tuple(hold)) < _ENOUGH
+    def near(hold: Sequence[int]) -> Way:
+        return Way(of_problem, lambda now, _: judged_of(problem, now.norms, hold) < _ENOUGH, way.further, hold)
 
-    def near_throughout(now: Iterate, _: bool) -> bool:
-        return judged_of(plain, now.norms, (*hold, share)) < _ENOUGH
-
+    # Intermittency, which is one then, stays as it is.
+    all_along = replace(problem, physics=replace(problem.physics, turbulence=replace(model, transition=False)))
     scalars = first.state.scalars.copy()
     scalars[:, index] = problem.cells.fluid
-    begun = look_at(plain, replace(first.state, scalars=scalars), first.interpolation)
-    stirred = run_turbulent(
-        plain, begun, most_steps, of_problem, near_throughout, from_scratch=from_scratch, further=further, hold=(*hold, share)
-    )
+    begun = look_at(all_along, replace(first.state, scalars=scalars), first.interpolation)
+    stirred = run_all_along(near((*way.hold, share)), all_along, begun, most_steps, from_scratch=from_scratch)
     found = settle_intermittency(look_at(problem, stirred.state, stirred.interpolation))
-    by_degrees, degree, step = Way(of_problem, near, further, hold), 0.0, _FIRST_DEGREE
+    by_degrees, degree, step = near(tuple(way.hold)), 0.0, _FIRST_DEGREE
     while degree < 1.0 and step > _LEAST_DEGREE:
-        level = _followed(problem, min(degree + step, 1.0))
-        for pace in (AT_ONCE, BOLD):
-            now, good = by_degrees.together(level, look_at(level, found.state, found.interpolation), pace, _STEPS_OF_DEGREE)
-            if good:
-                break
+        here = min(degree + step, 1.0)
+        level = replace(problem, physics=replace(problem.physics, turbulence=replace(model, followed=here)))
+        start = look_at(level, found.state, found.interpolation)
+        now, good = by_degrees.by_one_of((AT_ONCE, BOLD), level, start, STEPS_OF_LEVEL)
         if good:
-            found, degree, step = now, min(degree + step, 1.0), 1.5 * step
+            found, degree, step = now, here, 1.5 * step
         else:
             step *= 0.5
     return _settling(way, problem, look_at(problem, found.state, found.interpolation), share)[0]
@@ -89,7 +79,7 @@ def _settling(way: Way, problem: Problem, now: Iterate, share: int) -> tuple[Ite
     """Flow, turbulence and heat in steps, and intermittency after each by itself; and whether all is done."""
     solver = CoupledSolver(problem, further=way.further)
     hold = (*way.hold, share)
-    solver.cfl = most_cfl = BOLD.cfl
+    solver.cfl, most_cfl, settled = BOLD.cfl, BOLD.cfl, _SETTLED
     try:
         for _ in range(_SETTLING_STEPS):
             now = settle_intermittency(now)
@@ -98,24 +88,11 @@ def _settling(way: Way, problem: Problem, now: Iterate, share: int) -> tuple[Ite
             solver.cfl = float(np.clip(solver.cfl, _LEAST_CFL, most_cfl))
             if way.done(now, way.report(now, solver.krylov)):
                 return now, True
-            if way.judged(problem, now) < _SETTLED:
-                now, finished = way.together(problem, now, AT_ONCE, AT_ONCE.patience)
+            if way.judged(problem, now) < settled:
+                ended, finished = way.together(problem, now, AT_ONCE, AT_ONCE.patience)
                 if finished:
-                    return now, True
+                    return ended, True
+                settled *= _NEARER
         return now, False
     finally:
         solver.close()
-
-
-def _turbulent_all_along(problem: Problem) -> Problem:
-    """The problem without intermittency, which is one."""
-    model = problem.physics.turbulence
-    assert model is not None
-    return replace(problem, physics=replace(problem.physics, turbulence=replace(model, transition=False)))
-
-
-def _followed(problem: Problem, share: float) -> Problem:
-    """The problem with a share of what intermittency does."""
-    model = problem.physics.turbulence
-    assert model is not None
-    return replace(problem, physics=replace(problem.physics, turbulence=replace(model, followed=share)))

@@ -75,6 +75,9 @@ def turn_cells(
         if cells.fluid[c] == 0:
             continue
         rho, mu, y = fluid.density[c], fluid.viscosity[c], fluid.distance[c]
+        if not np.isfinite(y):
+            # Laminar, or without a wall: no layer.
+            continue
         nu, k, strain, vorticity = mu / rho, max(motion.energy[c], 0.0), out.strain[c], out.vorticity[c]
         omega = 1.0 / (BETA_STAR * motion.length[c] ** 2)
         slowing = 0.0
