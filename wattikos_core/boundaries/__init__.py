@@ -3,6 +3,7 @@
 from wattikos_core.boundaries.inlet import Inlet
 from wattikos_core.boundaries.kind import BoundaryKind, Conditional, Shown
 from wattikos_core.boundaries.on_faces import FaceCondition, Giving
+from wattikos_core.boundaries.opening import Opening
 from wattikos_core.boundaries.outlet import Outlet
 from wattikos_core.boundaries.periodic import Periodic
 from wattikos_core.boundaries.registry import BOUNDARY_KINDS, Condition, kind_of
@@ -18,6 +19,7 @@ __all__ = [
     "FaceCondition",
     "Giving",
     "Inlet",
+    "Opening",
     "Outlet",
     "Periodic",
     "ResolvedCondition",

@@ -47,16 +47,18 @@ class Option(BaseModel):
 
 
 class Field(BaseModel):
-    """One row of a form: an entry for a quantity, a choice, a layer with its material, or a hint in words.
+    """One row of a form: an entry for a quantity, a choice, a layer with its material, or a hint in words; a table or a material of
+    the case by name, points of a curve, or a switch.
 
     Attributes:
         shown: it stands there where all of this holds.
-        fluid_only: it makes sense on fluids alone; `turbulent_only` where flow may be turbulent.
+        fluid_only: it makes sense on fluids alone; `turbulent_only` where flow may be turbulent; `round_only` in axisymmetric
+            sections.
         field: of the condition; `material` the field beside it that names a layer's material.
         kind: of the quantity that is entered, whose unit a bare number takes; that of the field's name when empty.
     """
 
-    control: Literal["entry", "choice", "layer", "hint", "turn_round"]
+    control: Literal["entry", "choice", "layer", "hint", "turn_round", "table", "points", "switch", "material"]
     field: str = ""
     label: str = ""
     title: str = ""
@@ -64,6 +66,7 @@ class Field(BaseModel):
     shown: dict[str, list[str]] = {}
     fluid_only: bool = False
     turbulent_only: bool = False
+    round_only: bool = False
     options: list[Option] = []
     material: str = ""
     kind: str = ""

@@ -65,7 +65,7 @@ class InletKind(BoundaryKind):
     @override
     def resolve(self, condition: Inlet, boundary: str, reader: Reader, field: str) -> ResolvedCondition:
         along: dict[str, Along] = {}
-        temperature = _temperature(condition, reader, field, along)
+        temperature = entering_temperature(condition.temperature, reader, field, along)
         developed = condition.profile == "developed"
         given = [name for name in ("mass_flow", "velocity", "pressure") if getattr(condition, name).strip()]
         if len(given) > 1:
@@ -243,10 +243,10 @@ class InletKind(BoundaryKind):
         )
 
 
-def _temperature(condition: Inlet, reader: Reader, field: str, along: dict[str, Along]) -> float:
-    """Of what enters, K; where nothing in the case has a temperature, that of the properties."""
-    if condition.temperature.strip() or reader.gives_heat:
-        temperature, varying = reader.along(condition.temperature, "temperature", f"{field}.temperature")
+def entering_temperature(text: str, reader: Reader, field: str, along: dict[str, Along]) -> float:
+    """Temperature of what enters, K; where nothing in the case has a temperature, that of the properties."""
+    if text.strip() or reader.gives_heat:
+        temperature, varying = reader.along(text, "temperature", f"{field}.temperature")
         along |= {"temperature": varying} if varying is not None else {}
         return temperature
     reference = reader.case.physics.reference_temperature

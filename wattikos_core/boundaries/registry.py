@@ -8,6 +8,7 @@ from pydantic import Field
 
 from wattikos_core.boundaries.inlet import Inlet, InletKind
 from wattikos_core.boundaries.kind import BoundaryKind, Conditional
+from wattikos_core.boundaries.opening import Opening, OpeningKind
 from wattikos_core.boundaries.outlet import Outlet, OutletKind
 from wattikos_core.boundaries.periodic import Periodic, PeriodicKind
 from wattikos_core.boundaries.symmetry import Symmetry, SymmetryKind
@@ -15,10 +16,10 @@ from wattikos_core.boundaries.wall import Wall, WallKind
 
 # In the order in which the desk offers them.
 BOUNDARY_KINDS: dict[str, BoundaryKind] = {
-    kind.type: kind for kind in (InletKind(), OutletKind(), SymmetryKind(), PeriodicKind(), WallKind())
+    kind.type: kind for kind in (InletKind(), OutletKind(), OpeningKind(), SymmetryKind(), PeriodicKind(), WallKind())
 }
 
-Condition = Annotated[Inlet | Outlet | Symmetry | Periodic | Wall, Field(discriminator="type")]
+Condition = Annotated[Inlet | Outlet | Opening | Symmetry | Periodic | Wall, Field(discriminator="type")]
 
 
 def kind_of(condition: Conditional) -> BoundaryKind:

@@ -20,7 +20,7 @@ class ResolvedCondition:
         kind: which of the boundary kinds it is of.
         amount: mass flow (kg/s), mean velocity (m/s), pressure (Pa), temperature (K), heat flux (W/m2), heat rate (W)
             or heat transfer coefficient (W/m2/K), by type.
-        temperature: of the entering fluid, K.
+        temperature: of the entering fluid, or of what an opening opens to, K.
         stagnation: whether `temperature` is that of the fluid when it is slowed down to rest.
         ambient, surroundings: what a wall convects and radiates to, K.
         coating: resistance of a wall or coating outside the section, m2 K/W.
@@ -40,6 +40,7 @@ class ResolvedCondition:
         "inlet_static",
         "inlet_total",
         "outlet",
+        "opening",
         "symmetry",
         "periodic",
         "adiabatic",
@@ -68,7 +69,7 @@ class ResolvedCondition:
     @property
     def temperatures(self) -> list[float]:
         """The temperatures it names, K."""
-        if self.kind == "inlet":
+        if self.kind in ("inlet", "opening"):
             return [self.temperature]
         if self.type == "temperature":
             return [self.amount]

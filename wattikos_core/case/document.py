@@ -24,6 +24,7 @@ from wattikos_core.case.sizing import SizingWish
 from wattikos_core.case.wanted import Wanted
 from wattikos_core.documents import Expression, Model, Name
 from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.internals import INTERNAL_KINDS, Internal
 from wattikos_core.ledger import Key
 from wattikos_core.quantities import KINDS
 
@@ -61,6 +62,7 @@ class Part(Model):
         repeat: copies of it.
         angular_velocity: at which a solid part turns about the axis of the section, or its own centre in a flat one.
         roughness: equivalent sand roughness of a solid part's surface, where turbulent streams wet it; smooth when empty.
+        internal: what stands in the stream of a fluid part: a fan, a resistance, a porous matrix.
     """
 
     name: Name
@@ -73,6 +75,7 @@ class Part(Model):
     repeat: Repeat | None = None
     angular_velocity: Expression = ""
     roughness: Expression = ""
+    internal: Internal | None = None
 
 
 class Section(Model):
@@ -357,14 +360,14 @@ def json_schema() -> dict[str, Any]:
 
 
 # Kinds of lists whose items tell by a word what they are.
-_TAGS = {*BOUNDARY_KINDS, *(model.model_fields["relation"].default for model in RELATIONS)}
+_TAGS = {*BOUNDARY_KINDS, *INTERNAL_KINDS, *(model.model_fields["relation"].default for model in RELATIONS)}
 
 
 def _problem(error: Any) -> InputProblem:
     path, before = "", None
     for step in error["loc"]:
         # Of several kinds of something, the one that was tried is no field.
-        tag = isinstance(step, str) and (before == "shape" or (isinstance(before, int) and step in _TAGS))
+        tag = isinstance(step, str) and (before in ("shape", "internal") or (isinstance(before, int) and step in _TAGS))
         before = step
         if tag:
             continue

@@ -14,6 +14,7 @@ from wattikos_core.case.document import Case, Part
 from wattikos_core.case.reader import Along, Reader
 from wattikos_core.case.shapes import Blade, Circle, Curve, Outline, Polygon, Rectangle, Repeat, Ring
 from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.internals import Place, ResolvedInternal, internal_kind_of
 from wattikos_core.materials import PropertyTable
 from wattikos_core.quantities import QuantityError
 from wattikos_core.quantities.values import show
@@ -46,6 +47,7 @@ class ResolvedPart:
         angular_velocity: of a solid that turns, rad/s.
         roughness: equivalent sand roughness of a solid's surface, m.
         divided: by side of a rectangle, where it is divided, m from its left or lower end.
+        internal: what stands in its stream; None where nothing does.
     """
 
     name: str
@@ -66,6 +68,7 @@ class ResolvedPart:
     angular_velocity: float = 0.0
     divided: Mapping[str, tuple[float, ...]] = dataclasses.field(default_factory=dict)
     roughness: float = 0.0
+    internal: ResolvedInternal | None = None
 
     def heat_at(self, time: float) -> tuple[float, float]:
         """Source at a time (s) in W/m3 and in W."""
@@ -156,6 +159,7 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
     if roughness and (table is None or table.fluid):
         reader.fail(f"{where}.roughness", f"'{part.name}' is no solid", "give it to the wall or the solid part that is rough")
     angle = reader.angle(part.angle, f"{where}.angle")
+    internal = _internal(part, where, size, angle, table, reader)
     places = _places(part.repeat, f"{where}.repeat", reader) if part.repeat is not None else [Placement()]
     if part.shape.type == "rectangle" and angle == 0.0:
         # An upright rectangle stays one when it is moved or flipped: its corner tells all.
@@ -180,6 +184,7 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
                 angular_velocity=angular_velocity,
                 divided=divided,
                 roughness=roughness,
+                internal=internal.rotated(place.angle) if internal is not None else None,
             )
             for k, place in enumerate(places)
         ]
@@ -203,9 +208,24 @@ def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[
             angular_velocity,
             divided,
             roughness,
+            internal.rotated(place.angle) if internal is not None else None,
         )
         for k, place in enumerate(places)
     ]
+
+
+def _internal(
+    part: Part, where: str, size: Mapping[str, float], angle: float, table: PropertyTable | None, reader: Reader
+) -> ResolvedInternal | None:
+    """What stands in the stream of a part; only fluids have one."""
+    if part.internal is None:
+        return None
+    field = f"{where}.internal"
+    if table is None or not table.fluid:
+        reader.fail(field, f"'{part.name}' is no fluid", f"give the part the fluid that passes the {part.internal.type}")
+        return None
+    place = Place(field, part.name, part.shape.type, size, angle, part.mirror, table)
+    return internal_kind_of(part.internal).resolve(part.internal, place, reader)
 
 
 def _copy_name(part: Part, k: int) -> str:

@@ -44,7 +44,7 @@ def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
     problems = []
     for condition in resolved.conditions:
         boundary = section.boundaries.get(condition.boundary)
-        if boundary is None or not condition.type.startswith("inlet"):
+        if boundary is None or condition.kind not in ("inlet", "opening"):
             continue
         table = resolved.part(boundary.parts[0]).material
         if not table.start_temperature <= condition.temperature <= table.end:
@@ -62,7 +62,7 @@ def refuse_impossible(resolved: ResolvedCase, section: PaintedSection) -> None:
         if problems:
             raise CaseError(problems)
         return
-    holds = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "temperature", "surroundings")
+    holds = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "opening", "temperature", "surroundings")
     present = [c for c in resolved.conditions if c.boundary in section.boundaries]
     if not any(c.type in holds and (c.type != "surroundings" or c.amount > 0.0 or c.emissivity > 0.0) for c in present):
         problems.append(
@@ -82,7 +82,7 @@ def _only_outlets(resolved: ResolvedCase, section: PaintedSection) -> list[Input
     """Problems of a fluid that weight draws in through outlets alone: nobody says how warm it is there."""
     present = [c for c in resolved.conditions if c.boundary in section.boundaries]
     outlets = [c for c in present if c.type == "outlet"]
-    enters = any(c.type.startswith("inlet") or c.type == "periodic" for c in present)
+    enters = any(c.type.startswith("inlet") or c.type in ("periodic", "opening") for c in present)
     if resolved.gravity == (0.0, 0.0) or enters or len(outlets) < 2:
         return []
     names = " and ".join(f"'{c.boundary}'" for c in outlets)
@@ -90,7 +90,7 @@ def _only_outlets(resolved: ResolvedCase, section: PaintedSection) -> list[Input
         InputProblem(
             f"{outlets[0].field}.type",
             f"{names} are outlets alone: fluid that its weight draws in there has no temperature",
-            "make the one it enters by an inlet with a total pressure of 0 Pa and the temperature of the ambient",
+            "make them openings to surroundings with the temperature of the ambient",
         )
     ]
 

@@ -11,9 +11,10 @@ from wattikos_core.case import ResolvedCase
 from wattikos_core.evidence.disagreements import ENTRY_LENGTH
 from wattikos_core.evidence.finding import Finding
 from wattikos_core.physics import Evaluation, Problem
-from wattikos_core.physics.faces import AS_IT_COMES, INLET, OUTLET, Array, Index
+from wattikos_core.physics.faces import Array, Index
 from wattikos_core.quantities.values import show
 from wattikos_core.read import Stream
+from wattikos_core.read.streams import ends_of_streams
 from wattikos_core.section import PaintedSection, bodies_in_streams
 from wattikos_core.solve import Solution
 
@@ -43,25 +44,24 @@ def findings_of_ends(
     if problem.module is not None:
         return found
     for stream in streams.values():
-        for name, faces in _ends(problem, stream, leaving=True):
+        for name, faces in _ends(problem, evaluation, stream, leaving=True):
             found += _turning_back(problem, solution, evaluation, stream, name, faces)
-        for name, faces in _ends(problem, stream, leaving=False):
+        for name, faces in _ends(problem, evaluation, stream, leaving=False):
             found += _deflected(problem, evaluation, stream, name, faces)
             found += _conducted_back(evaluation, stream, name, faces)
     if not bodies_in_streams(resolved, section):
         for stream in streams.values():
-            found += _still_developing(resolved, problem, stream)
+            found += _still_developing(resolved, problem, evaluation, stream)
     return found
 
 
-def _ends(problem: Problem, stream: Stream, *, leaving: bool) -> Iterator[tuple[str, Index]]:
+def _ends(problem: Problem, evaluation: Evaluation, stream: Stream, *, leaving: bool) -> Iterator[tuple[str, Index]]:
     """Named boundaries where a stream leaves, or enters, and their faces."""
+    entering, left = ends_of_streams(problem, evaluation)
     for name, faces in problem.grid.groups.items():
-        kind, fed = problem.faces.kind[faces[0]], problem.given.fed[faces[0]] != AS_IT_COMES
         if problem.grid.region[problem.grid.owner[faces[0]]] not in stream.regions:
             continue
-        enters = kind == INLET or (kind == OUTLET and fed)
-        if (kind == OUTLET and leaving and not fed) or (enters and not leaving):
+        if (left if leaving else entering)[faces[0]]:
             yield name, faces
 
 
@@ -123,14 +123,17 @@ def _conducted_back(evaluation: Evaluation, stream: Stream, name: str, faces: In
         yield Finding("check", name, text, "move the inlet further ahead of where heat begins: the stream is slow")
 
 
-def _still_developing(resolved: ResolvedCase, problem: Problem, stream: Stream) -> Iterator[Finding]:
+def _still_developing(
+    resolved: ResolvedCase, problem: Problem, evaluation: Evaluation, stream: Stream
+) -> Iterator[Finding]:
     """Entry lengths of a stream that enters evenly, against the length there is: Shah and London (1978), laminar ducts."""
-    inlets = [name for name, _ in _ends(problem, stream, leaving=False)]
+    inlets = [name for name, _ in _ends(problem, evaluation, stream, leaving=False)]
     given = [resolved.condition(name) for name in inlets]
     if not given or any(c is None or c.developed or c.profile_given for c in given) or not np.isfinite(stream.hydraulic_diameter):
         return
     centre = problem.grid.face_centre
-    ends = [centre[faces].mean(axis=0) for leaving in (False, True) for _, faces in _ends(problem, stream, leaving=leaving)]
+    both = (found for leaving in (False, True) for _, found in _ends(problem, evaluation, stream, leaving=leaving))
+    ends = [centre[faces].mean(axis=0) for faces in both]
     length = float(np.ptp(np.array(ends) @ stream.direction))
     reynolds, diameter = stream.reynolds, stream.hydraulic_diameter
     flow = diameter * (0.6 / (1.0 + 0.035 * reynolds) + 0.056 * reynolds)

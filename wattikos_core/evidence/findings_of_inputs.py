@@ -19,7 +19,7 @@ _ROOM, _EVERYDAY = 293.15, 120.0
 _NEAR_ZERO = 60.0
 _FAR_COLD, _FAR_HOT = 173.15, 1273.15
 _SHARES = ("effectiveness", "store_effectiveness", "overall_effectiveness", "liquid_fraction")
-_HOLDS = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "temperature", "surroundings")
+_HOLDS = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "opening", "temperature", "surroundings")
 
 
 def findings_of_inputs(resolved: ResolvedCase, section: PaintedSection) -> list[Finding]:

@@ -24,7 +24,7 @@ def layer_fineness(resolved: ResolvedCase, section: PaintedSection) -> float:
     if pull == 0.0 or len(given) < 2 or max(given) <= min(given):
         return 1.0
     factor = 1.0
-    fed = {c.boundary for c in resolved.conditions if c.type.startswith("inlet") or c.type in ("outlet", "periodic")}
+    fed = {c.boundary for c in resolved.conditions if c.type.startswith("inlet") or c.type in ("outlet", "opening", "periodic")}
     for name, fluid in zip(section.names, section.fluid, strict=True):
         mine = [boundary for boundary in section.boundaries.values() if name in boundary.parts]
         table = resolved.part(name).material

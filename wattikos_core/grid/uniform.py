@@ -8,7 +8,7 @@ from wattikos_core.section import PaintedSection
 
 # Cells along the other direction of a strip cost next to nothing.
 STRIP_FINER = 6.0
-_PUSHED = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "outlet", "periodic")
+_PUSHED = ("inlet_mass", "inlet_velocity", "inlet_static", "inlet_total", "outlet", "opening", "periodic")
 
 
 def uniform_directions(resolved: ResolvedCase, section: PaintedSection) -> tuple[bool, bool]:

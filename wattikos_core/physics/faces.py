@@ -16,6 +16,7 @@ from wattikos_core.boundaries.face_kinds import (
     FLUX_GIVEN,
     INLET,
     INTERFACE,
+    OPEN,
     OUTLET,
     SOLID,
     STATIC_PRESSURE,
@@ -32,6 +33,7 @@ __all__ = [
     "FLUX_GIVEN",
     "INLET",
     "INTERFACE",
+    "OPEN",
     "OUTLET",
     "SOLID",
     "STATIC_PRESSURE",
@@ -73,6 +75,7 @@ class Faces(NamedTuple):
         reach_owner, reach_neighbour: from a cell centre to the face centre, m.
         radius: of the face centre in axisymmetric sections, m (0 in flat ones).
         joined: 1 where the neighbour is the first cell of the next module, 0 elsewhere.
+        edge: 1 where a force that stands in a part ends (see `physics.internals`), 0 elsewhere.
     """
 
     axes: tuple[int, ...]
@@ -89,6 +92,7 @@ class Faces(NamedTuple):
     reach_neighbour: Array
     radius: Array
     joined: Index
+    edge: Index
 
 
 class Given(NamedTuple):
@@ -98,7 +102,8 @@ class Given(NamedTuple):
         kind: of each face, FLOW … SYMMETRY.
         velocity (n_faces, d): of walls and at inlets, m/s; `mass_flow` at inlets, kg/s, outward positive.
         pressure: at outlets, Pa.
-        fed: at outlets, AS_IT_COMES, or the temperature given is that of what enters, at a STATIC_PRESSURE or TOTAL_PRESSURE.
+        fed: at outlets, AS_IT_COMES, or the temperature given is that of what enters, at a STATIC_PRESSURE, a
+            TOTAL_PRESSURE, or from surroundings that are OPEN to.
         angular_velocity: about the axis at walls, interfaces and inlets of axisymmetric sections, rad/s.
         outlet: number of the outlet that a face belongs to, -1 elsewhere.
         thermal: FLUX_GIVEN or TEMPERATURE_GIVEN on outer faces.
@@ -221,6 +226,7 @@ def build_faces(grid: Grid, given: Given) -> Faces:
         reach_neighbour=reach_neighbour,
         radius=np.ascontiguousarray(grid.face_centre[:, 1]) if grid.axisymmetric else np.zeros(grid.n_faces),
         joined=np.isin(np.arange(grid.n_faces), grid.joined).astype(np.int64),
+        edge=np.zeros(grid.n_faces, dtype=np.int64),
     )
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from wattikos_core.internals import ResolvedInternal
+
 # Resistance of the mush, kg/m3/s: the customary value, Brent, Voller and Reid (1988, Numer. Heat Transfer 13, 297).
 MUSH = 1.6e6
 
@@ -45,6 +47,7 @@ class FlowPhysics:
         age_diffusivity: by which the age of fluid spreads, m2/s; None where it is not wanted.
         turbulence: the model of it; None where all flow is laminar.
         rayleigh_length: what Rayleigh numbers are on: the `gap` between the surfaces that give heat and take it, or the `height`.
+        internals: what stands in streams, by number of the region.
     """
 
     gravity: tuple[float, ...] = (0.0, 0.0)
@@ -59,6 +62,7 @@ class FlowPhysics:
     blend: float = 1.0
     age_diffusivity: float | None = None
     turbulence: TurbulenceModel | None = None
+    internals: tuple[tuple[int, ResolvedInternal], ...] = ()
 
     @property
     def heavy(self) -> bool:

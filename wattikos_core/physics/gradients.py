@@ -43,10 +43,17 @@ class Gradients(NamedTuple):
 
 @njit(cache=True, error_model="numpy", inline="always")
 def force_between(faces: Faces, f: int, a: int, b: int, force: Array) -> float:
-    """Force (N/m3, shape (n_cells, d)) along the way from the owner's centre to the neighbour's, or to an outer face, Pa."""
+    """Force (N/m3, shape (n_cells, d)) along the way from the owner's centre to the neighbour's, or to an outer face, Pa.
+
+    What varies smoothly is the mean of both all the way; what ends at the face acts up to it.
+    """
     if b < 0:
         return float(dot(faces, force, a, faces.reach_owner, f))
     total = 0.0
+    if faces.edge[f] == 1:
+        for x in range(len(faces.axes)):
+            total += force[a, x] * faces.reach_owner[f, x] - force[b, x] * faces.reach_neighbour[f, x]
+        return total
     for x in range(len(faces.axes)):
         total += (force[a, x] + force[b, x]) * (faces.reach_owner[f, x] - faces.reach_neighbour[f, x])
     return 0.5 * total

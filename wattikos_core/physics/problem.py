@@ -31,10 +31,13 @@ from wattikos_core.physics.faces import (
     nothing_given,
 )
 from wattikos_core.physics.flow_physics import FlowPhysics, TurbulenceModel
+from wattikos_core.internals import ResolvedFan
 from wattikos_core.physics.given import Interfaces, conditions_of, interfaces_of, sources_of
+from wattikos_core.physics.internals import Drag, Fan, edges_of, internals_in
 from wattikos_core.physics.modules import Module, held_at, module_of
 from wattikos_core.physics.properties import Gases, Tables
 from wattikos_core.physics.scales import Scales, Totals, bodies, scales_and_bounds, temperature_range
+from wattikos_core.physics.speeds import driven_speed
 from wattikos_core.physics.state import Periodicity
 from wattikos_core.physics.tables import build_gases, build_tables
 from wattikos_core.physics.terms import Ingredients, Term
@@ -70,6 +73,7 @@ class Problem:
         storage: the step in time that is being taken; None in steady state.
         module: what repeats along a stream; None where nothing does.
         start: temperatures that a run in time begins with, K.
+        internals: what stands in streams.
     """
 
     grid: Grid
@@ -104,6 +108,12 @@ class Problem:
     storage: Storage | None = None
     module: Module | None = None
     start: Array | None = None
+    internals: tuple[Fan | Drag, ...] = ()
+
+    @property
+    def fans(self) -> tuple[Fan, ...]:
+        """The fans among what stands in streams."""
+        return tuple(one for one in self.internals if isinstance(one, Fan))
 
     @property
     def all_terms(self) -> tuple[Term, ...]:
@@ -139,10 +149,12 @@ class Problem:
 
     @property
     def driven(self) -> NDArray[np.bool_]:
-        """Whether a stream is driven through each body of fluid: by what enters, or by a pressure at an inlet."""
+        """Whether a stream is driven through each body of fluid: by what enters, by a pressure at an inlet, or by a fan."""
         by_pressure = self.fed.copy()
         inlets = (self.faces.kind == OUTLET) & (self.given.fed != AS_IT_COMES)
         by_pressure[self.body[self.faces.owner[inlets]]] = True
+        for fan in self.fans:
+            by_pressure[self.body[fan.cells]] = True
         return by_pressure
 
     @property
@@ -182,6 +194,9 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         rayleigh_length=wishes.rayleigh_length,
         repeating=module is not None,
         turbulence=_turbulence(resolved, grid),
+        internals=tuple(
+            (grid.region_names.index(part.name), part.internal) for part in resolved.bodies if part.internal is not None
+        ),
     )
     return build_problem(
         grid,
@@ -218,7 +233,8 @@ def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem
     cells = problem.cells._replace(source=source)
     entering = problem.entering
     if problem.turbulent.any():
-        give_turbulence(problem.grid, problem.materials, conditions, given, totals.speed, problem.wall_distance, problem.turbulent)
+        speed = np.maximum(totals.speed, _driven_through(problem, given))
+        give_turbulence(problem.grid, problem.materials, conditions, given, speed, problem.wall_distance, problem.turbulent)
         entering = entering_of(scalars_of(problem.physics), given)
     changed = replace(problem, given=given, cells=cells, conditions=conditions, entering=entering)
     scales, low, high = scales_and_bounds(changed, totals, problem.start)
@@ -271,15 +287,17 @@ def build_problem(
     body = _bodies(faces, wet)
     fed = np.zeros(int(body.max(initial=-1)) + 1, dtype=bool)
     fed[body[faces.owner[faces.kind == INLET]]] = True
-    moving = wet & _moves(faces, given, body, physics, module)
+    moving = wet & _moves(faces, given, body, physics, module, grid.region)
     # A fluid that nothing drives conducts like a solid.
     still = (faces.kind == FLOW) & ~moving[grid.owner]
     flow_weights, heat_weights = build_weights(grid, faces, given, _conductivity_shares(grid, materials))
-    faces = faces._replace(kind=np.where(still, SOLID, faces.kind))
+    internals = tuple(internals_in(grid, physics.internals, moving))
+    faces = faces._replace(kind=np.where(still, SOLID, faces.kind), edge=edges_of(grid, internals))
     tables, level = build_tables(materials, physics, reference)
     cells = _cells(grid, moving, _pins(faces, np.where(moving, body, -1)), source, body)
     scalars = scalars_of(physics) if moving.any() else ()
-    swirl = bool(grid.axisymmetric and given.angular_velocity.any())
+    swirls = any(isinstance(one, Fan) and one.given.swirl for one in internals)
+    swirl = bool(grid.axisymmetric and (swirls or given.angular_velocity.any()))
     unknowns = Unknowns(grid.dimensions, swirl, tuple(name for scalar in scalars for name in scalar.names))
     turbulent = np.zeros(grid.n_cells, dtype=np.int64)
     if physics.turbulence is not None:
@@ -288,8 +306,7 @@ def build_problem(
     from_wall = np.zeros((0, grid.dimensions))
     if turbulent.any():
         distance, beside, from_wall = wall_distances(grid, faces, turbulent, given.roughness)
-        give_turbulence(grid, materials, conditions, given, totals.speed, distance, turbulent)
-    ingredients = Ingredients(grid, faces, given, cells, physics, level[cells.material], tables, module)
+    ingredients = Ingredients(grid, faces, given, cells, physics, level[cells.material], tables, module, internals)
     problem = Problem(
         grid=grid,
         faces=faces,
@@ -321,9 +338,26 @@ def build_problem(
         from_wall=from_wall,
         extent=cell_extents(grid, faces) if turbulent.any() else np.zeros((0, grid.dimensions, grid.dimensions)),
         module=module,
+        internals=internals,
     )
+    if turbulent.any():
+        speed = np.maximum(totals.speed, _driven_through(problem, given))
+        give_turbulence(grid, materials, conditions, given, speed, distance, turbulent)
+        problem = replace(problem, entering=entering_of(scalars, given))
     scales, low, high = scales_and_bounds(problem, totals, None)
     return replace(problem, scales=scales, cells=cells._replace(low=low, high=high))
+
+
+def _driven_through(problem: Problem, given: Given) -> Array:
+    """Speed that pressures and fans can drive through faces where fluid may enter by itself, m/s, shape (n_faces,)."""
+    faces, body = problem.faces, problem.body
+    reference = problem.scales.reference
+    ends = np.full((int(body.max(initial=-1)) + 1, 2), reference)
+    speeds = driven_speed(problem.grid, problem.materials, faces, given, problem.physics, body, ends, problem.internals)
+    through = np.zeros(faces.kind.size)
+    fed = (given.kind == OUTLET) & (given.fed != AS_IT_COMES)
+    through[fed] = speeds[body[faces.owner[fed]]]
+    return through
 
 
 def _between_cells(grid: Grid, materials: Sequence[PropertyTable], contacts: Mapping[str, float]) -> Given:
@@ -404,11 +438,12 @@ def _reference(given: Given, lowest: float, highest: float) -> float:
     return float(given.temperature[entering].mean()) if entering.any() else 0.5 * (lowest + highest)
 
 
-def _moves(faces: Faces, given: Given, body: Index, physics: FlowPhysics, module: Module | None) -> NDArray[np.bool_]:
-    """Whether anything can move the fluid of each cell: a stream, gravity, or a wall."""
+def _moves(faces: Faces, given: Given, body: Index, physics: FlowPhysics, module: Module | None, region: Index) -> NDArray[np.bool_]:
+    """Whether anything can move the fluid of each cell: a stream, gravity, a fan, or a wall."""
     if physics.heavy:
         return np.ones(body.size, dtype=bool)
-    pushes = np.isin(faces.kind, (INLET, OUTLET)) | given.velocity.any(axis=1) | (given.angular_velocity != 0.0)
+    fans = [region for region, given_there in physics.internals if isinstance(given_there, ResolvedFan)]
+    pushes = np.isin(faces.kind, (INLET, OUTLET)) | np.isin(region[faces.owner], fans) | given.velocity.any(axis=1) | (given.angular_velocity != 0.0)
     if module is not None:
         pushes[module.faces] = True
     beyond = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)

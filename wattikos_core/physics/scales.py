@@ -224,7 +224,7 @@ def scales_and_bounds(problem: Problem, totals: Totals, start: Array | None) -> 
     ends = np.stack([ranges[:, heat_body[np.nonzero(body == b)[0][0]]] for b in range(n_bodies)]) if n_bodies else np.zeros((0, 2))
     if physics.heavy and heat.any():
         ends[:, 1] += _rise_of_fluids(problem, totals, capacity)
-    velocity = np.maximum(stirred, driven_speed(grid, materials, faces, problem.given, physics, body, ends))
+    velocity = np.maximum(stirred, driven_speed(grid, materials, faces, problem.given, physics, body, ends, problem.internals))
     velocity[velocity == 0.0] = 1.0
     inflow = per_body(body[owner], totals.inflow, n_bodies)
     mass = np.where(inflow > 0.0, inflow, turnover(materials, grid, faces, body, velocity, problem.scales.reference))
@@ -248,10 +248,18 @@ def scales_and_bounds(problem: Problem, totals: Totals, start: Array | None) -> 
     colder = per_body(heat_body, np.minimum(released, 0.0), n_heat) + per_body(of_heat, np.minimum(totals.heat, 0.0), n_heat)
     warmer = per_body(heat_body, np.maximum(released, 0.0), n_heat) + per_body(of_heat, np.maximum(totals.heat, 0.0), n_heat)
     open_below = (colder < 0.0) | (high < low) | (module is not None)
-    open_above = (warmer > 0.0) | (high < low) | (module is not None) | physics.friction_heat
+    open_above = (warmer > 0.0) | (high < low) | (module is not None) | physics.friction_heat | _fans_warm(problem, n_heat)
     warming = np.divide(heat, capacity, out=np.zeros(n_heat), where=capacity > 0.0)
     slack = _SLACK * np.maximum(given, warming)
     return scales, np.where(open_below, -np.inf, low - slack)[heat_body], np.where(open_above, np.inf, high + slack)[heat_body]
+
+
+def _fans_warm(problem: Problem, n_heat: int) -> NDArray[np.bool_]:
+    """Which bodies of heat a fan warms."""
+    warmed = np.zeros(n_heat, dtype=bool)
+    for fan in problem.fans:
+        warmed[problem.heat_body[fan.cells]] |= fan.given.efficiency is not None
+    return warmed
 
 
 def _rise_of_fluids(problem: Problem, totals: Totals, capacity: Array) -> Array:

@@ -10,6 +10,7 @@ from wattikos_core.grid import Grid
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics.faces import FLOW, OUTLET, Array, Faces, Given, Index
 from wattikos_core.physics.flow_physics import FlowPhysics
+from wattikos_core.physics.internals import Drag, Fan
 
 # A slow buoyant flow is about this share of g Δρ L²/μ (the square cavity at small Rayleigh numbers, our own solutions).
 _SLOW = 0.01
@@ -18,9 +19,16 @@ _TURNOVER = 0.05
 
 
 def driven_speed(
-    grid: Grid, materials: Sequence[PropertyTable], faces: Faces, given: Given, physics: FlowPhysics, body: Index, ends: Array
+    grid: Grid,
+    materials: Sequence[PropertyTable],
+    faces: Faces,
+    given: Given,
+    physics: FlowPhysics,
+    body: Index,
+    ends: Array,
+    internals: Sequence[Fan | Drag] = (),
 ) -> Array:
-    """Speed that gravity or given pressures can drive in each body of fluid, m/s; 0 without either. See `_SLOW` for slow flows.
+    """Speed that gravity, fans or given pressures can drive in each body of fluid, m/s; 0 without either. See `_SLOW` for slow flows.
 
     Args:
         grid: cells and faces.
@@ -30,9 +38,11 @@ def driven_speed(
         physics: what moves fluids beside their boundaries.
         body: number of the connected body of fluid of each cell, -1 in solids.
         ends: lowest and highest temperature in each body, K, shape (n_bodies, 2).
+        internals: what stands in streams, fans among it.
     """
     speeds = np.zeros(len(ends))
-    if not (physics.heavy or any(physics.drive) or np.ptp(given.pressure) > 0.0):
+    fans = [one for one in internals if isinstance(one, Fan)]
+    if not (physics.heavy or any(physics.drive) or np.ptp(given.pressure) > 0.0 or fans):
         return speeds
     for number, (lowest, highest) in enumerate(ends):
         cells = np.nonzero(body == number)[0]
@@ -50,9 +60,14 @@ def driven_speed(
         outlets = np.nonzero((faces.kind == OUTLET) & (body[faces.owner] == number))[0]
         push = float(np.ptp(given.pressure[outlets])) if outlets.size else 0.0
         push += float(np.abs(np.asarray(physics.drive)) @ size)
+        blown = [fan for fan in fans if body[fan.cells[0]] == number]
+        push += sum(max(0.0, *fan.given.curve.value) for fan in blown)
         if push > 0.0:
             slow = push * float(size.min()) ** 2 / (12.0 * viscosity * float(size.max()))
-            speeds[number] = max(speeds[number], min(float(np.sqrt(2.0 * push / density)), slow))
+            fast = float(np.sqrt(2.0 * push / density))
+            # Past the end of its curve a fan drives nothing more.
+            ahead = [fan.given.curve.at[-1] * fan.given.stands_for / fan.area for fan in blown if not fan.given.curve.flat]
+            speeds[number] = max(speeds[number], min(fast, slow, *ahead) if ahead else min(fast, slow))
     return speeds
 
 

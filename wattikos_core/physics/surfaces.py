@@ -78,7 +78,7 @@ def surface_conductance(faces: Faces, given: Given, f: int, t: float, k: float) 
 @njit(cache=True, error_model="numpy", inline="always")
 def outlet_pressure(given: Given, f: int, rho: float, across: float) -> float:
     """Pressure on a face where it is given; a total one less the head of what enters."""
-    if given.fed[f] == TOTAL_PRESSURE and across < 0.0:
+    if given.fed[f] >= TOTAL_PRESSURE and across < 0.0:
         return float(given.pressure[f] - 0.5 * rho * across * across)
     return float(given.pressure[f])
 

@@ -36,6 +36,7 @@ _KINDS = (
     Kind("temperature", "temperature", "K", "degC", ("degC", "K", "degF")),
     Kind("temperature_difference", "temperature difference", "K", "K", ("K", "delta_degC", "delta_degF")),
     Kind("mass_flow", "mass flow", "kg/s", "g/s", ("kg/s", "g/s", "kg/h", "kg/min", "lb/h")),
+    Kind("volume_flow", "volume flow", "m^3/s", "m^3/h", ("m^3/h", "m^3/s", "m^3/min", "cm^3/s", "ft^3/min")),
     Kind("velocity", "velocity", "m/s", "m/s", ("m/s", "mm/s", "cm/s", "ft/s")),
     Kind("pressure", "pressure", "Pa", "Pa", ("Pa", "kPa", "mbar", "bar", "psi")),
     Kind("power", "heat rate", "W", "W", ("W", "kW", "mW", "BTU/h")),
@@ -62,6 +63,8 @@ _KINDS = (
     Kind("diffusivity", "diffusivity", "m^2/s", "m^2/s", ("m^2/s", "mm^2/s", "cm^2/s")),
     Kind("rate", "rate of turning", "1/s", "1/s", ("1/s",)),
     Kind("turbulence_energy", "turbulence energy", "m^2/s^2", "m^2/s^2", ("m^2/s^2",)),
+    Kind("viscous_resistance", "viscous resistance", "1/m^2", "1/m^2", ("1/m^2",)),
+    Kind("inertial_resistance", "inertial resistance", "1/m", "1/m", ("1/m",)),
     Kind("mush_resistance", "resistance of the mush", "kg/m^3/s", "kg/m^3/s", ("kg/m^3/s",)),
 )
 

@@ -11,9 +11,9 @@ import numpy as np
 
 from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Point, Problem
-from wattikos_core.physics.faces import AS_IT_COMES, INLET, INTERFACE, OUTLET, WALL, Array, Index
+from wattikos_core.physics.faces import INTERFACE, WALL, Array, Index
 from wattikos_core.read.shear import friction_on_walls, separation_angle, shear_along
-from wattikos_core.read.streams import Stream, stream_by_part
+from wattikos_core.read.streams import Stream, ends_of_streams, stream_by_part
 
 # A surface is a body's when its area vectors cancel, to round-off of the outline's corners.
 _CLOSED = 1e-6
@@ -29,7 +29,7 @@ def surface_quantities(point: Point, evaluation: Evaluation, streams: Mapping[st
     # Told along streams alone.
     friction = friction_on_walls(point) if streams else np.zeros((grid.n_faces, 2))
     streams = stream_by_part(problem, streams)
-    ahead_of = {part: _ahead(problem, stream) for part, stream in streams.items()}
+    ahead_of = {part: _ahead(problem, evaluation, stream) for part, stream in streams.items()}
     for name, group in grid.groups.items():
         if faces.kind[group[0]] not in (WALL, INTERFACE):
             continue
@@ -81,12 +81,12 @@ def _body_of(name: str, fluid: str) -> str:
     return next((side for side in sides if side != fluid), name) if len(sides) == 2 else name
 
 
-def _ahead(problem: Problem, stream: Stream) -> Array:
+def _ahead(problem: Problem, evaluation: Evaluation, stream: Stream) -> Array:
     """Direction of the flow at a stream's inlet."""
     grid, faces = problem.grid, problem.faces
     if problem.module is not None:
         return problem.module.along
-    entering = (faces.kind == INLET) | ((faces.kind == OUTLET) & (problem.given.fed != AS_IT_COMES))
+    entering, _ = ends_of_streams(problem, evaluation)
     inlet = np.nonzero(entering & np.isin(grid.region[grid.owner], stream.regions))[0]
     inward = -(faces.area[inlet] @ faces.normal[inlet])
     return np.asarray(inward / np.linalg.norm(inward))

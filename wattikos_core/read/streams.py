@@ -9,12 +9,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics import Evaluation, Module, Periodicity, Problem, bulk_temperatures
-from wattikos_core.physics.faces import AS_IT_COMES, FLOW, INLET, INTERFACE, OUTLET, SYMMETRY, TEMPERATURE_GIVEN, WALL, Array, Index
+from wattikos_core.physics.faces import AS_IT_COMES, FLOW, INLET, INTERFACE, OPEN, OUTLET, SYMMETRY, TEMPERATURE_GIVEN, WALL, Array, Index
 from wattikos_core.physics.state import NOT_PERIODIC
 
 _MOSTLY_OPEN = 0.25
@@ -70,14 +71,26 @@ def streams_of(problem: Problem, evaluation: Evaluation, periodicity: Periodicit
             streams[name] = _through_module(problem, problem.module, evaluation, periodicity, name, regions)
             continue
         mine = np.isin(grid.region[grid.owner], regions)
-        fed = problem.given.fed != AS_IT_COMES
-        inlet = np.nonzero(mine & ((faces.kind == INLET) | ((faces.kind == OUTLET) & fed)))[0]
-        outlet = np.nonzero(mine & (faces.kind == OUTLET) & ~fed)[0]
+        enters, leaves = ends_of_streams(problem, evaluation)
+        inlet, outlet = np.nonzero(mine & enters)[0], np.nonzero(mine & leaves)[0]
         if inlet.size == 0 or outlet.size == 0 or -float(evaluation.flow[inlet].sum()) <= 0.0:
             continue
         stream = _from_inlet_to_outlet(problem, evaluation, regions, inlet, outlet)
         streams[stream.part] = stream
     return streams
+
+
+def ends_of_streams(problem: Problem, evaluation: Evaluation) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """Faces of boundaries where streams enter, and where they leave; openings are what more flows of."""
+    faces, given = problem.faces, problem.given
+    ends = faces.kind == OUTLET
+    opening = np.nonzero(ends & (given.fed == OPEN))[0]
+    net = np.zeros(faces.kind.size)
+    np.add.at(net, given.outlet[opening], evaluation.flow[opening])
+    drawn_in = np.zeros(faces.kind.size, dtype=bool)
+    drawn_in[opening] = net[given.outlet[opening]] < 0.0
+    fed = np.where(given.fed == OPEN, drawn_in, given.fed != AS_IT_COMES)
+    return (faces.kind == INLET) | (ends & fed), ends & ~fed
 
 
 def stream_by_part(problem: Problem, streams: Mapping[str, Stream]) -> dict[str, Stream]:

@@ -1,6 +1,6 @@
 """Raising the flow step by step: a separated flow that cannot be found from nothing is found from a slower one.
 
-Natural continuation in the speed of all inlets and moving walls, and in the pressures that drive streams: each solution, scaled,
+Natural continuation in the speed of all inlets and moving walls, and in the pressures that drive streams, those of fans among them: each solution, scaled,
 starts the next.
 """
 
@@ -12,6 +12,7 @@ import numpy as np
 
 from wattikos_core.physics import Problem, State
 from wattikos_core.physics.faces import AS_IT_COMES, OUTLET, Array
+from wattikos_core.physics.terms.fans import FanForce
 from wattikos_core.solve.coupled import FLOW_IS_THERE, UNLIMITED, CoupledSolver, Report
 from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.start import initial_state
@@ -39,7 +40,8 @@ def with_share(problem: Problem, share: float) -> Problem:
         mass=np.where(problem.driven, share * given_scales.mass, given_scales.mass),
         capacity=share * given_scales.capacity,
     )
-    return replace(problem, given=given, scales=scales)
+    terms = tuple(term.with_share(_steeper(share)) if isinstance(term, FanForce) else term for term in problem.terms)
+    return replace(problem, given=given, scales=scales, terms=terms)
 
 
 def _pressure_with_share(problem: Problem, share: float) -> Array:

@@ -7,10 +7,11 @@ from dataclasses import replace
 import numpy as np
 
 from wattikos_core.grid import Grid, transfer
-from wattikos_core.physics import Problem, State, Unknowns
+from wattikos_core.physics import Problem, State, Unknowns, properties_of
 from wattikos_core.physics.faces import AS_IT_COMES, INLET, OUTLET, Array
 from wattikos_core.physics.turbulence.beginning import first_turbulence
 from wattikos_core.physics.turbulence.constants import INTERMITTENCY
+from wattikos_core.solve.blown_start import blown_flow
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 
 # k and g that are no more than these shares of a first guess are errors of carrying over.
@@ -72,7 +73,7 @@ def _as_unknowns(columns: Array, former: Unknowns, own: Unknowns) -> Array:
 
 
 def initial_state(problem: Problem) -> State:
-    """Streams move and are as warm as they enter, at their outlets' pressure; the rest is still, at the mean temperature given.
+    """Streams move and are as warm as they enter, at their outlets' pressure, or as fans drive them (see `blown_start`); the rest is still, at the mean temperature given.
 
     A start at rest would give interior cells coefficients without any convection beside inlet cells full of it, and the
     momentum interpolation between them would carry most of the flow the wrong way.
@@ -100,6 +101,8 @@ def initial_state(problem: Problem) -> State:
         table = problem.materials[problem.grid.region[problem.faces.owner[entrance[0]]]]
         temperature[mine] = float(table.stretched(problem.given.temperature[entrance].mean()))
     state = replace(State.at_rest(problem.grid.n_cells, problem.unknowns, temperature), velocity=velocity)
+    if problem.fans and problem.has_flow:
+        state = replace(state, velocity=velocity + blown_flow(problem, properties_of(problem, state)))
     if problem.turbulent.any():
         scalars = state.scalars.copy()
         scalars[:, among_scalars(problem)] = np.where((problem.cells.fluid == 1)[:, None], first_turbulence(problem), 0.0)

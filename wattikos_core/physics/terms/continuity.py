@@ -147,8 +147,8 @@ def _flow_slopes(
             by_owner[f, p], by_neighbour[f, p] = conductance, -conductance
             for i in range(forced.size):
                 j = forced[i]
-                by_owner[f, j] = conductance * half_force(faces, f, a, j, force_slopes)
-                by_neighbour[f, j] = conductance * half_force(faces, f, b, j, force_slopes)
+                by_owner[f, j] += conductance * half_force(faces, f, a, j, force_slopes)
+                by_neighbour[f, j] += conductance * half_force(faces, f, b, j, force_slopes)
             for j in range(size):
                 diagonal[a, p, j] += by_owner[f, j]
                 off[f, 0, p, j] += by_neighbour[f, j]
@@ -156,22 +156,27 @@ def _flow_slopes(
                 off[f, 1, p, j] -= by_owner[f, j]
         elif kind == OUTLET:
             across = across_face(faces, f, a, velocity)
-            head = density[a] * across if given.fed[f] == TOTAL_PRESSURE and across < 0.0 else 0.0
+            head = density[a] * across if given.fed[f] >= TOTAL_PRESSURE and across < 0.0 else 0.0
             by_velocity = density[a] * area * (1.0 + interpolation[a] * head / near)
             by_owner[f, p] = density[a] * area * interpolation[a] / near
             for x in range(len(faces.axes)):
                 by_owner[f, x] = by_velocity * faces.normal[f, x]
             for i in range(forced.size):
                 j = forced[i]
-                by_owner[f, j] = by_owner[f, p] * force_to_face(faces, f, a, j, force_slopes)
+                by_owner[f, j] += by_owner[f, p] * force_to_face(faces, f, a, j, force_slopes)
             for j in range(size):
                 diagonal[a, p, j] += by_owner[f, j]
 
 
 @njit(cache=True, error_model="numpy", inline="always")
 def half_force(faces: Faces, f: int, c: int, j: int, force_slopes: Array) -> float:
-    """By how much the force between two centres answers to unknown j of one of them: each acts over half the way, Pa."""
+    """By how much the force between two centres answers to unknown j of one of them, Pa (see `gradients.force_between`)."""
     total = 0.0
+    if faces.edge[f] == 1:
+        for x in range(len(faces.axes)):
+            way = faces.reach_owner[f, x] if c == faces.owner[f] else -faces.reach_neighbour[f, x]
+            total += force_slopes[c, j, x] * way
+        return total
     for x in range(len(faces.axes)):
         total += force_slopes[c, j, x] * 0.5 * (faces.reach_owner[f, x] - faces.reach_neighbour[f, x])
     return total

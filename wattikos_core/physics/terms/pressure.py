@@ -128,7 +128,7 @@ def _push_slopes(
                     off[f, 1, x, j] += weights.push_neighbour[f, x] * by_a
         elif kind == OUTLET:
             across = across_face(faces, f, a, velocity)
-            head = density[a] * across if given.fed[f] == TOTAL_PRESSURE and across < 0.0 else 0.0
+            head = density[a] * across if given.fed[f] >= TOTAL_PRESSURE and across < 0.0 else 0.0
             for x in range(len(faces.axes)):
                 push = weights.push_owner[f, x]
                 for y in range(len(faces.axes)):

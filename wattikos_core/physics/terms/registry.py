@@ -8,12 +8,15 @@ import numpy as np
 
 from wattikos_core.physics.faces import Array, Given
 from wattikos_core.physics.flow_physics import FlowPhysics
+from wattikos_core.physics.internals import Drag, Fan
 from wattikos_core.physics.terms.age import age_of_fluid
 from wattikos_core.physics.terms.between_modules import EnthalpyBetweenModules
 from wattikos_core.physics.terms.body_forces import Buoyancy, CentrifugalForce, PressureDrive
 from wattikos_core.physics.terms.continuity import Continuity
 from wattikos_core.physics.terms.convection import Levers, MomentumConvection, SwirlConvection
+from wattikos_core.physics.terms.drag import DragForce, DragHeat
 from wattikos_core.physics.terms.enthalpy import EnthalpyConvection
+from wattikos_core.physics.terms.fans import FanForce, FanHeat
 from wattikos_core.physics.terms.friction import SwirlFriction, ViscousStress
 from wattikos_core.physics.terms.friction_heat import FrictionHeat
 from wattikos_core.physics.terms.heat import Conduction, HeatSource
@@ -53,6 +56,8 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
     if not cells.fluid.any():
         return tuple(heat)
     gravity = np.array(physics.gravity, dtype=float)
+    fans = tuple(one for one in ingredients.internals if isinstance(one, Fan))
+    drags = tuple(one for one in ingredients.internals if isinstance(one, Drag))
     levers = Levers(faces.radius**2, cells.radius**2)
     flow: list[Term | None] = [
         Continuity(),
@@ -60,6 +65,8 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
         Buoyancy(gravity, level) if physics.heavy else None,
         PressureDrive(module.along) if module is not None else None,
         CentrifugalForce() if unknowns.swirl else None,
+        FanForce(fans) if fans else None,
+        DragForce(drags, cells.material) if drags else None,
         MomentumConvection(),
         ViscousStress(),
         ReynoldsStress() if physics.turbulence is not None else None,
@@ -70,6 +77,8 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
         EnthalpyConvection(),
         EnthalpyBetweenModules() if module is not None else None,
         FrictionHeat(gravity, level) if physics.friction_heat else None,
+        FanHeat(fans, physics.friction_heat) if any(fan.given.efficiency is not None for fan in fans) else None,
+        DragHeat(drags) if drags and physics.friction_heat else None,
         *(scalars_of(physics) if unknowns.scalars else ()),
         ProductionByWeight(gravity) if physics.turbulence is not None and physics.heavy else None,
     ]

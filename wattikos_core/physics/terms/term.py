@@ -21,6 +21,7 @@ from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import Array, Faces, Given, HeatWeights
 from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.gradients import Gradients
+from wattikos_core.physics.internals import Drag, Fan
 from wattikos_core.physics.modules import Module
 from wattikos_core.physics.properties import Properties, Tables
 from wattikos_core.physics.state import State
@@ -167,6 +168,7 @@ class Ingredients:
 
     Attributes:
         level: density of each cell that weight is counted against, kg/m3, shape (n_cells,).
+        internals: what stands in streams.
     """
 
     grid: Grid
@@ -177,6 +179,7 @@ class Ingredients:
     level: Array
     tables: Tables
     module: Module | None
+    internals: tuple[Fan | Drag, ...] = ()
 
 
 class Term:

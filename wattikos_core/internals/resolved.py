@@ -1,0 +1,74 @@
+"""What stands in a stream, in SI."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+from wattikos_core.internals.curve import Curve
+
+
+def turned_by(direction: tuple[float, float], angle: float) -> tuple[float, float]:
+    """A direction turned anticlockwise by an angle, rad."""
+    c, s = math.cos(angle), math.sin(angle)
+    return c * direction[0] - s * direction[1], s * direction[0] + c * direction[1]
+
+
+@dataclass(frozen=True)
+class ResolvedFan:
+    """A fan, or a pump.
+
+    Attributes:
+        field: where it stands in the document.
+        direction: in which it drives, unit vector; `thickness` of its part that way, m.
+        curve: pressure rise, Pa, against the volume flow of one fan, m3/s.
+        stands_for: how many fans the part is, a half of one or several side by side.
+        efficiency: of what the shaft gives, the share that the stream's pressure gains; None where it is not told.
+        swirl: angular velocity about the axis that its vanes leave in the stream, rad/s.
+    """
+
+    field: str
+    direction: tuple[float, float]
+    thickness: float
+    curve: Curve
+    stands_for: float = 1.0
+    efficiency: float | None = None
+    swirl: float = 0.0
+
+    def rotated(self, angle: float) -> ResolvedFan:
+        """The fan of a copy that stands turned."""
+        return replace(self, direction=turned_by(self.direction, angle))
+
+
+@dataclass(frozen=True)
+class ResolvedDrag:
+    """What holds a stream back: -(μ D_i + ρ C_i |u| / 2) u_i along two axes, or a drop against the speed along the first.
+
+    Attributes:
+        kind: `resistance` or `porous`.
+        direction: of the first axis, unit vector; the second one is turned from it anticlockwise.
+        thickness: of the part along it, m; NaN where it has none.
+        viscous: D along both axes, 1/m2; `inertial`: C, 1/m.
+        by_component: whether each component is held back by its own magnitude, in place of the speed.
+        curve: pressure drop over the thickness, Pa, against the speed across it, m/s; None without one.
+        porosity: share of the part that is fluid.
+        in_words: what it is taken for.
+    """
+
+    field: str
+    kind: str
+    direction: tuple[float, float]
+    thickness: float
+    viscous: tuple[float, float] = (0.0, 0.0)
+    inertial: tuple[float, float] = (0.0, 0.0)
+    by_component: bool = False
+    curve: Curve | None = None
+    porosity: float = 1.0
+    in_words: str = ""
+
+    def rotated(self, angle: float) -> ResolvedDrag:
+        """The drag of a copy that stands turned."""
+        return replace(self, direction=turned_by(self.direction, angle))
+
+
+ResolvedInternal = ResolvedFan | ResolvedDrag
