@@ -46,6 +46,7 @@ describe('units', () => {
       kinds: [{ name: 'temperature', label: 'temperature', unit: 'degC', units: [celsius, kelvin, fahrenheit] }],
       materials: [],
       boundaries: [],
+      internals: [],
       starters: [],
       relations: [],
     }

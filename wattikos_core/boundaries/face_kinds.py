@@ -4,6 +4,6 @@
 FLOW, SOLID, INTERFACE, WALL, INLET, OUTLET, SYMMETRY = range(7)
 # Thermal kinds of outer faces.
 FLUX_GIVEN, TEMPERATURE_GIVEN = range(2)
-# What an outlet feeds when fluid comes in there: what it finds, or fluid at a static or a total pressure. An opening to surroundings
-# feeds as a total pressure does; whether fluid enters or leaves there is found, not given.
+# What an outlet feeds when fluid comes in there: what it finds, or fluid at a static or a total pressure. An opening to
+# surroundings feeds as a total pressure does; whether fluid enters or leaves there is found, not given.
 AS_IT_COMES, STATIC_PRESSURE, TOTAL_PRESSURE, OPEN = range(4)

@@ -42,7 +42,7 @@ class Option(BaseModel):
     value: str
     label: str
     when: dict[str, list[str]] = {}
-    gives: dict[str, str] = {}
+    gives: Mapping[str, str | list[list[str]]] = {}
     flat_only: bool = False
 
 

@@ -11,7 +11,7 @@ from wattikos_core.case import ResolvedCase
 from wattikos_core.evidence.disagreements import ENTRY_LENGTH
 from wattikos_core.evidence.finding import Finding
 from wattikos_core.physics import Evaluation, Problem
-from wattikos_core.physics.faces import Array, Index
+from wattikos_core.physics.faces import INLET, Array, Index
 from wattikos_core.quantities.values import show
 from wattikos_core.read import Stream
 from wattikos_core.read.streams import ends_of_streams
@@ -123,9 +123,7 @@ def _conducted_back(evaluation: Evaluation, stream: Stream, name: str, faces: In
         yield Finding("check", name, text, "move the inlet further ahead of where heat begins: the stream is slow")
 
 
-def _still_developing(
-    resolved: ResolvedCase, problem: Problem, evaluation: Evaluation, stream: Stream
-) -> Iterator[Finding]:
+def _still_developing(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation, stream: Stream) -> Iterator[Finding]:
     """Entry lengths of a stream that enters evenly, against the length there is: Shah and London (1978), laminar ducts."""
     inlets = [name for name, _ in _ends(problem, evaluation, stream, leaving=False)]
     given = [resolved.condition(name) for name in inlets]

@@ -277,7 +277,9 @@ def _apart(hand: float, solved: float, key: Key, resolved: ResolvedCase) -> str:
 
 def _reference(key: Key, hand: float, resolved: ResolvedCase) -> tuple[float, str]:
     """What a temperature is a difference from: of a stream what enters it, else what surrounds it, or what is given furthest."""
-    entering = [c.temperature for c in resolved.conditions if c.kind in ("inlet", "opening") and c.boundary.startswith(f"{key.place}, ")]
+    entering = [
+        c.temperature for c in resolved.conditions if c.kind in ("inlet", "opening") and c.boundary.startswith(f"{key.place}, ")
+    ]
     if key.place and entering:
         return entering[0], "what enters"
     outside = [c.ambient for c in resolved.conditions if c.type == "surroundings" and c.amount > 0.0]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import TYPE_CHECKING, Annotated, Literal
 
 import numpy as np
@@ -83,11 +84,12 @@ class FanKind(InternalKind):
 
     @override
     def form(self) -> Form:
-        none = {"rise": "", "table": ""}
+        none: dict[str, str | list[list[str]]] = {"rise": "", "table": "", "points": []}
+        line = [["0 m^3/h", "50 Pa"], ["100 m^3/h", "35 Pa"], ["200 m^3/h", "0 Pa"]]
         ways = [
             Option(value="rise", label="one pressure rise", when={"rise": ["*"]}, gives=none | {"rise": "50 Pa"}),
             Option(value="table", label="a table of the case", when={"table": ["*"]}, gives=none | {"table": "fan"}),
-            Option(value="points", label="points of its curve", gives=none),
+            Option(value="points", label="points of its curve", gives=none | {"points": line}),
         ]
         return Form(
             type="fan",
@@ -102,7 +104,12 @@ class FanKind(InternalKind):
                 Field(control="entry", field="stands_for", label="Fans it stands for", kind="number", placeholder="1"),
                 Field(control="entry", field="efficiency", label="Efficiency", kind="ratio", placeholder="not told"),
                 Field(
-                    control="entry", field="swirl", label="Swirl it leaves", kind="angular_velocity", placeholder="none", round_only=True
+                    control="entry",
+                    field="swirl",
+                    label="Swirl it leaves",
+                    kind="angular_velocity",
+                    placeholder="none",
+                    round_only=True,
                 ),
             ],
         )
@@ -130,7 +137,7 @@ def _curve(fan: Fan, place: Place, reader: Reader) -> Curve | None:
         return None
     if not np.isfinite(points).all():
         return None
-    if any(b[0] <= a[0] for a, b in zip(points, points[1:], strict=False)):
+    if any(b[0] <= a[0] for a, b in pairwise(points)):
         reader.fail(f"{place.field}.points", "two points stand at the same flow", "take one of them out, or change its flow")
         return None
     return Curve(tuple(p[0] for p in points), tuple(p[1] for p in points), falls=True)

@@ -5,10 +5,13 @@ A new one is a file beside this and a line in the registry; what it does to the 
 
 from __future__ import annotations
 
+import builtins
+import copy
 import math
 from abc import ABC, abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import TYPE_CHECKING, Any, ClassVar
 
 from wattikos_core.boundaries.forms import Form
@@ -71,7 +74,11 @@ class InternalKind(ABC):
     """
 
     type: ClassVar[str]
-    model: ClassVar[type[Model]]
+    model: ClassVar[builtins.type[Model]]
+
+    def defaults(self) -> dict[str, Any]:
+        """What a fresh one holds where nothing is entered."""
+        return {name: copy.copy(field.default) for name, field in self.model.model_fields.items() if not field.is_required()}
 
     @abstractmethod
     def resolve(self, internal: Any, place: Place, reader: Reader) -> ResolvedInternal:
@@ -107,7 +114,7 @@ def table_curve(reader: Reader, name: str, kinds: tuple[str, str], field: str) -
             return None
     at, value = (dimension_and_factor(unit)[1] for unit in (table.unit, table.value_unit))
     rows = sorted(table.rows)
-    if any(b[0] <= a[0] for a, b in zip(rows, rows[1:], strict=False)):
+    if any(b[0] <= a[0] for a, b in pairwise(rows)):
         reader.fail(f"tables.{name}.rows", "two rows stand at the same place", "take one of them out")
         return None
     return Curve(tuple(at * row[0] for row in rows), tuple(value * row[1] for row in rows))

@@ -144,7 +144,9 @@ class PorousKind(InternalKind):
     def form(self) -> Form:
         none = {"grain_size": "", "viscous": "", "inertial": "", "table": ""}
         ways = [
-            Option(value="grain_size", label="size of its grains", when={"grain_size": ["*"]}, gives=none | {"grain_size": "10 mm"}),
+            Option(
+                value="grain_size", label="size of its grains", when={"grain_size": ["*"]}, gives=none | {"grain_size": "10 mm"}
+            ),
             Option(value="table", label="a table of the case", when={"table": ["*"]}, gives=none | {"table": "core"}),
             Option(value="viscous", label="coefficients", gives=none | {"viscous": "1e6 1/m^2", "inertial": "100 1/m"}),
         ]
@@ -165,16 +167,22 @@ class PorousKind(InternalKind):
                 Field(control="entry", field="porosity", label="Porosity", kind="ratio"),
                 Field(control="entry", field="grain_size", label="Grain size", kind="length", shown={"grain_size": ["*"]}),
                 Field(
-                    control="entry", field="viscous", label="Viscous coefficient D", kind="viscous_resistance", shown=by_coefficients
+                    control="entry",
+                    field="viscous",
+                    label="Viscous coefficient D",
+                    kind="viscous_resistance",
+                    shown=by_coefficients,
                 ),
                 Field(
-                    control="entry", field="inertial", label="Inertial coefficient C", kind="inertial_resistance", shown=by_coefficients
+                    control="entry",
+                    field="inertial",
+                    label="Inertial coefficient C",
+                    kind="inertial_resistance",
+                    shown=by_coefficients,
                 ),
                 Field(control="table", field="table", label="Table of drop against speed", shown={"table": ["*"]}),
                 Field(control="entry", field="table_length", label="over a length of", kind="length", shown={"table": ["*"]}),
-                Field(
-                    control="entry", field="viscous_across", label="D across", kind="viscous_resistance", placeholder="the same"
-                ),
+                Field(control="entry", field="viscous_across", label="D across", kind="viscous_resistance", placeholder="the same"),
                 Field(
                     control="entry", field="inertial_across", label="C across", kind="inertial_resistance", placeholder="the same"
                 ),

@@ -86,7 +86,9 @@ class ResistanceKind(InternalKind):
         elif way == "open_area":
             share = reader.read(internal.open_area, "ratio", f"{field}.open_area", above=0.0)
             if share > 1.0:
-                reader.fail(f"{field}.open_area", f"'{internal.open_area}' is more than the whole", "give a share up to 1, or percent")
+                reader.fail(
+                    f"{field}.open_area", f"'{internal.open_area}' is more than the whole", "give a share up to 1, or percent"
+                )
                 share = 1.0
             loss = LOSS_OF[internal.made_of](share) if share > 0.0 else 0.0
             words = f"{100.0 * share:.3g} % open · K {loss:.3g}"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from wattikos_core.ledger.ages import OF_AGES
+from wattikos_core.ledger.internals import OF_INTERNALS
 from wattikos_core.ledger.modules import OF_MODULES
 from wattikos_core.ledger.parts import OF_PARTS
 from wattikos_core.ledger.places import OF_PLACES
@@ -16,6 +17,7 @@ from wattikos_core.ledger.whole import OF_THE_CASE
 QUANTITIES: dict[str, Quantity] = {
     **OF_THE_CASE,
     **OF_STREAMS,
+    **OF_INTERNALS,
     **OF_AGES,
     **OF_MODULES,
     **OF_SURFACES,

@@ -135,4 +135,4 @@ def edges_of(grid: Grid, internals: Sequence[Fan | Drag]) -> Index:
     inside = np.isin(grid.region, [one.region for one in internals])
     other = np.where(grid.neighbour >= 0, grid.neighbour, grid.owner)
     ends = (grid.region[grid.owner] != grid.region[other]) & (inside[grid.owner] | inside[other])
-    return ends.astype(np.int64)
+    return np.asarray(ends, dtype=np.int64)

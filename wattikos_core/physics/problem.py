@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from wattikos_core.boundaries import BOUNDARY_KINDS, FaceCondition, Giving
 from wattikos_core.case import ResolvedCase
 from wattikos_core.grid import Grid, join_ends
+from wattikos_core.internals import ResolvedFan
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import (
@@ -31,7 +32,6 @@ from wattikos_core.physics.faces import (
     nothing_given,
 )
 from wattikos_core.physics.flow_physics import FlowPhysics, TurbulenceModel
-from wattikos_core.internals import ResolvedFan
 from wattikos_core.physics.given import Interfaces, conditions_of, interfaces_of, sources_of
 from wattikos_core.physics.internals import Drag, Fan, edges_of, internals_in
 from wattikos_core.physics.modules import Module, held_at, module_of
@@ -438,12 +438,19 @@ def _reference(given: Given, lowest: float, highest: float) -> float:
     return float(given.temperature[entering].mean()) if entering.any() else 0.5 * (lowest + highest)
 
 
-def _moves(faces: Faces, given: Given, body: Index, physics: FlowPhysics, module: Module | None, region: Index) -> NDArray[np.bool_]:
+def _moves(
+    faces: Faces, given: Given, body: Index, physics: FlowPhysics, module: Module | None, region: Index
+) -> NDArray[np.bool_]:
     """Whether anything can move the fluid of each cell: a stream, gravity, a fan, or a wall."""
     if physics.heavy:
         return np.ones(body.size, dtype=bool)
     fans = [region for region, given_there in physics.internals if isinstance(given_there, ResolvedFan)]
-    pushes = np.isin(faces.kind, (INLET, OUTLET)) | np.isin(region[faces.owner], fans) | given.velocity.any(axis=1) | (given.angular_velocity != 0.0)
+    pushes = (
+        np.isin(faces.kind, (INLET, OUTLET))
+        | np.isin(region[faces.owner], fans)
+        | given.velocity.any(axis=1)
+        | (given.angular_velocity != 0.0)
+    )
     if module is not None:
         pushes[module.faces] = True
     beyond = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)

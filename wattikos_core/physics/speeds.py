@@ -28,7 +28,7 @@ def driven_speed(
     ends: Array,
     internals: Sequence[Fan | Drag] = (),
 ) -> Array:
-    """Speed that gravity, fans or given pressures can drive in each body of fluid, m/s; 0 without either. See `_SLOW` for slow flows.
+    """Speed that gravity, fans or given pressures can drive in each body of fluid, m/s; 0 without any. See `_SLOW` for slow ones.
 
     Args:
         grid: cells and faces.

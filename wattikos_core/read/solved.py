@@ -12,6 +12,7 @@ from wattikos_core.physics.faces import INTERFACE, WALL
 from wattikos_core.physics.scales import LEAST_SPAN
 from wattikos_core.read.age import age_quantities
 from wattikos_core.read.bodies import surface_quantities
+from wattikos_core.read.internals import internal_quantities
 from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
 from wattikos_core.read.readings import reading_quantities
@@ -87,6 +88,7 @@ def solved_quantities(
         values[Key("coldest_metal")] = min(values[Key("lowest_temperature", name)] for name in metal)
     values |= surface_quantities(point, evaluation, streams)
     values |= motion_quantities(point, evaluation)
+    values |= internal_quantities(point)
     values |= turbulence_quantities(point)
     values |= age_quantities(resolved, point, evaluation)
     if readings:

@@ -15,7 +15,19 @@ from scipy.sparse.csgraph import connected_components
 
 from wattikos_core.materials import PropertyTable
 from wattikos_core.physics import Evaluation, Module, Periodicity, Problem, bulk_temperatures
-from wattikos_core.physics.faces import AS_IT_COMES, FLOW, INLET, INTERFACE, OPEN, OUTLET, SYMMETRY, TEMPERATURE_GIVEN, WALL, Array, Index
+from wattikos_core.physics.faces import (
+    AS_IT_COMES,
+    FLOW,
+    INLET,
+    INTERFACE,
+    OPEN,
+    OUTLET,
+    SYMMETRY,
+    TEMPERATURE_GIVEN,
+    WALL,
+    Array,
+    Index,
+)
 from wattikos_core.physics.state import NOT_PERIODIC
 
 _MOSTLY_OPEN = 0.25
@@ -63,7 +75,7 @@ class Stream:
 
 def streams_of(problem: Problem, evaluation: Evaluation, periodicity: Periodicity = NOT_PERIODIC) -> dict[str, Stream]:
     """The streams of a solution, by the part where they enter; of a module with what changes from one to the next."""
-    grid, faces = problem.grid, problem.faces
+    grid = problem.grid
     streams: dict[str, Stream] = {}
     for regions in _open_to_one_another(problem):
         if problem.module is not None and problem.module.region in regions:

@@ -13,6 +13,7 @@ from wattikos_core.boundaries import BOUNDARY_KINDS, Shown, Wall, kind_of
 from wattikos_core.case import Case, ResolvedCase, ResolvedPart, resolve
 from wattikos_core.case.document import GridWishes, Physics
 from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.internals import INTERNAL_KINDS, ResolvedFan
 from wattikos_core.materials import CATALOGUE
 from wattikos_core.quantities import KINDS
 from wattikos_core.quantities.units import normalise
@@ -26,6 +27,8 @@ from wattikos_core.section.shapes import outline_of, polygon_points
 _DRAWN = 2e-4
 # Pieces of a boundary, and instants of a run in time, at which what varies is looked at for the range in its flag.
 _PLACES, _INSTANTS = 15, 25
+# A fan's curve is drawn in so many points, a little further than it was given.
+_CURVE_POINTS, _BEYOND_CURVE = 41, 1.05
 # Sheet of a section without parts, m: x0, y0, x1, y1.
 _SHEET = (0.0, 0.0, 0.1, 0.05)
 
@@ -84,6 +87,7 @@ def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]
             "material": _material_label(case, materials[origin[name]]),
             "fluid": fluid,
             "rings": thinned["rings", name],
+            "internal": _internal(resolved.part(name)),
         }
         for name, fluid in zip(section.names, section.fluid, strict=True)
     ]
@@ -122,6 +126,20 @@ def sketch_of(resolved: ResolvedCase, section: PaintedSection) -> dict[str, Any]
         "dimensions": _dimensions(resolved),
         "bare": False,
     }
+
+
+def _internal(part: ResolvedPart) -> dict[str, Any] | None:
+    """What stands in the stream of a part: its kind, its flag, which way it goes, and a fan's curve in points for the desk."""
+    given = part.internal
+    if given is None:
+        return None
+    kind = "fan" if isinstance(given, ResolvedFan) else given.kind
+    found: dict[str, Any] = {"kind": kind, "flag": INTERNAL_KINDS[kind].flag(given), "direction": given.direction, "curve": []}
+    if isinstance(given, ResolvedFan):
+        # Of all the fans that the part stands for.
+        flow = np.linspace(0.0, _BEYOND_CURVE * given.curve.at[-1], _CURVE_POINTS)
+        found["curve"] = np.column_stack([given.stands_for * flow, given.curve(flow)]).tolist()
+    return found
 
 
 def lines_through(segments: NDArray[np.float64]) -> list[NDArray[np.float64]]:

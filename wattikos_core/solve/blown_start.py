@@ -35,7 +35,7 @@ def blown_flow(problem: Problem, properties: Properties) -> Array:
 def _unit_flow(problem: Problem, properties: Properties, mine: NDArray[np.bool_]) -> Array:
     """Flow against a resistance that is even but for what holds the fluid back, m/s.
 
-    -∇p + f = c u with ∇·u = 0: fans at their rise without flow; of c the scale alone matters little, since the speed is found after.
+    -∇p + f = c u with ∇·u = 0 and fans at their rise without flow; the scale of c matters little, since the speed is found after.
     """
     from scipy.sparse import coo_matrix
     from scipy.sparse.linalg import splu
@@ -57,7 +57,8 @@ def _unit_flow(problem: Problem, properties: Properties, mine: NDArray[np.bool_]
     a, b, c = faces.owner[inner], faces.neighbour[inner], faces.owner[outer]
     between = faces.area[inner] / (faces.near[inner] * hindering[a] + faces.far[inner] * hindering[b])
     beyond = faces.area[outer] / (faces.near[outer] * hindering[c])
-    along = np.einsum("ij,ij->i", force[a], faces.reach_owner[inner]) - np.einsum("ij,ij->i", force[b], faces.reach_neighbour[inner])
+    along = np.einsum("ij,ij->i", force[a], faces.reach_owner[inner])
+    along -= np.einsum("ij,ij->i", force[b], faces.reach_neighbour[inner])
     to_outside = np.einsum("ij,ij->i", force[c], faces.reach_owner[outer])
     diagonal = np.bincount(a, between, n) + np.bincount(b, between, n) + np.bincount(c, beyond, n)
     if not outer.size:
@@ -80,7 +81,7 @@ def _unit_flow(problem: Problem, properties: Properties, mine: NDArray[np.bool_]
 
 
 def _as_fast_as_it_can(problem: Problem, properties: Properties, mine: NDArray[np.bool_], unit: Array) -> Array:
-    """The flow at which what fans give is lost: to drag, and to the speed at which it leaves, or passes the fans where it goes round."""
+    """The flow at which what fans give is lost: to drag, and to the speed it leaves at, or passes fans at where it goes round."""
     faces = problem.faces
     density = properties.density
     fans = [fan for fan in problem.fans if mine[fan.cells[0]]]
@@ -92,7 +93,8 @@ def _as_fast_as_it_can(problem: Problem, properties: Properties, mine: NDArray[n
     if outer.size:
         heads = float((0.5 * density[owner] * faces.area[outer] * across**3).sum())
     else:
-        heads = sum(float(0.5 * density[fan.cells].mean() * abs(flow) ** 3 / fan.area**2) for fan, flow in zip(fans, flows, strict=True))
+        heavy = np.array([0.5 * float(density[fan.cells].mean()) / fan.area**2 for fan in fans])
+        heads = float(heavy @ np.abs(flows) ** 3)
 
     def gained(times: float) -> float:
         given = sum(times * flow * fan.rise(times * flow) for fan, flow in zip(fans, flows, strict=True))
@@ -102,7 +104,7 @@ def _as_fast_as_it_can(problem: Problem, properties: Properties, mine: NDArray[n
             along = moving[one.cells] @ one.axes.T
             coefficients = one.coefficients(moving, density, properties.viscosity)
             lost += float(one.volume @ (coefficients * along**2).sum(axis=1))
-        return given - lost
+        return float(given - lost)
 
     fastest = max(float(np.abs(flow) / fan.area) for flow, fan in zip(flows, fans, strict=True))
     if fastest <= 0.0:

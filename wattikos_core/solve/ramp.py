@@ -1,7 +1,7 @@
 """Raising the flow step by step: a separated flow that cannot be found from nothing is found from a slower one.
 
-Natural continuation in the speed of all inlets and moving walls, and in the pressures that drive streams, those of fans among them: each solution, scaled,
-starts the next.
+Natural continuation in the speed of all inlets and moving walls, and in the pressures that drive streams, those of fans among
+them: each solution, scaled, starts the next.
 """
 
 from __future__ import annotations

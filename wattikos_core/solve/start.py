@@ -73,7 +73,9 @@ def _as_unknowns(columns: Array, former: Unknowns, own: Unknowns) -> Array:
 
 
 def initial_state(problem: Problem) -> State:
-    """Streams move and are as warm as they enter, at their outlets' pressure, or as fans drive them (see `blown_start`); the rest is still, at the mean temperature given.
+    """Streams move and are as warm as they enter, at their outlets' pressure, or as fans drive them (see `blown_start`).
+
+    The rest is still, at the mean temperature given.
 
     A start at rest would give interior cells coefficients without any convection beside inlet cells full of it, and the
     momentum interpolation between them would carry most of the flow the wrong way.

@@ -12,6 +12,7 @@ from wattikos_core.boundaries import BOUNDARY_KINDS
 from wattikos_core.case import json_schema
 from wattikos_core.case.estimates import relation_forms
 from wattikos_core.case.starters import FAMILIES
+from wattikos_core.internals import INTERNAL_KINDS
 from wattikos_core.materials import CATALOGUE
 from wattikos_core.materials.tubes import TUBE_TABLES
 from wattikos_core.quantities import KINDS, from_si, to_si, unit_label
@@ -42,6 +43,7 @@ def catalogue(request: HttpRequest) -> dict[str, Any]:
         "starters": starters,
         "relations": relation_forms(),
         "boundaries": [{"form": kind.form(), "defaults": kind.defaults()} for kind in BOUNDARY_KINDS.values()],
+        "internals": [{"form": kind.form(), "defaults": kind.defaults()} for kind in INTERNAL_KINDS.values()],
     }
 
 

@@ -131,6 +131,13 @@ class BoundaryKindOut(Schema):
     defaults: dict[str, Any]
 
 
+class InternalKindOut(Schema):
+    """A kind of what stands in streams: its form, and what a fresh one holds."""
+
+    form: Form
+    defaults: dict[str, Any]
+
+
 class CatalogueOut(Schema):
     """All that is the same for every case."""
 
@@ -138,17 +145,28 @@ class CatalogueOut(Schema):
     materials: list[MaterialOut]
     starters: list[StarterOut]
     boundaries: list[BoundaryKindOut]
+    internals: list[InternalKindOut]
     relations: list[RelationForm]
 
 
+class InternalOut(Schema):
+    """What stands in the stream of a part: its flag, its direction, and a fan's curve as flows (m3/s) and rises (Pa)."""
+
+    kind: str
+    flag: str
+    direction: list[float]
+    curve: list[list[float]]
+
+
 class RingsOut(Schema):
-    """A part as painted: its visible rings, m."""
+    """A part as painted: its visible rings, m, and what stands in its stream."""
 
     name: str
     origin: str
     material: str
     fluid: bool
     rings: list[list[list[float]]]
+    internal: InternalOut | None = None
 
 
 class OutlineOfPartOut(Schema):

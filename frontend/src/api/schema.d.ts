@@ -1621,6 +1621,8 @@ export interface components {
             starters: components["schemas"]["StarterOut"][];
             /** Boundaries */
             boundaries: components["schemas"]["BoundaryKindOut"][];
+            /** Internals */
+            internals: components["schemas"]["InternalKindOut"][];
             /** Relations */
             relations: components["schemas"]["RelationForm"][];
         };
@@ -1636,11 +1638,13 @@ export interface components {
         };
         /**
          * Field
-         * @description One row of a form: an entry for a quantity, a choice, a layer with its material, or a hint in words.
+         * @description One row of a form: an entry for a quantity, a choice, a layer with its material, or a hint in words; a table or a material of
+         *     the case by name, points of a curve, or a switch.
          *
          *     Attributes:
          *         shown: it stands there where all of this holds.
-         *         fluid_only: it makes sense on fluids alone; `turbulent_only` where flow may be turbulent.
+         *         fluid_only: it makes sense on fluids alone; `turbulent_only` where flow may be turbulent; `round_only` in axisymmetric
+         *             sections.
          *         field: of the condition; `material` the field beside it that names a layer's material.
          *         kind: of the quantity that is entered, whose unit a bare number takes; that of the field's name when empty.
          */
@@ -1649,7 +1653,7 @@ export interface components {
              * Control
              * @enum {string}
              */
-            control: "entry" | "choice" | "layer" | "hint" | "turn_round";
+            control: "entry" | "choice" | "layer" | "hint" | "turn_round" | "table" | "points" | "switch" | "material";
             /**
              * Field
              * @default
@@ -1688,6 +1692,11 @@ export interface components {
              */
             turbulent_only: boolean;
             /**
+             * Round Only
+             * @default false
+             */
+            round_only: boolean;
+            /**
              * Options
              * @default []
              */
@@ -1723,6 +1732,17 @@ export interface components {
             options: components["schemas"]["Option"][];
             /** Fields */
             fields: components["schemas"]["Field"][];
+        };
+        /**
+         * InternalKindOut
+         * @description A kind of what stands in streams: its form, and what a fresh one holds.
+         */
+        InternalKindOut: {
+            form: components["schemas"]["Form"];
+            /** Defaults */
+            defaults: {
+                [key: string]: unknown;
+            };
         };
         /**
          * KindOut
@@ -1778,7 +1798,7 @@ export interface components {
              * @default {}
              */
             gives: {
-                [key: string]: string;
+                [key: string]: string | string[][];
             };
             /**
              * Flat Only
@@ -1919,6 +1939,20 @@ export interface components {
             end: number[];
         };
         /**
+         * InternalOut
+         * @description What stands in the stream of a part: its flag, its direction, and a fan's curve as flows (m3/s) and rises (Pa).
+         */
+        InternalOut: {
+            /** Kind */
+            kind: string;
+            /** Flag */
+            flag: string;
+            /** Direction */
+            direction: number[];
+            /** Curve */
+            curve: number[][];
+        };
+        /**
          * OutlineOfPartOut
          * @description A part, or a copy of it, as it would be if nothing were painted over it, m; `origin` is its name in the document.
          */
@@ -1934,7 +1968,7 @@ export interface components {
         };
         /**
          * RingsOut
-         * @description A part as painted: its visible rings, m.
+         * @description A part as painted: its visible rings, m, and what stands in its stream.
          */
         RingsOut: {
             /** Name */
@@ -1947,6 +1981,7 @@ export interface components {
             fluid: boolean;
             /** Rings */
             rings: number[][][];
+            internal?: components["schemas"]["InternalOut"] | null;
         };
         /**
          * SketchOut
@@ -2114,7 +2149,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "highest_y_plus" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "mean_y_plus" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_per_module" | "separation" | "separation_angle" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
+            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "face_speed" | "flow_through" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "highest_y_plus" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "loss_in" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "mean_y_plus" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_in" | "rise_per_module" | "separation" | "separation_angle" | "shaft_power" | "share_of_end" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
             /**
              * Place
              * @default
@@ -2387,7 +2422,7 @@ export interface components {
              * Conditions
              * @default []
              */
-            conditions: (components["schemas"]["Inlet"] | components["schemas"]["Outlet"] | components["schemas"]["Symmetry"] | components["schemas"]["Periodic"] | components["schemas"]["Wall"])[];
+            conditions: (components["schemas"]["Inlet"] | components["schemas"]["Outlet"] | components["schemas"]["Opening"] | components["schemas"]["Symmetry"] | components["schemas"]["Periodic"] | components["schemas"]["Wall"])[];
             /**
              * Contacts
              * @default []
@@ -2847,6 +2882,60 @@ export interface components {
              * @default
              */
             roughness: string;
+        };
+        /**
+         * Fan
+         * @description A fan (or pump) that fills its part: across the thinner side of a rectangle it raises the pressure.
+         *
+         *     Attributes:
+         *         rise: the same at any flow.
+         *         points: of its curve, (flow, rise), two to twelve; `table`: name of a table of the case with rises against flows.
+         *         stands_for: how many fans the part is: 0.5 for one that is cut in half, 3 for three side by side; one when empty.
+         *         efficiency: of what the shaft gives, the share that the stream's pressure gains; no power is told when empty.
+         *         swirl: angular velocity that it leaves in the stream, about the axis of an axisymmetric section.
+         *         turned: whether it drives against x (or y) of the part instead of along.
+         */
+        Fan: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "fan";
+            /**
+             * Rise
+             * @default
+             */
+            rise: string;
+            /**
+             * Points
+             * @default []
+             */
+            points: string[][];
+            /**
+             * Table
+             * @default
+             */
+            table: string;
+            /**
+             * Stands For
+             * @default
+             */
+            stands_for: string;
+            /**
+             * Efficiency
+             * @default
+             */
+            efficiency: string;
+            /**
+             * Swirl
+             * @default
+             */
+            swirl: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
         };
         /**
          * Fins
@@ -3494,6 +3583,49 @@ export interface components {
             h: string;
         };
         /**
+         * Opening
+         * @description Fluid enters from surroundings at rest, or leaves into them, face by face.
+         *
+         *     Attributes:
+         *         pressure: of the surroundings (gauge): the total one of what enters, the static one of what leaves.
+         *         temperature: of the surroundings, which what enters has. May be left out as at inlets.
+         *         turbulence_intensity, eddy_size: of turbulence that enters, as at inlets.
+         */
+        Opening: {
+            /** Boundaries */
+            boundaries: string[];
+            /**
+             * Present
+             * @default 1
+             */
+            present: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "opening";
+            /**
+             * Pressure
+             * @default 0 Pa
+             */
+            pressure: string;
+            /**
+             * Temperature
+             * @default
+             */
+            temperature: string;
+            /**
+             * Turbulence Intensity
+             * @default
+             */
+            turbulence_intensity: string;
+            /**
+             * Eddy Size
+             * @default
+             */
+            eddy_size: string;
+        };
+        /**
          * Outlet
          * @description Fluid leaves at a pressure (gauge).
          */
@@ -3567,6 +3699,7 @@ export interface components {
          *         repeat: copies of it.
          *         angular_velocity: at which a solid part turns about the axis of the section, or its own centre in a flat one.
          *         roughness: equivalent sand roughness of a solid part's surface, where turbulent streams wet it; smooth when empty.
+         *         internal: what stands in the stream of a fluid part: a fan, a resistance, a porous matrix.
          */
         Part: {
             /** Name */
@@ -3607,6 +3740,8 @@ export interface components {
              * @default
              */
             roughness: string;
+            /** Internal */
+            internal?: (components["schemas"]["Fan"] | components["schemas"]["Resistance"] | components["schemas"]["Porous"]) | null;
         };
         /**
          * Periodic
@@ -3790,6 +3925,77 @@ export interface components {
             points: string[][];
         };
         /**
+         * Porous
+         * @description A matrix that fluid passes: Δp/L = μ D u + ρ C u²/2 with the speed u the fluid has ahead of it.
+         *
+         *     Attributes:
+         *         porosity: share of the part that is fluid.
+         *         grain_size: of a packed bed of grains, whose coefficients Ergun (1952) gives.
+         *         viscous, inertial: D (1/m²) and C (1/m) along the first axis; `viscous_across`, `inertial_across` along the other one,
+         *             the same when empty.
+         *         table: name of a table of the case with pressure drops against speeds over `table_length`, with the part's fluid at
+         *             20 °C, which D and C are fitted to.
+         *         direction: of the first axis, from the part's own x axis.
+         *         matrix: what it is made of, a solid that conducts beside the fluid, both as warm as each other; none when empty.
+         */
+        Porous: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "porous";
+            /**
+             * Porosity
+             * @default 40 percent
+             */
+            porosity: string;
+            /**
+             * Grain Size
+             * @default
+             */
+            grain_size: string;
+            /**
+             * Viscous
+             * @default
+             */
+            viscous: string;
+            /**
+             * Inertial
+             * @default
+             */
+            inertial: string;
+            /**
+             * Viscous Across
+             * @default
+             */
+            viscous_across: string;
+            /**
+             * Inertial Across
+             * @default
+             */
+            inertial_across: string;
+            /**
+             * Table
+             * @default
+             */
+            table: string;
+            /**
+             * Table Length
+             * @default
+             */
+            table_length: string;
+            /**
+             * Direction
+             * @default
+             */
+            direction: string;
+            /**
+             * Matrix
+             * @default
+             */
+            matrix: string;
+        };
+        /**
          * Probe
          * @description A place of the case that is read in every run.
          */
@@ -3968,6 +4174,43 @@ export interface components {
              * @enum {string}
              */
             paper: "A4" | "letter";
+        };
+        /**
+         * Resistance
+         * @description What takes pressure from a stream that crosses the thinner side of its part, by the speed ahead of it.
+         *
+         *     Attributes:
+         *         loss: coefficient K of Δp = K ρ u²/2.
+         *         open_area: share of the face that is open, of `made_of`: a thin plate with sharp holes, or a screen of round wires.
+         *         table: name of a table of the case with pressure drops against speeds: a filter's data sheet.
+         */
+        Resistance: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "resistance";
+            /**
+             * Loss
+             * @default
+             */
+            loss: string;
+            /**
+             * Open Area
+             * @default
+             */
+            open_area: string;
+            /**
+             * Made Of
+             * @default perforated_plate
+             * @enum {string}
+             */
+            made_of: "perforated_plate" | "wire_screen";
+            /**
+             * Table
+             * @default
+             */
+            table: string;
         };
         /**
          * Ring

@@ -15,6 +15,7 @@ import LineLayer from './LineLayer.vue'
 import WallLayer from './WallLayer.vue'
 import { boxOfCopies, type Copy } from './copies'
 import { placeDimensions, roomBelow } from './dimensions'
+import { blowing } from './internals'
 import { flagsOf, linePath, type Flag } from './flags'
 import { labelling } from './labelling'
 import { turnedStreamlines } from './streams'
@@ -100,6 +101,9 @@ const partPath = (rings: number[][][]) => {
   const v = view.value!
   return rings.map((ring) => `M${ring.map(([x, y]) => `${toX(v, x!)},${toY(v, y!)}`).join('L')}Z`).join('')
 }
+/** What stands in streams: screens and packed beds by their pattern, fans by arrows; not over the cells of a grid. */
+const internals = computed(() => (props.mode === 'grid' ? [] : (sketch.value?.parts ?? []).filter((part) => part.internal)))
+const fans = computed(() => (view.value && sketch.value && props.mode !== 'grid' ? blowing(view.value, sketch.value) : []))
 // Where values stand on the walls there is no room for what is given there.
 const onWalls = computed(() => props.mode === 'field' && walls.walls.length > 0)
 const flags = computed(() => (view.value && sketch.value && !onWalls.value ? flagsOf(view.value, sketch.value) : []))
@@ -356,6 +360,13 @@ function flipScale(): void {
           <rect width="7" height="7" class="solid-ground" />
           <line x1="0" y1="0" x2="0" y2="7" class="solid-hatch" />
         </pattern>
+        <pattern id="screen" width="5" height="5" patternUnits="userSpaceOnUse">
+          <path d="M0,2.5H5M2.5,0V5" class="internal-mesh" />
+        </pattern>
+        <pattern id="grains" width="9" height="9" patternUnits="userSpaceOnUse">
+          <circle cx="2.5" cy="2.5" r="1.4" class="internal-grain" />
+          <circle cx="7" cy="7" r="1.4" class="internal-grain" />
+        </pattern>
       </defs>
       <g v-if="mode !== 'field' || !mesh">
         <path
@@ -374,6 +385,19 @@ function flipScale(): void {
           :class="['outline', { hatch: !part.fluid && reading.field?.kind !== 'temperature' }]"
           fill-rule="evenodd"
         />
+      </g>
+      <path
+        v-for="part in internals"
+        :key="`internal ${part.name}`"
+        :d="partPath(part.rings)"
+        :class="['internal', part.internal!.kind, { over: mode === 'field' }]"
+        fill-rule="evenodd"
+      >
+        <title>{{ part.name }}: {{ part.internal!.flag }}</title>
+      </path>
+      <g v-for="fan in fans" :key="`fan ${fan.name}`" class="blowing" :class="{ over: mode === 'field' }">
+        <path :d="fan.shafts" />
+        <path :d="fan.heads" class="head" />
       </g>
       <g v-for="(c, i) in copies.slice(1)" :key="`copy${i}`" :transform="placed(c)">
         <path
@@ -577,6 +601,48 @@ function flipScale(): void {
 }
 .edge.symmetry {
   stroke-dasharray: 10 3 2 3;
+}
+.internal {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1;
+}
+.internal.resistance {
+  fill: url('#screen');
+}
+.internal.porous {
+  fill: url('#grains');
+}
+.internal.over {
+  stroke-opacity: 0.6;
+}
+.internal.over.porous,
+.internal.over.resistance {
+  fill-opacity: 0.35;
+}
+.internal-mesh {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 0.8;
+}
+.internal-grain {
+  fill: var(--muted);
+}
+.blowing path {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.6;
+}
+.blowing .head {
+  fill: var(--ink);
+  stroke: none;
+}
+.blowing.over path {
+  stroke: var(--paper);
+  paint-order: stroke;
+}
+.blowing.over .head {
+  fill: var(--paper);
 }
 .edge.inlet,
 .edge.outlet,

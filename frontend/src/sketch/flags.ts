@@ -28,6 +28,10 @@ const ARROWS: Record<string, string> = {
   'outlet right': '▸',
   'outlet top': '▴',
   'outlet bottom': '▾',
+  'opening left': '↔',
+  'opening right': '↔',
+  'opening top': '↕',
+  'opening bottom': '↕',
 }
 
 /** The lines of a boundary as a path on the screen. */

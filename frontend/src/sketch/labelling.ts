@@ -142,10 +142,12 @@ function namesOf(view: Viewport, sketch: Sketch, free: FreeSpace, note: (placed:
     shown.add(part.origin)
     const within = (spot: Spot) => inside(part.rings, fromX(view, spot.x), fromY(view, spot.y))
     const name = widthOf(part.origin, font(600)) + 6
-    const both = name + widthOf(` ${part.material}`, font(400))
+    // What stands in its stream says more of a part than what the stream is of.
+    const words = part.internal ? part.internal.flag : part.material
+    const both = name + widthOf(` ${words}`, font(400))
     const middle: [number, number] = [toX(view, 0.5 * (box.x0 + box.x1)), toY(view, 0.5 * (box.y0 + box.y1))]
     const offers: { width: number; height: number; x: number; material: string }[] = []
-    if (w >= WIDE) offers.push({ width: both, height: LINE, x: toX(view, box.x0) + 16 + both / 2, material: part.material })
+    if (w >= WIDE) offers.push({ width: both, height: LINE, x: toX(view, box.x0) + 16 + both / 2, material: words })
     offers.push({ width: name, height: LINE, x: middle[0], material: '' })
     if (h < THIN + 4) offers.push({ width: name, height: SMALL_LINE, x: middle[0], material: '' })
     const fitting = offers
@@ -161,8 +163,9 @@ function namesOf(view: Viewport, sketch: Sketch, free: FreeSpace, note: (placed:
       continue
     }
     const anchor = innerPoint(view, part.rings, box)
-    const spot = note(free.place({ x: anchor[0], y: anchor[1], width: name, height: LINE }, anchor, [0.4, -1]))
-    found.push({ item: { name: part.origin, material: '', small: false }, spot })
+    const width = part.internal ? both : name
+    const spot = note(free.place({ x: anchor[0], y: anchor[1], width, height: LINE }, anchor, [0.4, -1]))
+    found.push({ item: { name: part.origin, material: part.internal ? words : '', small: false }, spot })
   }
   return found
 }

@@ -58,7 +58,11 @@ export function turnedSketch(sketch: Sketch, up: Up): Sketch {
   return {
     ...sketch,
     bounds: [y0, Math.min(up * x0, up * x1), y1, Math.max(up * x0, up * x1)],
-    parts: sketch.parts.map((part) => ({ ...part, rings: part.rings.map(line) })),
+    parts: sketch.parts.map((part) => ({
+      ...part,
+      rings: part.rings.map(line),
+      internal: part.internal && { ...part.internal, direction: turned(part.internal.direction, up) },
+    })),
     outlines: sketch.outlines.map((outline) => ({ ...outline, loops: outline.loops.map(line) })),
     boundaries: sketch.boundaries.map((boundary) => ({ ...boundary, lines: boundary.lines.map(line) })),
     dimensions,

@@ -1,4 +1,4 @@
-"""Fans and pumps: a force over the thickness of their part that raises the pressure by what their curve says at the flow through it.
+"""Fans and pumps: a force over the thickness of their part that raises the pressure by what their curve says at the flow through.
 
 The flow is that through the whole part, so that a fan stands where its curve meets the system's, however uneven the speed is.
 """
@@ -61,7 +61,7 @@ class FanForce(Term):
 
 @dataclass(frozen=True)
 class FanHeat(Term):
-    """What the shaft gives becomes heat: all of it in the fan where friction heat is not followed, else what the fan itself loses."""
+    """What the shaft gives becomes heat: all in the fan where friction heat is not followed, else what the fan itself loses."""
 
     of_energy = True
 

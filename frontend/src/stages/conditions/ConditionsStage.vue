@@ -126,7 +126,7 @@ function paste(): void {
   const kept = copiedCondition()
   if (!kept) return
   // What the chosen boundaries cannot have, an inlet on a solid, is left where it was.
-  if ((kept.type === 'inlet' || kept.type === 'outlet') && !fluid.value) return
+  if (['inlet', 'outlet', 'opening'].includes(kept.type) && !fluid.value) return
   if (kept.type === 'periodic') {
     if (ends.value)
       theCase.edit('conditions.paste', (d) =>
@@ -254,7 +254,7 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
         />
         <KindForm
           v-if="condition && form"
-          :condition="condition"
+          :subject="condition as unknown as Record<string, unknown>"
           :form="form"
           :fluid="fluid"
           :round="round"

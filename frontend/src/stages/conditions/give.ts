@@ -67,8 +67,8 @@ export function endsOf(sketch: Sketch, chosen: string[]): [upstream: string[], d
 }
 
 /** Whether fields of a condition hold one of the values named for each; `*` stands for anything that is not empty. */
-export function holds(condition: Condition, when: Record<string, string[]>): boolean {
-  const fields = condition as unknown as Record<string, unknown>
+export function holds(subject: object, when: Record<string, string[]>): boolean {
+  const fields = subject as Record<string, unknown>
   return Object.entries(when).every(([field, values]) => {
     const now = String(fields[field] ?? '').trim()
     return values.includes(now) || (now !== '' && values.includes('*'))

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, toRaw } from 'vue'
 
 import QuantityField from '../../quantity/QuantityField.vue'
 import TextField from '../../quantity/TextField.vue'
@@ -7,6 +7,7 @@ import { withDefaultUnit } from '../../quantity/entry'
 import { useUnits } from '../../quantity/units'
 import { useCase } from '../../stores/case'
 import { useDrawing } from '../../stores/drawing'
+import KindForm from '../conditions/KindForm.vue'
 import { divideSide, SIDES, type Side } from './divide'
 import OwnMaterial from './OwnMaterial.vue'
 import { renamePart } from './rename'
@@ -119,6 +120,30 @@ function setMaterial(chosen: string): void {
       }
       target.material = `own ${number}`
     }
+  })
+}
+
+/** What stands in the stream of a fluid part. */
+const fluid = computed(() => part.value !== undefined && part.value.material !== 'void' && !solid.value)
+const internal = computed(() => part.value?.internal as Record<string, unknown> | null | undefined)
+const internalForm = computed(() => (units.catalogue?.internals ?? []).find(({ form }) => form.type === internal.value?.type)?.form)
+const internals = computed(() => [
+  { value: '', title: 'nothing' },
+  ...(units.catalogue?.internals ?? []).map(({ form }) => ({ value: form.type, title: form.options[0]?.label ?? form.type })),
+])
+
+function setInternal(chosen: string): void {
+  const kind = units.catalogue?.internals.find(({ form }) => form.type === chosen)
+  theCase.edit(`${at.value}.internal`, (d) => {
+    const fresh = kind ? { ...structuredClone(toRaw(kind.defaults)), ...kind.form.options[0]?.gives } : null
+    d.section.parts[drawing.part]!.internal = fresh as (typeof d.section.parts)[number]['internal']
+  })
+}
+
+function changeInternal(what: string, apply: (subject: Record<string, unknown>) => void): void {
+  theCase.edit(`${at.value}.internal.${what}`, (d) => {
+    const target = d.section.parts[drawing.part]!.internal
+    if (target) apply(target as unknown as Record<string, unknown>)
   })
 }
 
@@ -283,6 +308,29 @@ function setPoints(text: string): void {
           unit="W"
           placeholder="none"
         />
+        <template v-if="fluid">
+          <v-label id="part-internal-label" v-tip="'a fan, a screen or a packed bed that the fluid passes'" for="part-internal"
+            >in it</v-label
+          >
+          <v-select
+            id="part-internal"
+            data-test="internal"
+            :model-value="(internal?.type as string) ?? ''"
+            :items="internals"
+            :error-messages="theCase.problemOf(`${at}.internal`)?.problem"
+            @update:model-value="setInternal"
+          />
+          <KindForm
+            v-if="internal && internalForm"
+            prefix="internal"
+            :subject="internal"
+            :form="internalForm"
+            :fluid="true"
+            :round="theCase.document?.section.extent === 'axisymmetric'"
+            :bad="(field) => theCase.problemOf(`${at}.internal.${field}`)"
+            @change="changeInternal"
+          />
+        </template>
         <template v-if="solid">
           <span v-tip="'about the axis of the section, or its own centre in a flat one'" class="label">turns at</span>
           <TextField

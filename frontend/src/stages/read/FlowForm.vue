@@ -15,7 +15,7 @@ const flows = computed(() => reading.fields.some((f) => f.name === 'velocity x')
 const starts = computed(() => [
   ...lines.lines.map((line) => line.name),
   ...(theCase.sketch?.boundaries ?? [])
-    .filter((b) => ['inlet', 'outlet', 'upstream', 'downstream'].includes(b.kind))
+    .filter((b) => ['inlet', 'outlet', 'opening', 'upstream', 'downstream'].includes(b.kind))
     .map((b) => b.name),
 ])
 
