@@ -12,7 +12,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Literal
 
-from wattikos_core.boundaries import Condition, Inlet, Periodic, Wall
+from wattikos_core.boundaries import Condition, Inlet, Opening, Periodic, Wall
 from wattikos_core.case import Case, ResolvedCase, ResolvedCondition, ResolvedPart
 from wattikos_core.quantities import names_in
 from wattikos_core.quantities.values import show
@@ -30,6 +30,7 @@ Kind = Literal[
     "time",
     "friction",
     "weight",
+    "internal",
 ]
 
 # Kinds of expressions that load a case: what a hand calculation says of them must stand somewhere.
@@ -125,6 +126,10 @@ def _standing(resolved: ResolvedCase) -> Iterable[Standing]:
         if part.origin not in seen:
             seen.add(part.origin)
             yield from _in_part(case, part)
+        if part.internal is not None:
+            kind = next(p.internal for p in case.section.parts if p.name == part.origin)
+            assert kind is not None
+            yield Standing("internal", part.name, f"the {kind.type.replace('porous', 'porous part')} '{part.name}'")
     present = {part.origin for part in resolved.bodies} | {part.name for part in resolved.bodies}
     for contact in case.contacts:
         first, second = contact.between
@@ -175,7 +180,7 @@ def _in_part(case: Case, part: ResolvedPart) -> Iterable[Standing]:
 def _on_boundary(case: Case, condition: ResolvedCondition) -> Iterable[Standing]:
     document: Condition = case.conditions[int(condition.field.partition("[")[2].rstrip("]"))]
     place = condition.boundary
-    if isinstance(document, Inlet | Periodic):
+    if isinstance(document, Inlet | Opening | Periodic):
         part = place.rpartition(", ")[0]
         temperature = Entry("temperature", condition.temperature, inputs_of(case, document.temperature))
         yield Standing("stream", part, f"the stream that enters {part}", (temperature,))

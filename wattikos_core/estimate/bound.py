@@ -9,10 +9,13 @@ from typing import TypeVar
 from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.account import account_of, pair
+from wattikos_core.estimate.blown import system_of
 from wattikos_core.quantities import QuantityError, evaluate_in
 
 T = TypeVar("T")
 BY_PRESSURE = ("inlet_static", "inlet_total")
+# Share of what fans can raise the pressure by that is left of it at flows beyond their curves, for the search of the flow.
+_LEAST_PUSH = 1e-3
 
 
 @dataclass(frozen=True)
@@ -53,6 +56,7 @@ class Bound:
         self._flows = dict(flows or {})
         self._areas: dict[str, float] = {}
         self.account = account_of(resolved)
+        self.system = system_of(resolved)
         self._values = evaluate_inputs(resolved.case)[0]
 
     def over(self, solve: Callable[[float], T]) -> tuple[T, T, T]:
@@ -106,7 +110,21 @@ class Bound:
         for condition in self.resolved.conditions:
             if condition.type.startswith("inlet") and condition.boundary.startswith(f"{part}, "):
                 return condition
+        drawn_in = self._upstream_opening(part)
+        if drawn_in is not None:
+            return drawn_in
         raise CaseError(InputProblem("conditions", f"'{part}' has no inlet", "put an inlet on one of its boundaries"))
+
+    def _upstream_opening(self, part: str) -> ResolvedCondition | None:
+        """The opening of a part that its fans draw from: the one on the side they blow away from."""
+        if not self.system.fans:
+            return None
+        fan = self.system.fans[0][0].internal
+        assert fan is not None
+        x, y = fan.direction
+        side = ("left" if x > 0.0 else "right") if abs(x) >= abs(y) else ("bottom" if y > 0.0 else "top")
+        open_to = [c for c in self.resolved.conditions if c.kind == "opening" and c.boundary.startswith(f"{part}, ")]
+        return next((c for c in open_to if c.boundary == f"{part}, {side}"), None)
 
     def mass_flow(self, part: ResolvedPart, area: float) -> float:
         """What enters a part, kg/s; `area` is the inlet's, m2. Raises CaseError."""
@@ -123,31 +141,47 @@ class Bound:
                 )
             return module.mass_flow
         inlet = self.inlet(part.name)
-        if inlet.type in BY_PRESSURE:
+        if inlet.type in BY_PRESSURE or inlet.kind == "opening":
             self._areas[part.name] = area
             if part.name not in self._flows:
                 raise FlowFromPressure(part, area, float(part.material.density(inlet.temperature)), inlet)
             return self._flows[part.name]
         return inlet.amount if inlet.type == "inlet_mass" else inlet.amount * float(part.material.density(inlet.temperature)) * area
 
-    def pressure_over(self, part: str) -> float:
-        """By how much the pressure at the inlet of a part exceeds that at its outlet, Pa. Raises CaseError where it does not."""
+    def pressure_over(self, part: str, flow: float) -> float:
+        """What drives a flow (kg/s) through a part, Pa: its inlet's pressure over its outlet's, and fans. Raises CaseError."""
         inlet = self.inlet(part)
-        outlets = [c for c in self.resolved.conditions if c.type == "outlet" and c.boundary.startswith(f"{part}, ")]
+        ends = [c for c in self.resolved.conditions if c.kind in ("outlet", "opening") and c.boundary.startswith(f"{part}, ")]
+        outlets = [c for c in ends if c is not inlet]
         field = f"{inlet.field}.pressure"
         if not outlets or "amount" in inlet.along:
             problem = f"by hand the flow of '{part}' does not follow from its pressures"
             raise CaseError(InputProblem(field, problem, "give one pressure at its inlet and one at its outlet"))
         over = inlet.amount - outlets[0].amount
+        if self.system.fans:
+            # Past what its fans can, a flow is too large by far.
+            return max(over + self.system.rise(self.volume_flow(part, flow)), _LEAST_PUSH * self.system.most())
         if over <= 0.0:
             problem = f"the pressure at '{inlet.boundary}' is not above that at '{outlets[0].boundary}'"
             raise CaseError(InputProblem(field, problem, "make it higher: nothing flows in"))
         return over
 
+    def volume_flow(self, part: str, flow: float) -> float:
+        """Volume flow of a mass flow (kg/s) of what enters a part, m3/s."""
+        return flow / float(self.part("", part).material.density(self.inlet(part).temperature))
+
+    def loss_on_the_way(self, part: str, flow: float) -> float:
+        """What stands in the stream takes of its pressure at a flow (kg/s), Pa."""
+        if not self.system.drags:
+            return 0.0
+        table, temperature = self.part("", part).material, self.inlet(part).temperature
+        density, viscosity = float(table.density(temperature)), float(table.viscosity(temperature))
+        return self.system.loss(flow / density, density, viscosity)
+
     def velocity_head(self, part: str, flow: float) -> float:
         """Pressure that a total pressure at an inlet spends on the velocity of a flow (kg/s), Pa; none of a static one."""
         inlet = self.inlet(part)
-        if inlet.type != "inlet_total":
+        if inlet.type != "inlet_total" and inlet.kind != "opening":
             return 0.0
         density = float(self.part("", part).material.density(inlet.temperature))
         return 0.5 * density * (flow / (density * self._areas[part])) ** 2

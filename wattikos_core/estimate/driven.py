@@ -53,9 +53,9 @@ def with_flows(resolved: ResolvedCase, relation: Relation, *, bands: bool = True
     off = _off(bound, values, at)
     for _ in range(_MOST_STEPS):
         if all(abs(excess) < _CLOSED for excess in off.values()):
-            return bound, {
-                key: replace(value, source=f"{value.source}; flow from the pressures given") for key, value in values.items()
-            }
+            by = "where fans and losses meet" if bound.system.fans else "from the pressures given"
+            told = {key: replace(value, source=f"{value.source}; flow {by}") for key, value in values.items()}
+            return bound, (_with_internals(bound, told, at) if bound.system.fans else told)
         step = {name: max(-_FARTHEST, min(_FARTHEST, -off[name] / slopes[name])) for name in at}
         at = {name: at[name] * math.exp(step[name]) for name in at}
         bound = Bound(resolved, at, bands=bands)
@@ -69,15 +69,32 @@ def with_flows(resolved: ResolvedCase, relation: Relation, *, bands: bool = True
     raise CaseError(InputProblem(f"{bound.inlet(name).field}.pressure", problem, "give a mass flow or a velocity"))
 
 
+def _with_internals(bound: Bound, values: Mapping[Key, HandValue], flows: Mapping[str, float]) -> dict[Key, HandValue]:
+    """What stands in a stream that fans drive; the pressure between its ends says nothing of it, and is left out."""
+    found = dict(values)
+    for name, flow in flows.items():
+        for quantity in ("pressure_drop", "pumping_power"):
+            found.pop(Key(quantity, name), None)
+        table, temperature = bound.part("", name).material, bound.inlet(name).temperature
+        density, viscosity = float(table.density(temperature)), float(table.viscosity(temperature))
+        found |= bound.system.values(flow / density, density, viscosity)
+    for group in bound.system.fans:
+        for part in group:
+            bound.account.take("internal", part.name)
+    for part in bound.system.drags:
+        bound.account.take("internal", part.name)
+    return found
+
+
 def _off(bound: Bound, values: Mapping[Key, HandValue], flows: Mapping[str, float]) -> dict[str, float]:
     """By how much the pressure that each flow uses exceeds what is given, as a logarithm."""
     found = {}
     for name, flow in flows.items():
         drop = values.get(Key("pressure_drop", name))
-        given = bound.pressure_over(name)
+        given = bound.pressure_over(name, flow)
         if drop is None or not drop.value > 0.0:
             problem = f"this relation gives no pressure drop of '{name}', from which its flow would follow"
             remedy = "give a mass flow or a velocity, or switch this hand calculation off"
             raise CaseError(InputProblem(f"{bound.inlet(name).field}.pressure", problem, remedy))
-        found[name] = math.log((drop.value + bound.velocity_head(name, flow)) / given)
+        found[name] = math.log((drop.value + bound.velocity_head(name, flow) + bound.loss_on_the_way(name, flow)) / given)
     return found

@@ -133,6 +133,9 @@ def _streams_that_go_on(resolved: ResolvedCase, section: PaintedSection, hand: M
             continue
         if any(resolved.part(part).material.melting is not None for part in boundary.parts):
             continue
+        # What stands in the stream belongs to it, and is reckoned with by itself.
+        if any(resolved.part(part).internal is not None for part in boundary.parts):
+            continue
         for part in sorted(by_hand.intersection(boundary.parts)):
             other = next(p for p in boundary.parts if p != part)
             text = f"the stream of '{part}' is one with that of '{other}', and the hand calculation knows '{part}' alone"

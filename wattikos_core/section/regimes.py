@@ -10,7 +10,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wattikos_core.case import ResolvedCase
+from wattikos_core.boundaries.inlet import ROOM_TEMPERATURE
+from wattikos_core.case import ResolvedCase, ResolvedPart
+from wattikos_core.internals import ResolvedFan
 from wattikos_core.section.bodies import area_of
 from wattikos_core.section.checks import connected_fluids, on_axis
 from wattikos_core.section.painted import PaintedSection
@@ -19,6 +21,8 @@ from wattikos_core.section.painted import PaintedSection
 # Williamson (1996, Annu. Rev. Fluid Mech. 28, 477). Layers along upright walls: common practice, no source.
 CRITICAL_OF_DUCTS, CRITICAL_OF_BODIES, CRITICAL_OF_WEIGHT = 2300.0, 1000.0, 1e9
 _NEAR = 1e-9
+# Fans work at about so much of the flow they pass freely (common practice, no source).
+_OF_FREE_FLOW = 0.7
 
 
 @dataclass(frozen=True)
@@ -84,6 +88,11 @@ def _regime(resolved: ResolvedCase, section: PaintedSection, parts: tuple[str, .
             return regime(speed * diameter / viscosity, CRITICAL_OF_DUCTS, diameter, "hydraulic diameter", speed)
         body, size = _largest_body(resolved, section, parts)
         return regime(speed * size / viscosity, CRITICAL_OF_BODIES, size, body, speed)
+    blown = _blown(resolved, parts)
+    if blown is not None:
+        speed, length, temperature = blown
+        viscosity = float(table.viscosity(temperature)) / float(table.density(temperature))
+        return regime(speed * length / viscosity, CRITICAL_OF_DUCTS, length, "height of the fan", speed)
     given = resolved.temperatures_given
     pull = float(np.hypot(*resolved.gravity))
     if pull == 0.0 or len(given) < 2 or max(given) <= min(given):
@@ -129,7 +138,52 @@ def _entrances(resolved: ResolvedCase, section: PaintedSection, parts: tuple[str
             speed = float(np.sqrt(2.0 * max(condition.amount - min(leaves, default=0.0), 0.0) / density))
         if best is None or speed > best[1]:
             best = [condition.boundary], speed, condition.temperature
-    return best
+    return best or _drawn_in(resolved, section, parts)
+
+
+def _drawn_in(resolved: ResolvedCase, section: PaintedSection, parts: tuple[str, ...]) -> tuple[list[str], float, float] | None:
+    """The widest opening of these parts, and how fast fans might draw fluid in there; None without openings or fans."""
+    open_to = [
+        (area_of(resolved, section.boundaries[c.boundary]), c)
+        for c in resolved.conditions
+        if c.kind == "opening" and c.boundary in section.boundaries and section.boundaries[c.boundary].parts[0] in parts
+    ]
+    flow = sum(_flow_of(resolved, part) for part in parts)
+    if not open_to or flow <= 0.0:
+        return None
+    area, widest = max(open_to, key=lambda one: one[0])
+    return [widest.boundary], flow / area, widest.temperature
+
+
+def _blown(resolved: ResolvedCase, parts: tuple[str, ...]) -> tuple[float, float, float] | None:
+    """How fast the strongest fan of these parts blows, m/s, the height of its face, m, and a temperature, K; None without one."""
+    fans = [(flow, resolved.part(name)) for name in parts if (flow := _flow_of(resolved, name)) > 0.0]
+    if not fans:
+        return None
+    flow, part = max(fans, key=lambda one: one[0])
+    given = resolved.temperatures_given
+    return flow / _face_of(resolved, part), max(part.width, part.height), given[0] if given else ROOM_TEMPERATURE
+
+
+def _face_of(resolved: ResolvedCase, fan: ResolvedPart) -> float:
+    """Area of a fan's face, m2."""
+    longer = max(fan.width, fan.height)
+    if not resolved.axisymmetric:
+        return longer * resolved.depth
+    middle = fan.y + 0.5 * fan.height
+    return 2.0 * float(np.pi) * middle * longer
+
+
+def _flow_of(resolved: ResolvedCase, name: str) -> float:
+    """What a fan passes at a guess, m3/s: most of what it passes freely; zero where the part is none."""
+    part = resolved.part(name)
+    fan = part.internal
+    if not isinstance(fan, ResolvedFan):
+        return 0.0
+    if not fan.curve.flat:
+        return _OF_FREE_FLOW * fan.stands_for * fan.curve.at[-1]
+    density = float(part.material.density(ROOM_TEMPERATURE))
+    return float(np.sqrt(2.0 * max(fan.curve.value[0], 0.0) / density)) * _face_of(resolved, part)
 
 
 def hydraulic_diameter(resolved: ResolvedCase, section: PaintedSection, names: list[str]) -> float | None:

@@ -18,6 +18,10 @@ from wattikos_core.physics.surfaces import outlet_pressure
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point, Term
 from wattikos_core.physics.unknowns import Unknowns
 
+# Of a force that answers to the velocity, the gradients of the cells at a face take back this much less than what it adds between
+# them: on an even grid 3/8 of 1/2 for each. Drag that holds fluid as firmly as V/a_P leaves nothing of the velocity without.
+_OF_DRAG = 0.25
+
 
 class Continuity(Term):
     """Σ F = 0. It comes first among the terms, since all that is carried needs its flow."""
@@ -59,6 +63,7 @@ class Continuity(Term):
             interpolation,
             out.force_slopes,
             out.forced,
+            np.where(np.isin(out.forced, problem.unknowns.velocity), _OF_DRAG, 1.0),
             out.flow_by_owner,
             out.flow_by_neighbour,
             out.diagonal,
@@ -128,6 +133,7 @@ def _flow_slopes(
     interpolation: Array,
     force_slopes: Array,
     forced: Index,
+    share: Array,
     by_owner: Array,
     by_neighbour: Array,
     diagonal: Array,
@@ -147,8 +153,8 @@ def _flow_slopes(
             by_owner[f, p], by_neighbour[f, p] = conductance, -conductance
             for i in range(forced.size):
                 j = forced[i]
-                by_owner[f, j] += conductance * half_force(faces, f, a, j, force_slopes)
-                by_neighbour[f, j] += conductance * half_force(faces, f, b, j, force_slopes)
+                by_owner[f, j] += share[i] * conductance * half_force(faces, f, a, j, force_slopes)
+                by_neighbour[f, j] += share[i] * conductance * half_force(faces, f, b, j, force_slopes)
             for j in range(size):
                 diagonal[a, p, j] += by_owner[f, j]
                 off[f, 0, p, j] += by_neighbour[f, j]
@@ -163,7 +169,7 @@ def _flow_slopes(
                 by_owner[f, x] = by_velocity * faces.normal[f, x]
             for i in range(forced.size):
                 j = forced[i]
-                by_owner[f, j] += by_owner[f, p] * force_to_face(faces, f, a, j, force_slopes)
+                by_owner[f, j] += share[i] * by_owner[f, p] * force_to_face(faces, f, a, j, force_slopes)
             for j in range(size):
                 diagonal[a, p, j] += by_owner[f, j]
 

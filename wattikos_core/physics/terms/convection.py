@@ -14,6 +14,7 @@ from numba import njit
 from typing_extensions import override
 
 from wattikos_core.physics.faces import AS_IT_COMES, FLOW, INLET, INTERFACE, OUTLET, SOLID, Array, Faces, Given, Index
+from wattikos_core.physics.gradients import across_face
 from wattikos_core.physics.schemes import add_by_flow, bounded, convected_shares, convected_value
 from wattikos_core.physics.terms.term import Blocks, Coefficients, Evaluation, Point, Term
 from wattikos_core.physics.unknowns import Unknowns
@@ -100,11 +101,30 @@ class Convection(Term):
 
 
 class MomentumConvection(Convection):
-    """Convection of momentum; it gives a_P its share of what flows in."""
+    """Convection of momentum; it gives a_P its share of what flows in.
+
+    What a pressure drives in, or an opening lets in, crosses its boundary straight: with no velocity along it. Were that left
+    to the cell behind, nothing would say which way fluid enters.
+    """
+
+    @override
+    def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
+        return [(row, column) for row in unknowns.velocity for column in unknowns.velocity]
 
     @override
     def carried(self, unknowns: Unknowns) -> tuple[int, ...]:
         return unknowns.velocity
+
+    @override
+    def add_residual(self, point: Point, interpolation: Array, out: Evaluation) -> None:
+        super().add_residual(point, interpolation, out)
+        _enter_straight(point.problem.faces, point.problem.given, out.flow, point.state.velocity, out.residual)
+
+    @override
+    def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
+        super().add_jacobian(point, interpolation, flow, out)
+        faces, given = point.problem.faces, point.problem.given
+        _enter_straight_slopes(faces, given, flow, point.state.velocity, out.flow_by_owner, out.diagonal)
 
     @override
     def what(self, point: Point) -> Carried:
@@ -113,7 +133,7 @@ class MomentumConvection(Convection):
 
     @override
     def add_coefficients(self, point: Point, flow: Array, out: Coefficients) -> None:
-        _flowing_in(point.problem.faces, point.problem.cells.fluid, flow, out.momentum)
+        _flowing_in(point.problem.faces, point.problem.given, point.problem.cells.fluid, flow, out.momentum)
 
 
 @dataclass(frozen=True)
@@ -240,11 +260,38 @@ def _convect_slopes(
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def _flowing_in(faces: Faces, fluid: Index, flow: Array, coefficient: Array) -> None:
+def _enter_straight(faces: Faces, given: Given, flow: Array, velocity: Array, residual: Array) -> None:
+    for f in range(faces.owner.size):
+        if faces.kind[f] != OUTLET or given.fed[f] == AS_IT_COMES or flow[f] >= 0.0:
+            continue
+        a = faces.owner[f]
+        across = across_face(faces, f, a, velocity)
+        for x in range(len(faces.axes)):
+            residual[a, x] += flow[f] * (across * faces.normal[f, x] - velocity[a, x])
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def _enter_straight_slopes(faces: Faces, given: Given, flow: Array, velocity: Array, by_owner: Array, diagonal: Array) -> None:
+    for f in range(faces.owner.size):
+        if faces.kind[f] != OUTLET or given.fed[f] == AS_IT_COMES or flow[f] >= 0.0:
+            continue
+        a = faces.owner[f]
+        across = across_face(faces, f, a, velocity)
+        for x in range(len(faces.axes)):
+            diagonal[a, x, x] -= flow[f]
+            for y in range(len(faces.axes)):
+                diagonal[a, x, y] += flow[f] * faces.normal[f, x] * faces.normal[f, y]
+            along = across * faces.normal[f, x] - velocity[a, x]
+            for j in range(by_owner.shape[1]):
+                diagonal[a, x, j] += along * by_owner[f, j]
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def _flowing_in(faces: Faces, given: Given, fluid: Index, flow: Array, coefficient: Array) -> None:
     for f in range(faces.owner.size):
         a, b, kind = faces.owner[f], faces.neighbour[f], faces.kind[f]
         if kind == FLOW:
             coefficient[a] += max(-flow[f], 0.0)
             coefficient[b] += max(flow[f], 0.0)
-        elif kind >= INTERFACE and kind != OUTLET and fluid[a] == 1:
+        elif kind >= INTERFACE and fluid[a] == 1 and (kind != OUTLET or given.fed[f] != AS_IT_COMES):
             coefficient[a] += max(-flow[f], 0.0)

@@ -1,0 +1,158 @@
+"""Fans on their system, by hand: what stands in a stream, one behind the other or side by side, against the flow through it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from wattikos_core.case import ResolvedCase, ResolvedPart
+from wattikos_core.estimate.hand_value import HandValue
+from wattikos_core.internals import ResolvedDrag, ResolvedFan
+from wattikos_core.ledger import Key
+
+# Losses of screens and plates scatter by so much (common practice, no source); fans are built within about so much of their curves
+# (ISO 13348:2007, tolerance grade AN3, from memory).
+_SCATTER_OF_LOSS, _SCATTER_OF_FAN = 0.15, 0.05
+_HALVINGS = 80
+
+
+@dataclass(frozen=True)
+class System:
+    """What stands in the stream of a case.
+
+    Attributes:
+        fans: in groups that stand side by side, one group behind the other.
+        drags: resistances and porous parts, one behind the other.
+    """
+
+    resolved: ResolvedCase
+    fans: tuple[tuple[ResolvedPart, ...], ...]
+    drags: tuple[ResolvedPart, ...]
+
+    def rise(self, flow: float) -> float:
+        """What all fans raise the pressure by at a volume flow (m3/s) of the whole stream, Pa."""
+        return float(sum(_rise_at(group, flow) for group in self.fans))
+
+    def most(self) -> float:
+        """The largest rise of all fans together, Pa."""
+        return float(sum(max(max(_fan(part).curve.value) for part in group) for group in self.fans))
+
+    def loss(self, flow: float, density: float, viscosity: float) -> float:
+        """What resistances and porous parts take at a volume flow (m3/s), Pa."""
+        return float(sum(self.loss_in(part, flow, density, viscosity) for part in self.drags))
+
+    def loss_in(self, part: ResolvedPart, flow: float, density: float, viscosity: float) -> float:
+        """What one of them takes, Pa, if all of the stream passes it evenly."""
+        drag = part.internal
+        assert isinstance(drag, ResolvedDrag)
+        speed = flow / self.face(part)
+        if drag.curve is not None:
+            return float(drag.curve(speed))
+        held = viscosity * drag.viscous[0] + 0.5 * density * drag.inertial[0] * speed
+        return held * speed * drag.thickness
+
+    def face(self, part: ResolvedPart) -> float:
+        """Area that a rectangle shows to the stream, m2: its extent across its direction, by the depth or round the axis."""
+        internal = part.internal
+        assert internal is not None
+        across = part.height if internal.thickness == part.width else part.width
+        if not self.resolved.axisymmetric:
+            return across * self.resolved.depth
+        return 2.0 * float(np.pi) * (part.y + 0.5 * part.height) * across
+
+    def values(self, flow: float, density: float, viscosity: float) -> dict[Key, HandValue]:
+        """Flow, speed, rise and loss of each at a volume flow of the stream, m3/s."""
+        found: dict[Key, HandValue] = {}
+
+        def tell(quantity: str, place: str, value: float, scatter: float, source: str) -> None:
+            key = Key(quantity, place)
+            ends = sorted((value * (1.0 - scatter), value * (1.0 + scatter)))
+            found[key] = HandValue(key, value, ends[0], ends[1], source, "all of the stream passes it, evenly", True)
+
+        meets = "where the fan's curve meets what the stream takes"
+        for group in self.fans:
+            shares = _shares(group, flow)
+            for part, share in zip(group, shares, strict=True):
+                fan = _fan(part)
+                rise = float(fan.curve(share / fan.stands_for))
+                tell("flow_through", part.name, share, _SCATTER_OF_FAN, meets)
+                tell("face_speed", part.name, share / self.face(part), _SCATTER_OF_FAN, meets)
+                tell("rise_in", part.name, rise, _SCATTER_OF_FAN, "the fan's curve")
+                if fan.efficiency is not None:
+                    tell(
+                        "shaft_power",
+                        part.name,
+                        share * rise / fan.efficiency,
+                        2.0 * _SCATTER_OF_FAN,
+                        "flow times rise by efficiency",
+                    )
+        for part in self.drags:
+            source = "loss coefficient" if part.internal is not None and part.internal.curve is None else "its table"
+            tell("flow_through", part.name, flow, _SCATTER_OF_FAN, meets)
+            tell("face_speed", part.name, flow / self.face(part), _SCATTER_OF_FAN, meets)
+            tell("loss_in", part.name, self.loss_in(part, flow, density, viscosity), _SCATTER_OF_LOSS, source)
+        return found
+
+
+def system_of(resolved: ResolvedCase) -> System:
+    """What stands in the streams of a case: fans that overlap along their direction stand side by side."""
+    groups: list[list[ResolvedPart]] = []
+    for part in resolved.bodies:
+        if not isinstance(part.internal, ResolvedFan):
+            continue
+        for group in groups:
+            if _side_by_side(group[0], part):
+                group.append(part)
+                break
+        else:
+            groups.append([part])
+    drags = tuple(p for p in resolved.bodies if isinstance(p.internal, ResolvedDrag) and np.isfinite(p.internal.thickness))
+    return System(resolved, tuple(tuple(group) for group in groups), drags)
+
+
+def _fan(part: ResolvedPart) -> ResolvedFan:
+    assert isinstance(part.internal, ResolvedFan)
+    return part.internal
+
+
+def _side_by_side(one: ResolvedPart, other: ResolvedPart) -> bool:
+    """Whether two upright fans blow the same way and overlap along it."""
+    way = np.array(_fan(one).direction)
+    if not np.allclose(way, _fan(other).direction):
+        return False
+    spans = [sorted((float(way @ (p.x, p.y)), float(way @ (p.x + p.width, p.y + p.height)))) for p in (one, other)]
+    return spans[0][0] < spans[1][1] and spans[1][0] < spans[0][1]
+
+
+def _shares(group: Sequence[ResolvedPart], flow: float) -> list[float]:
+    """Flow through each fan of a group side by side, m3/s: all raise the pressure by the same."""
+    fans = [_fan(part) for part in group]
+    if len(fans) == 1 or all(fan.curve == fans[0].curve for fan in fans):
+        whole = sum(fan.stands_for for fan in fans)
+        return [flow * fan.stands_for / whole for fan in fans]
+    rise = _rise_at(group, flow)
+    return [fan.stands_for * _flow_at(fan, rise) for fan in fans]
+
+
+def _rise_at(group: Sequence[ResolvedPart], flow: float) -> float:
+    """Rise of a group side by side at a flow through all of it, Pa."""
+    fans = [_fan(part) for part in group]
+    if len(fans) == 1 or all(fan.curve == fans[0].curve for fan in fans):
+        return float(fans[0].curve(flow / sum(fan.stands_for for fan in fans)))
+    low, high = min(min(fan.curve.value) for fan in fans), max(max(fan.curve.value) for fan in fans)
+    for _ in range(_HALVINGS):
+        middle = 0.5 * (low + high)
+        passed = sum(fan.stands_for * _flow_at(fan, middle) for fan in fans)
+        low, high = (middle, high) if passed > flow else (low, middle)
+    return 0.5 * (low + high)
+
+
+def _flow_at(fan: ResolvedFan, rise: float) -> float:
+    """Flow of one fan at a rise, m3/s, on a falling curve."""
+    low, high = 0.0, 2.0 * fan.curve.at[-1]
+    for _ in range(_HALVINGS):
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if float(fan.curve(middle)) > rise else (low, middle)
+    return 0.5 * (low + high)
