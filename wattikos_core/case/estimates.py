@@ -166,6 +166,21 @@ class HeatedDuct(HandCalculation):
     rib_pitch: Annotated[Expression, Ask("pitch of ribs", kind="length", title="between middles", empty="no ribs")] = ""
 
 
+class OnTheWay(HandCalculation):
+    """Screens, filters, beds and fans in a stream: what each takes or gives of its pressure.
+
+    Attributes:
+        area: where the stream enters.
+        losses: sum of loss coefficients of all else, on the speed there.
+    """
+
+    label = "What stands in a stream"
+    relation: Literal["on_the_way"] = "on_the_way"
+    fluid: Annotated[_Name, Ask("stream", "part", state="fluid")]
+    area: Annotated[Expression, Ask("area where it enters", kind="area")]
+    losses: Annotated[Expression, _LOSSES] = ""
+
+
 class Fins(HandCalculation):
     """A base with fins of one kind, all surfaces with one heat transfer coefficient; heat enters below the base.
 
@@ -330,6 +345,7 @@ Estimate = Annotated[
     | CrossFlow
     | ImpingingJet
     | HeatedDuct
+    | OnTheWay
     | Fins
     | Layers
     | CooledBody
@@ -344,6 +360,7 @@ RELATIONS: tuple[type[HandCalculation], ...] = (
     InsulatedPipe,
     HoldingTube,
     HeatedDuct,
+    OnTheWay,
     CrossFlow,
     ImpingingJet,
     Fins,

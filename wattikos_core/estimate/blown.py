@@ -71,14 +71,14 @@ class System:
             ends = sorted((value * (1.0 - scatter), value * (1.0 + scatter)))
             found[key] = HandValue(key, value, ends[0], ends[1], source, "all of the stream passes it, evenly", True)
 
-        meets = "where the fan's curve meets what the stream takes"
+        meets, off = ("where fans and losses meet", _SCATTER_OF_FAN) if self.fans else ("what enters", 0.0)
         for group in self.fans:
             shares = _shares(group, flow)
             for part, share in zip(group, shares, strict=True):
                 fan = _fan(part)
                 rise = float(fan.curve(share / fan.stands_for))
-                tell("flow_through", part.name, share, _SCATTER_OF_FAN, meets)
-                tell("face_speed", part.name, share / self.face(part), _SCATTER_OF_FAN, meets)
+                tell("flow_through", part.name, share, off, meets)
+                tell("face_speed", part.name, share / self.face(part), off, meets)
                 tell("rise_in", part.name, rise, _SCATTER_OF_FAN, "the fan's curve")
                 if fan.efficiency is not None:
                     tell(
@@ -90,8 +90,8 @@ class System:
                     )
         for part in self.drags:
             source = "loss coefficient" if part.internal is not None and part.internal.curve is None else "its table"
-            tell("flow_through", part.name, flow, _SCATTER_OF_FAN, meets)
-            tell("face_speed", part.name, flow / self.face(part), _SCATTER_OF_FAN, meets)
+            tell("flow_through", part.name, flow, off, meets)
+            tell("face_speed", part.name, flow / self.face(part), off, meets)
             tell("loss_in", part.name, self.loss_in(part, flow, density, viscosity), _SCATTER_OF_LOSS, source)
         return found
 

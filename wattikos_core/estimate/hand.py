@@ -23,6 +23,7 @@ from wattikos_core.case.estimates import (
     InsulatedPipe,
     Layers,
     MeltingFront,
+    OnTheWay,
 )
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
@@ -37,6 +38,7 @@ from wattikos_core.estimate.holding import holding_tube
 from wattikos_core.estimate.jets import impinging_jet
 from wattikos_core.estimate.layers import layers
 from wattikos_core.estimate.melting_fronts import melting_front
+from wattikos_core.estimate.on_the_way import on_the_way
 from wattikos_core.estimate.pipes import insulated_pipe
 from wattikos_core.estimate.plates import counterflow_plates
 from wattikos_core.ledger import Key
@@ -53,6 +55,7 @@ _RELATIONS: dict[type[HandCalculation], Callable[[Bound, Any], dict[Key, HandVal
     CooledBody: cooled_body,
     MeltingFront: melting_front,
     HoldingTube: holding_tube,
+    OnTheWay: on_the_way,
 }
 _log = logging.getLogger(__name__)
 

@@ -78,9 +78,9 @@ class FanKind(InternalKind):
     def flag(self, given: ResolvedInternal) -> str:
         assert isinstance(given, ResolvedFan)
         if given.curve.flat:
-            return f"fan · {show(given.curve.value[0], 'pressure', None, 3)}"
+            return f"{show(given.curve.value[0], 'pressure', None, 3)}"
         most = show(max(given.curve.value), "pressure", None, 3)
-        return f"fan · {most} to {show(given.curve.at[-1], 'volume_flow', None, 3)}"
+        return f"{most} to {show(given.curve.at[-1], 'volume_flow', None, 3)}"
 
     @override
     def form(self) -> Form:

@@ -2469,7 +2469,7 @@ export interface components {
              * Estimates
              * @default []
              */
-            estimates: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["ImpingingJet"] | components["schemas"]["HeatedDuct"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"])[];
+            estimates: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["ImpingingJet"] | components["schemas"]["HeatedDuct"] | components["schemas"]["OnTheWay"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"])[];
             /**
              * @default {
              *       "varied": [],
@@ -3581,6 +3581,35 @@ export interface components {
              * @default
              */
             h: string;
+        };
+        /**
+         * OnTheWay
+         * @description Screens, filters, beds and fans in a stream: what each takes or gives of its pressure.
+         *
+         *     Attributes:
+         *         area: where the stream enters.
+         *         losses: sum of loss coefficients of all else, on the speed there.
+         */
+        OnTheWay: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "on_the_way";
+            /** Fluid */
+            fluid: string;
+            /** Area */
+            area: string;
+            /**
+             * Losses
+             * @default
+             */
+            losses: string;
         };
         /**
          * Opening

@@ -470,7 +470,7 @@ function flipScale(): void {
         v-for="{ item: p, spot } in labels.names"
         :key="p.name"
         class="part-label"
-        :class="{ tiny: p.small }"
+        :class="{ tiny: p.small, plate: p.plate }"
         :style="standing(spot)"
       >
         <b>{{ p.name }}</b>
@@ -602,6 +602,9 @@ function flipScale(): void {
 .edge.symmetry {
   stroke-dasharray: 10 3 2 3;
 }
+.part-label.plate {
+  background: var(--sheet);
+}
 .internal {
   fill: none;
   stroke: var(--ink);
@@ -626,7 +629,7 @@ function flipScale(): void {
   stroke-width: 0.8;
 }
 .internal-grain {
-  fill: var(--muted);
+  fill: var(--hair);
 }
 .blowing path {
   fill: none;

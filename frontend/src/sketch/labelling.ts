@@ -17,6 +17,8 @@ export interface PartName {
   /** Empty where there is room for the name alone. */
   material: string
   small: boolean
+  /** Whether it stands on a pattern, and needs a ground of its own. */
+  plate: boolean
 }
 
 export interface Labelling {
@@ -157,7 +159,7 @@ function namesOf(view: Viewport, sketch: Sketch, free: FreeSpace, note: (placed:
       .find(({ spot }) => free.isFree(spot) && within(spot))
     if (fitting) {
       found.push({
-        item: { name: part.origin, material: fitting.material, small: fitting.spot.height < LINE },
+        item: { name: part.origin, material: fitting.material, small: fitting.spot.height < LINE, plate: Boolean(part.internal) },
         spot: taken(free, fitting.spot),
       })
       continue
@@ -165,7 +167,7 @@ function namesOf(view: Viewport, sketch: Sketch, free: FreeSpace, note: (placed:
     const anchor = innerPoint(view, part.rings, box)
     const width = part.internal ? both : name
     const spot = note(free.place({ x: anchor[0], y: anchor[1], width, height: LINE }, anchor, [0.4, -1]))
-    found.push({ item: { name: part.origin, material: part.internal ? words : '', small: false }, spot })
+    found.push({ item: { name: part.origin, material: part.internal ? words : '', small: false, plate: false }, spot })
   }
   return found
 }

@@ -14,6 +14,7 @@ from wattikos_core.case.starters.building import (
     sized,
     symmetry,
     temperature,
+    wall,
 )
 
 
@@ -72,7 +73,11 @@ FAN_CHANNEL = Starter(
                 ),
             ],
         },
-        "conditions": [opening("air, left", "air, right", temperature="ambient")],
+        "conditions": [
+            opening("air, left", "air, right", temperature="ambient"),
+            wall("air, top", "air, bottom", "filter, top", "filter, bottom", "fan, top", "fan, bottom"),
+            wall("drive plate, left", "drive plate, right", "drive plate, bottom"),
+        ],
         "grid": {"fineness": 1.0},
         "watches": [quantity("flow_through", "fan"), quantity("hottest_metal")],
         "wanted": [
@@ -82,7 +87,7 @@ FAN_CHANNEL = Starter(
             {"key": quantity("shaft_power", "fan")},
             {"key": quantity("loss_in", "filter")},
             {"key": quantity("outlet_temperature", "air")},
-            {"key": quantity("mean_temperature", "air | drive plate")},
+            {"key": quantity("mean_temperature", "drive plate | air")},
         ],
         "estimates": [
             {
@@ -93,7 +98,7 @@ FAN_CHANNEL = Starter(
                 "breadth": "breadth",
                 "sides": "one",
                 "heat": "power",
-                "surface": "air | drive plate",
+                "surface": "drive plate | air",
             }
         ],
         "sizing": sized("gap", quantity("hottest_metal"), "70 °C", sense="at_most"),
@@ -138,15 +143,17 @@ PACKED_BED = Starter(
             inlet("neck, left", "inlet", "developed", velocity="velocity"),
             outlet("air, right"),
             symmetry("air, bottom", "neck, bottom", "grains, bottom"),
+            wall("neck, top", "air, left", "air, top", "grains, top"),
         ],
         "grid": {"fineness": 1.0},
         "watches": [quantity("loss_in", "grains")],
         "wanted": [
             {"key": quantity("loss_in", "grains"), "target": "60 Pa", "sense": "at_most"},
             {"key": quantity("face_speed", "grains")},
+            {"key": quantity("flow_through", "grains")},
             {"key": quantity("pressure_drop", "neck")},
         ],
-        "estimates": [],
+        "estimates": [{"relation": "on_the_way", "fluid": "neck", "area": "pi*neck^2/4"}],
         "sizing": sized("grain", quantity("loss_in", "grains"), "60 Pa", sense="at_most"),
     },
 )

@@ -320,16 +320,6 @@ function setPoints(text: string): void {
             :error-messages="theCase.problemOf(`${at}.internal`)?.problem"
             @update:model-value="setInternal"
           />
-          <KindForm
-            v-if="internal && internalForm"
-            prefix="internal"
-            :subject="internal"
-            :form="internalForm"
-            :fluid="true"
-            :round="theCase.document?.section.extent === 'axisymmetric'"
-            :bad="(field) => theCase.problemOf(`${at}.internal.${field}`)"
-            @change="changeInternal"
-          />
         </template>
         <template v-if="solid">
           <span v-tip="'about the axis of the section, or its own centre in a flat one'" class="label">turns at</span>
@@ -355,6 +345,17 @@ function setPoints(text: string): void {
         </template>
       </template>
     </div>
+    <div v-if="internal && internalForm" class="pairs internal">
+      <KindForm
+        prefix="internal"
+        :subject="internal"
+        :form="internalForm"
+        :fluid="true"
+        :round="theCase.document?.section.extent === 'axisymmetric'"
+        :bad="(field) => theCase.problemOf(`${at}.internal.${field}`)"
+        @change="changeInternal"
+      />
+    </div>
     <div v-if="points !== null" class="points">
       <v-label id="part-points-label" for="part-points" class="small">points x, y about the place above, one per line</v-label>
       <v-textarea
@@ -378,7 +379,15 @@ function setPoints(text: string): void {
   gap: 2px 7px;
   align-items: center;
 }
-.pairs label,
+.internal {
+  margin-top: 6px;
+  padding-top: 6px;
+  border-top: 1px solid var(--hair);
+}
+.internal :deep(.points) {
+  grid-column: 2 / -1;
+}
+.pairs :deep(label),
 .pairs .label {
   color: var(--muted);
   font-size: var(--size-small);

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 
 import { useCase } from '../../stores/case'
+import FansForm from './FansForm.vue'
 import FieldForm from './FieldForm.vue'
 import FlowForm from './FlowForm.vue'
 import HandOn from './HandOn.vue'
@@ -14,8 +15,13 @@ const theCase = useCase()
 /** What lies in the drawing; the stale case has its own words above. */
 const readable = computed(() => theCase.readable)
 const stale = computed(() => theCase.staleBecause.length > 0)
-const TABS = { field: 'Field', flow: 'Flow', lines: 'Lines', probes: 'Probes', places: 'Places', files: 'Hand on' }
+const TABS = { field: 'Field', flow: 'Flow', lines: 'Lines', probes: 'Probes', places: 'Places', fans: 'Fans', files: 'Hand on' }
 const tab = ref<keyof typeof TABS>('field')
+/** Fans have a place of their own where there are any. */
+const tabs = computed(() => {
+  const blown = (theCase.sketch?.parts ?? []).some((part) => part.internal?.kind === 'fan')
+  return Object.entries(TABS).filter(([name]) => blown || name !== 'fans')
+})
 </script>
 
 <template>
@@ -38,7 +44,7 @@ const tab = ref<keyof typeof TABS>('field')
     <div class="row heading">
       <h2 class="pad-title">Read</h2>
       <v-tabs v-model="tab" density="compact" height="26" hide-slider aria-label="what is read">
-        <v-tab v-for="(title, name) in TABS" :key="name" :value="name" :data-test="`read-${name}`" :class="{ on: tab === name }">{{
+        <v-tab v-for="[name, title] in tabs" :key="name" :value="name" :data-test="`read-${name}`" :class="{ on: tab === name }">{{
           title
         }}</v-tab>
       </v-tabs>
@@ -49,6 +55,7 @@ const tab = ref<keyof typeof TABS>('field')
       <LinesForm v-else-if="tab === 'lines'" />
       <ProbesForm v-else-if="tab === 'probes'" />
       <PlacesTable v-else-if="tab === 'places'" />
+      <FansForm v-else-if="tab === 'fans'" />
       <HandOn v-else :run="readable" />
     </div>
   </template>
