@@ -20,6 +20,8 @@ _CLOSED = 1e-7
 # Pressure drop rises between linearly (laminar) and as the square (turbulent) of a flow.
 _SLOPES = (0.8, 2.2)
 _FARTHEST = 3.0
+# Near the end of its curve what a fan drives is used up by hardly any more flow.
+_STEEPEST_OF_FANS = 50.0
 # Velocity the search begins with, m/s.
 _FIRST_VELOCITY = 0.1
 
@@ -50,23 +52,38 @@ def with_flows(resolved: ResolvedCase, relation: Relation, *, bands: bool = True
     if not flows:
         return bound, values
     at, slopes = dict(flows), dict.fromkeys(flows, 1.3)
+    steepest = _STEEPEST_OF_FANS if bound.system.fans else _SLOPES[1]
+    # Too small and too large flows that are known, as logarithms.
+    between = {name: [-math.inf, math.inf] for name in flows}
     off = _off(bound, values, at)
     for _ in range(_MOST_STEPS):
         if all(abs(excess) < _CLOSED for excess in off.values()):
             by = "where fans and losses meet" if bound.system.fans else "from the pressures given"
             told = {key: replace(value, source=f"{value.source}; flow {by}") for key, value in values.items()}
             return bound, (_with_internals(bound, told, at) if bound.system.fans else told)
-        step = {name: max(-_FARTHEST, min(_FARTHEST, -off[name] / slopes[name])) for name in at}
+        if bound.system.fans:
+            step = {name: _step(math.log(at[name]), off[name], slopes[name], between[name]) for name in at}
+        else:
+            step = {name: max(-_FARTHEST, min(_FARTHEST, -off[name] / slopes[name])) for name in at}
         at = {name: at[name] * math.exp(step[name]) for name in at}
         bound = Bound(resolved, at, bands=bands)
         values = relation(bound)
         before, off = off, _off(bound, values, at)
         for name in at:
             if abs(step[name]) > 1e-9:
-                slopes[name] = max(_SLOPES[0], min(_SLOPES[1], (off[name] - before[name]) / step[name]))
+                slopes[name] = max(_SLOPES[0], min(steepest, (off[name] - before[name]) / step[name]))
     name = max(off, key=lambda one: abs(off[one]))
     problem = f"by hand no flow of '{name}' uses up the pressure at its inlet"
     raise CaseError(InputProblem(f"{bound.inlet(name).field}.pressure", problem, "give a mass flow or a velocity"))
+
+
+def _step(at: float, off: float, slope: float, between: list[float]) -> float:
+    """How far to go with a flow, as a logarithm: by the slope, or to the middle of what is known of it where that leads out."""
+    between[1 if off > 0.0 else 0] = at
+    step = max(-_FARTHEST, min(_FARTHEST, -off / slope))
+    if between[0] < at + step < between[1] or not all(map(math.isfinite, between)):
+        return step
+    return 0.5 * (between[0] + between[1]) - at
 
 
 def _with_internals(bound: Bound, values: Mapping[Key, HandValue], flows: Mapping[str, float]) -> dict[Key, HandValue]:
