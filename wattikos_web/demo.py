@@ -37,6 +37,8 @@ DEMO_CASES = (
     "turbulent_passage",
     "turbulent_ribs",
     "fast_bar",
+    "fan_channel",
+    "packed_bed",
 )
 # What is varied and solved in the demo, one of each kind of equipment.
 _SERIES: dict[str, list[Varied]] = {

@@ -9,6 +9,8 @@ from unittest import skipUnless
 from tests.formats.test_imports import dxf
 from tests.web.browser import CHROMIUM, BrowserTestCase
 from wattikos_core.case import starter_case
+from wattikos_core.case.document import Part
+from wattikos_core.case.shapes import Rectangle
 from wattikos_web.models import CaseRecord
 
 
@@ -237,3 +239,27 @@ class Drawing(BrowserTestCase):
         page.click("[data-test=read-places]")
         self.choose("[data-test=places]", "drag and lift")
         page.wait_for_selector("[data-place='tube 6']")
+
+    def test_a_resistance_stands_in_a_part_and_becomes_a_fan(self) -> None:
+        page = self.page
+        case = starter_case("bundle_staggered")
+        shape = Rectangle(x="150 mm", y="0 m", width="5 mm", height="60 mm")
+        parts = [*case.section.parts, Part(name="screen", material="water", shape=shape)]
+        drawn = case.model_copy(update={"section": case.section.model_copy(update={"parts": parts})})
+        self.record = self.new_case(drawn, fineness=0.5)
+        self.go("draw")
+        page.click("[data-part=screen]")
+        self.choose("#part-internal", "a resistance")
+        page.wait_for_selector("path.internal.resistance")
+        page.fill("#internal-loss input, input#internal-loss", "7")
+        page.press("#internal-loss input, input#internal-loss", "Tab")
+        self.until(lambda: (self.parts()[3]["internal"] or {}).get("loss") == "7")
+        self.choose("#part-internal", "a fan or pump")
+        page.wait_for_selector(".blowing .head")
+        before = page.get_attribute(".blowing .head", "d")
+        page.check("#internal-turned")
+        self.until(lambda: page.get_attribute(".blowing .head", "d") != before)
+        internal = self.parts()[3]["internal"]
+        self.assertEqual((internal["type"], internal["rise"], internal["turned"]), ("fan", "50 Pa", True))
+        self.choose("#part-internal", "nothing")
+        self.until(lambda: self.parts()[3]["internal"] is None)

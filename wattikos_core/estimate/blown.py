@@ -14,7 +14,7 @@ from wattikos_core.ledger import Key
 
 # Losses of screens and plates scatter by so much (common practice, no source); fans are built within about so much of their curves
 # (ISO 13348:2007, tolerance grade AN3, from memory).
-_SCATTER_OF_LOSS, _SCATTER_OF_FAN = 0.15, 0.05
+_SCATTER_OF_LOSS, SCATTER_OF_FAN = 0.15, 0.05
 _HALVINGS = 80
 
 
@@ -71,7 +71,7 @@ class System:
             ends = sorted((value * (1.0 - scatter), value * (1.0 + scatter)))
             found[key] = HandValue(key, value, ends[0], ends[1], source, "all of the stream passes it, evenly", True)
 
-        meets, off = ("where fans and losses meet", _SCATTER_OF_FAN) if self.fans else ("what enters", 0.0)
+        meets, off = ("where fans and losses meet", SCATTER_OF_FAN) if self.fans else ("what enters", 0.0)
         for group in self.fans:
             shares = _shares(group, flow)
             for part, share in zip(group, shares, strict=True):
@@ -79,13 +79,13 @@ class System:
                 rise = float(fan.curve(share / fan.stands_for))
                 tell("flow_through", part.name, share, off, meets)
                 tell("face_speed", part.name, share / self.face(part), off, meets)
-                tell("rise_in", part.name, rise, _SCATTER_OF_FAN, "the fan's curve")
+                tell("rise_in", part.name, rise, SCATTER_OF_FAN, "the fan's curve")
                 if fan.efficiency is not None:
                     tell(
                         "shaft_power",
                         part.name,
                         share * rise / fan.efficiency,
-                        2.0 * _SCATTER_OF_FAN,
+                        2.0 * SCATTER_OF_FAN,
                         "flow times rise by efficiency",
                     )
         for part in self.drags:

@@ -8,6 +8,7 @@ from dataclasses import replace
 
 from wattikos_core.case import ResolvedCase
 from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.estimate.blown import SCATTER_OF_FAN
 from wattikos_core.estimate.bound import Bound, FlowFromPressure
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.ledger import Key
@@ -92,6 +93,10 @@ def _with_internals(bound: Bound, values: Mapping[Key, HandValue], flows: Mappin
     for name, flow in flows.items():
         for quantity in ("pressure_drop", "pumping_power"):
             found.pop(Key(quantity, name), None)
+        number = found.get(Key("reynolds_number", name))
+        if number is not None:
+            low, high = (1.0 - SCATTER_OF_FAN) * number.value, (1.0 + SCATTER_OF_FAN) * number.value
+            found[number.key] = replace(number, low=low, high=high)
         table, temperature = bound.part("", name).material, bound.inlet(name).temperature
         density, viscosity = float(table.density(temperature)), float(table.viscosity(temperature))
         found |= bound.system.values(flow / density, density, viscosity)
