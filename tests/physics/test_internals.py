@@ -9,7 +9,7 @@ import numpy as np
 from django.test import tag
 from scipy.optimize import brentq
 
-from tests.sections import Document, rectangle, section_case
+from tests.sections import Document, held, rectangle, section_case
 from wattikos_core.case import resolve
 from wattikos_core.grid import grid_section
 from wattikos_core.internals.porous import ergun
@@ -19,6 +19,7 @@ from wattikos_core.physics.internals import Fan
 from wattikos_core.section import paint
 from wattikos_core.solve import Solution, solve_steady
 from wattikos_core.solve.iterate import evaluate_state
+from wattikos_core.studies import solve_case
 
 POINTS = [["0 m^3/s", "4 Pa"], ["0.02 m^3/s", "2 Pa"], ["0.03 m^3/s", "0 Pa"]]
 FAN = {"type": "fan", "points": POINTS}
@@ -208,3 +209,37 @@ class Turbulent(unittest.TestCase):
     def test_a_fan_drives_a_turbulent_channel_from_rest(self) -> None:
         problem, solution = solved(fan_at("fan", "200 mm"), slip=False, physics={"flow": "turbulent"})
         self.assertTrue(solution.converged and bool(problem.turbulent.any()))
+
+
+class Matrix(unittest.TestCase):
+    def test_a_warm_front_moves_with_the_heat_that_fluid_and_matrix_hold(self) -> None:
+        """Its mean place is u ρ c t over ε ρ c + (1 - ε) ρ_s c_s: exact where all is conserved and as warm as each other."""
+        solid = {"base": "glass", "density": "2500 kg/m^3", "specific_heat": "800 J/kg/K", "conductivity": "0.1 W/m/K"}
+        internal = {"type": "porous", "porosity": "0.4", "grain_size": "4 mm", "matrix": "grains"}
+        bed = rectangle("bed", "plain", "0 m", "0 m", "200 mm", "20 mm", internal=internal)
+        conditions: list[Document] = [
+            {"type": "inlet", "boundaries": ["bed, left"], "velocity": "0.5 m/s", "temperature": "60 °C"},
+            {"type": "outlet", "boundaries": ["bed, right"]},
+            {"type": "symmetry", "boundaries": ["bed, top", "bed, bottom"]},
+        ]
+        materials = {**PLAIN, "grains": solid}
+        more: dict[str, Any] = {"physics": {"regime": "time"}, "time": {"end": "200 s", "temperature": "20 °C"}}
+        run = solve_case(section_case(bed, conditions=conditions, materials=materials, fineness=1.0, **more))
+        capacity = 0.4 * 1.2 * 1006.0 + 0.6 * 2500.0 * 800.0
+        place = 0.5 * 1.2 * 1006.0 * 200.0 / capacity
+        grid, temperature = run.problem.grid, run.solution.state.stretched
+        warmed = float((grid.volume * (temperature - 293.15) / 40.0).sum()) / 0.02
+        # What is conducted in through the inlet comes on top: as far as it reaches, once.
+        reach = (0.4 * 0.026 + 0.6 * 0.1) / (0.5 * 1.2 * 1006.0)
+        self.assertAlmostEqual(warmed / place, 1.0, delta=2.0 * reach / place)
+        self.assertLess(2.0 * reach / place, 0.01)
+
+    def test_it_conducts_beside_the_fluid(self) -> None:
+        """A bed at rest between two temperatures passes ε k_f + (1 - ε) k_s over its length: exact."""
+        solid = {"base": "glass", "conductivity": "2 W/m/K"}
+        internal = {"type": "porous", "porosity": "0.25", "grain_size": "4 mm", "matrix": "grains"}
+        bed = rectangle("bed", "plain", "0 m", "0 m", "50 mm", "20 mm", internal=internal)
+        conditions = [held("bed, left", at="40 °C"), held("bed, right", at="20 °C")]
+        run = solve_case(section_case(bed, conditions=conditions, materials={**PLAIN, "grains": solid}, fineness=0.5))
+        exact = (0.25 * 0.026 + 0.75 * 2.0) * 20.0 / 0.05 * 0.02
+        self.assertAlmostEqual(run.value("heat out through bed, right") / exact, 1.0, delta=1e-9)

@@ -13,6 +13,7 @@ from wattikos_core.case.document import Case
 from wattikos_core.case.series import Varied
 from wattikos_core.documents import is_evaluated
 from wattikos_core.errors import CaseError, InputProblem
+from wattikos_core.internals import Porous
 from wattikos_core.ledger import Key
 
 Action = Literal["remove_part", "remove_input", "rename_input", "remove_material", "remove_table"]
@@ -151,13 +152,21 @@ def _remove_material(case: Case, name: str, to: str) -> list[str]:
         if part.material == name:
             part.material = base
             also.append(f"{part.name} is of {base} now")
+        if isinstance(part.internal, Porous) and part.internal.matrix == name:
+            part.internal.matrix = base
+            also.append(f"the matrix in {part.name} is of {base} now")
     return also
 
 
 def _remove_table(case: Case, name: str, to: str) -> list[str]:
     if case.tables.pop(name, None) is None:
         raise _unknown("tables", name, list(case.tables))
-    return []
+    also = []
+    for part in case.section.parts:
+        if part.internal is not None and part.internal.table == name:
+            part.internal.table = ""
+            also.append(f"the {part.internal.type} in {part.name} has no table now")
+    return also
 
 
 _ACTIONS: dict[Action, Callable[[Case, str, str], list[str]]] = {

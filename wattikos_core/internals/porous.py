@@ -119,6 +119,11 @@ class PorousKind(InternalKind):
             text = getattr(internal, name)
             if text.strip():
                 across[k] = reader.or_zero(text, name.replace("across", "resistance"), f"{field}.{name}")
+        matrix = None
+        if internal.matrix.strip():
+            matrix = reader.material(internal.matrix, f"{field}.matrix")
+            if matrix is not None and matrix.fluid:
+                reader.fail(f"{field}.matrix", f"'{internal.matrix}' is a fluid", "name the solid that the matrix is made of")
         angle = reader.angle(internal.direction, f"{field}.direction")
         thickness = float("nan")
         if place.shape == "rectangle":
@@ -132,6 +137,7 @@ class PorousKind(InternalKind):
             (along[0], across[0]),
             (along[1], across[1]),
             porosity=porosity,
+            matrix=matrix,
             in_words=words,
         )
 

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 from wattikos_core.internals.curve import Curve
+from wattikos_core.materials import PropertyTable
 
 
 def turned_by(direction: tuple[float, float], angle: float) -> tuple[float, float]:
@@ -51,7 +52,7 @@ class ResolvedDrag:
         viscous: D along both axes, 1/m2; `inertial`: C, 1/m.
         by_component: whether each component is held back by its own magnitude, in place of the speed.
         curve: pressure drop over the thickness, Pa, against the speed across it, m/s; None without one.
-        porosity: share of the part that is fluid.
+        porosity: share of the part that is fluid; `matrix`: properties of the rest, which is as warm, None where it takes no part.
         in_words: what it is taken for.
     """
 
@@ -64,6 +65,7 @@ class ResolvedDrag:
     by_component: bool = False
     curve: Curve | None = None
     porosity: float = 1.0
+    matrix: PropertyTable | None = None
     in_words: str = ""
 
     def rotated(self, angle: float) -> ResolvedDrag:

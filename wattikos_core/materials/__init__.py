@@ -2,7 +2,16 @@
 
 from wattikos_core.materials.catalogue import CATALOGUE, Material, find
 from wattikos_core.materials.melting import constant_melting_table, with_melting
-from wattikos_core.materials.tables import PROPERTIES, Melting, PropertyTable, constant_table, expanding, override, table_of
+from wattikos_core.materials.tables import (
+    PROPERTIES,
+    Melting,
+    PropertyTable,
+    constant_table,
+    expanding,
+    override,
+    table_of,
+    with_matrix,
+)
 
 __all__ = [
     "CATALOGUE",
@@ -16,5 +25,6 @@ __all__ = [
     "find",
     "override",
     "table_of",
+    "with_matrix",
     "with_melting",
 ]

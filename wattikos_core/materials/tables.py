@@ -231,6 +231,18 @@ def override(
     return replace(changed, conductivity_ratio=conductivity_y / float(changed.conductivity(300.0)))
 
 
+def with_matrix(fluid: PropertyTable, solid: PropertyTable, porosity: float) -> PropertyTable:
+    """A fluid that fills a share of a solid: it conducts as both side by side, each by its share.
+
+    The upper bound of what a mixture conducts, after Wiener (1912); common practice where fluid and matrix are alike warm.
+    """
+    nodes: Array = np.asarray(fluid.start + fluid.step * np.arange(INTERVALS + 1), dtype=np.float64)
+    conductivity = porosity * fluid.conductivity(nodes) + (1.0 - porosity) * solid.conductivity(nodes)
+    coefficients = fluid.coefficients.copy()
+    coefficients[3] = CubicSpline(nodes, conductivity).c.T
+    return replace(fluid, coefficients=coefficients, source=f"{fluid.source}; conducts beside {solid.label}")
+
+
 def expanding(table: PropertyTable, expansion: float, reference: float = 293.15) -> PropertyTable:
     """`table` with a density in the weight that falls linearly by `expansion` (1/K) from its density at `reference` (K)."""
     nodes = table.start + table.step * np.arange(INTERVALS) if table.melting is None else table.melting.nodes[:-1]

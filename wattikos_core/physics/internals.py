@@ -12,6 +12,9 @@ from wattikos_core.grid import Grid
 from wattikos_core.internals import ResolvedDrag, ResolvedFan, ResolvedInternal
 from wattikos_core.physics.faces import Array, Index
 
+# A matrix neither grows nor shrinks: its density is that at room temperature, K.
+_WEIGHED_AT = 293.15
+
 
 @dataclass(frozen=True)
 class Fan:
@@ -74,6 +77,20 @@ class Drag:
     volume: Array
     axes: Array
     given: ResolvedDrag
+
+    def matrix_heat(self, temperature: Array) -> Array:
+        """Heat that the matrix holds, J, shape (n,), from temperatures (K) of all cells."""
+        matrix = self.given.matrix
+        assert matrix is not None
+        mass = (1.0 - self.given.porosity) * matrix.density(_WEIGHED_AT) * self.volume
+        return np.asarray(mass * matrix.enthalpy(temperature[self.cells]))
+
+    def matrix_capacity(self, temperature: Array) -> Array:
+        """Its heat capacity, J/K, shape (n,)."""
+        matrix = self.given.matrix
+        assert matrix is not None
+        mass = (1.0 - self.given.porosity) * matrix.density(_WEIGHED_AT) * self.volume
+        return np.asarray(mass * matrix.specific_heat(temperature[self.cells]))
 
     def force(self, velocity: Array, density: Array, viscosity: Array) -> Array:
         """Force on the fluid of the part's cells, N/m3, shape (n, d), from values of all cells."""

@@ -9,10 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattikos_core.boundaries import BOUNDARY_KINDS, FaceCondition, Giving
-from wattikos_core.case import ResolvedCase
+from wattikos_core.case import ResolvedCase, ResolvedPart
 from wattikos_core.grid import Grid, join_ends
-from wattikos_core.internals import ResolvedFan
-from wattikos_core.materials import PropertyTable
+from wattikos_core.internals import ResolvedDrag, ResolvedFan
+from wattikos_core.materials import PropertyTable, with_matrix
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import (
     AS_IT_COMES,
@@ -116,6 +116,11 @@ class Problem:
         return tuple(one for one in self.internals if isinstance(one, Fan))
 
     @property
+    def drags(self) -> tuple[Drag, ...]:
+        """Resistances and porous parts among what stands in streams."""
+        return tuple(one for one in self.internals if isinstance(one, Drag))
+
+    @property
     def all_terms(self) -> tuple[Term, ...]:
         """The terms, with what cells store where a step in time is taken."""
         return self.terms if self.storage is None else (*self.terms, self.storage)
@@ -175,7 +180,7 @@ class Problem:
 def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem:
     """The discrete problem of a resolved case on its grid, with what is given at a time (s)."""
     wishes = resolved.case.physics
-    materials, module = [p.material for p in resolved.bodies], None
+    materials, module = [_filled(part) for part in resolved.bodies], None
     if resolved.module is not None:
         wanted = resolved.module
         if not grid.joined.size:
@@ -208,6 +213,14 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         interfaces=interfaces_of(resolved, grid),
         module=module,
     )
+
+
+def _filled(part: ResolvedPart) -> PropertyTable:
+    """The material of a part, with the matrix that it fills."""
+    given = part.internal
+    if isinstance(given, ResolvedDrag) and given.matrix is not None:
+        return with_matrix(part.material, given.matrix, given.porosity)
+    return part.material
 
 
 def _turbulence(resolved: ResolvedCase, grid: Grid) -> TurbulenceModel | None:

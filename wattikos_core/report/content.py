@@ -118,7 +118,7 @@ def _given(told: Told) -> list[Block]:
 def _sketch(told: Told) -> list[Block]:
     if told.sketch is None:
         return []
-    parts = [(part["name"], part["material"], "fluid" if part["fluid"] else "solid") for part in told.sketch["parts"]]
+    parts = [(part["name"], part["material"], _what(part)) for part in told.sketch["parts"]]
     flags = [(b["name"], b["flag"]) for b in told.sketch["boundaries"] if b["flag"]]
     resolved = told.drawn.resolved
     assert resolved is not None
@@ -131,6 +131,21 @@ def _sketch(told: Told) -> list[Block]:
     ]
 
 
+# What is taken for granted of what stands in streams.
+_OF_INTERNALS = {
+    "fan": "the rise of a fan is even over its face, and follows the flow through all of it; it makes no turbulence",
+    "resistance": "a resistance takes pressure from the speed across it, and turns the stream no further",
+    "porous": "in porous parts the matrix is as warm as the fluid, and turbulence is neither damped nor made there",
+}
+
+
+def _what(part: Mapping[str, Any]) -> str:
+    """What a part is, in words: with what stands in its stream."""
+    internal = part.get("internal")
+    state = "fluid" if part["fluid"] else "solid"
+    return f"{state}, {internal['kind']}: {internal['flag']}" if internal else state
+
+
 def _physics(told: Told) -> list[Block]:
     physics = told.case.physics
     items = [words.get(str(getattr(physics, name, "")), str(getattr(physics, name, ""))) for name, words in _PHYSICS.items()]
@@ -140,6 +155,8 @@ def _physics(told: Told) -> list[Block]:
         items.append("layers along walls turn turbulent on their way (intermittency, Menter and others 2015)")
     if physics.friction_heat:
         items.append("heat of friction is counted")
+    kinds = dict.fromkeys(part.internal.type for part in told.case.section.parts if part.internal is not None)
+    items += [_OF_INTERNALS[kind] for kind in kinds]
     return [Bullets(tuple(item for item in [*items, *_ALWAYS] if item))]
 
 

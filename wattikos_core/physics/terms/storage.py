@@ -55,7 +55,8 @@ class Storage(Term):
 def stored(point: Point) -> Array:
     """What cells hold in the order of the unknowns, shape (n_cells, n_unknowns): N s, kg, J, N m s, kg times scalars.
 
-    The heat of a closed gas is its enthalpy less its pressure times its volume.
+    The heat of a closed gas is its enthalpy less its pressure times its volume. In porous parts the fluid has its share of volume,
+    and the matrix stores heat beside it.
     """
     problem, state, properties = point.problem, point.state, point.properties
     unknowns, cells = problem.unknowns, problem.cells
@@ -64,6 +65,14 @@ def stored(point: Point) -> Array:
     held[:, unknowns.pressure] = mass
     worked = (properties.filling - 1.0) * problem.table_pressure * cells.volume
     held[:, unknowns.temperature] = mass * properties.enthalpy - worked
+    for drag in problem.drags:
+        share = drag.given.porosity
+        held[drag.cells] *= share
+        # Between the grains fluid moves faster than the speed that is told, by the same share.
+        for row in unknowns.velocity:
+            held[drag.cells, row] /= share**2
+        if drag.given.matrix is not None:
+            held[drag.cells, unknowns.temperature] += drag.matrix_heat(properties.temperature)
     held[:, unknowns.angular_velocity] *= cells.radius[:, None] ** 2
     return held
 
@@ -77,6 +86,13 @@ def storage_diagonal(point: Point, interval: float) -> Array:
     held[:, unknowns.pressure] = 0.0
     held[:, unknowns.temperature] *= specific_heats(cells, problem.tables, point.state.stretched)
     held[:, unknowns.angular_velocity] *= cells.radius[:, None] ** 2
+    for drag in problem.drags:
+        share = drag.given.porosity
+        held[drag.cells] *= share
+        for row in unknowns.velocity:
+            held[drag.cells, row] /= share**2
+        if drag.given.matrix is not None:
+            held[drag.cells, unknowns.temperature] += drag.matrix_capacity(point.properties.temperature) / interval
     return held
 
 
