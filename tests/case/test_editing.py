@@ -6,8 +6,9 @@ import json
 import unittest
 
 from wattikos_core.case import STARTERS, changed_between, edited, read_case, starter_case
-from wattikos_core.case.document import CaseMaterial, Contact
+from wattikos_core.case.document import CaseMaterial, Contact, Table
 from wattikos_core.errors import CaseError
+from wattikos_core.internals import Fan, Porous
 from wattikos_core.section.sketch import bare_sketch
 from wattikos_core.studies import draft
 
@@ -88,3 +89,19 @@ class Others(unittest.TestCase):
         new, also = edited(case, "remove_material", "mine")
         self.assertEqual(next(part.material for part in new.section.parts if part.name == "plate"), "copper")
         self.assertEqual(also, ["plate is of copper now"])
+
+    def test_what_stands_in_a_stream_goes_along(self) -> None:
+        case = starter_case("packed_bed")
+        case.materials["mine"] = CaseMaterial(base="glass", conductivity="2 W/m/K")
+        case.tables["sheet"] = Table(unit="m/s", value_unit="Pa", rows=[[1.0, 2.0], [2.0, 5.0]])
+        bed = next(part for part in case.section.parts if part.name == "grains").internal
+        assert isinstance(bed, Porous)
+        bed.matrix, bed.table = "mine", "sheet"
+        without, also = edited(case, "remove_material", "mine")
+        self.assertEqual(also, ["the matrix in grains is of glass now"])
+        without, also = edited(without, "remove_table", "sheet")
+        self.assertEqual(also, ["what stands in grains has no table now"])
+        renamed, _ = edited(starter_case("fan_channel"), "rename_input", "shut_off", "dead_head")
+        fan = next(part for part in renamed.section.parts if part.name == "fan").internal
+        assert isinstance(fan, Fan)
+        self.assertEqual(fan.points[0], ["0 m³/h", "dead_head"])

@@ -34,6 +34,8 @@ class Meaning(unittest.TestCase):
                 item["type"] = whole.type
             for item, part in zip(short["section"]["parts"], case.section.parts, strict=True):
                 item["shape"]["type"] = part.shape.type
+                if part.internal is not None:
+                    item["internal"]["type"] = part.internal.type
             short.pop("estimates", None)
             # What is read of a run has no share in its meaning.
             short.pop("reading", None)

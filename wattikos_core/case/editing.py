@@ -165,7 +165,7 @@ def _remove_table(case: Case, name: str, to: str) -> list[str]:
     for part in case.section.parts:
         if part.internal is not None and part.internal.table == name:
             part.internal.table = ""
-            also.append(f"the {part.internal.type} in {part.name} has no table now")
+            also.append(f"what stands in {part.name} has no table now")
     return also
 
 
