@@ -19,7 +19,7 @@ OTHERS = (
     (2, "read", "bundle-read"),
     (3, "read", "module-read"),
     (5, "read", "vane"),
-    (8, "read", "holding-tube"),
+    (17, "read", "fan-channel"),
     (9, "solve", "tank-solve"),
     (2, "read", "lines"),
     (0, "grid", "grid-study"),
@@ -81,10 +81,9 @@ def visit(page: Page, address: str, name: str) -> None:
     if name == "conditions":
         page.click("[data-boundary='hot, left']")
         page.wait_for_timeout(300)
-    if name == "holding-tube":
-        page.click("[data-test=field]")
-        page.get_by_role("option", name="age", exact=True).click()
-        page.wait_for_timeout(800)
+    if name == "fan-channel":
+        page.click("[data-test=read-fans]")
+        page.wait_for_timeout(1500)
     if name == "module-read":
         page.click("[data-test=repeats]")
         page.get_by_role("option", name="3 modules").click()

@@ -174,6 +174,7 @@ class Turbulent(unittest.TestCase):
         self.assertTrue(run.solution.converged)
         self.assertLess(abs(run.value("heat balance")), 1e-6)
 
+    @tag("slow")
     def test_a_whole_bundle(self) -> None:
         """Six tubes in line at a Reynolds number of 1,300 on their diameter: wakes meet wakes."""
         self.check("bundle_in_line", 30, 0.25)

@@ -7,7 +7,7 @@ from typing import Any, cast
 import schemathesis
 from django.conf import settings
 from django.contrib.auth.models import User
-from django.test import Client, LiveServerTestCase
+from django.test import Client, LiveServerTestCase, tag
 from hypothesis import HealthCheck, given
 from hypothesis import settings as how
 from schemathesis.checks import not_a_server_error
@@ -18,7 +18,7 @@ from wattikos_web.api.projects import create_case
 from wattikos_web.models import Project
 
 # Requests per operation: the first are the simplest, later ones are long, empty, or at the edges of what is allowed.
-_REQUESTS = 8
+_REQUESTS, _MANY_REQUESTS = 5, 20
 # Seconds that an answer may take where the machine is slow.
 _PATIENCE = 120
 _CHECKS = [not_a_server_error, response_schema_conformance, content_type_conformance, status_code_conformance]
@@ -44,14 +44,21 @@ class EveryOperation(LiveServerTestCase):
         return cookies, {"X-CSRFToken": cookies.get(settings.CSRF_COOKIE_NAME, "")}
 
     def test_answers_as_described(self) -> None:
+        self.ask_all(_REQUESTS)
+
+    @tag("slow")
+    def test_answers_as_described_to_many_requests(self) -> None:
+        self.ask_all(_MANY_REQUESTS)
+
+    def ask_all(self, requests: int) -> None:
         for found in self.schema.get_all_operations():
             operation = cast(Any, found).ok()
             with self.subTest(operation.label):
-                self.ask(operation)
+                self.ask(operation, requests)
 
-    def ask(self, operation: Any) -> None:
+    def ask(self, operation: Any, requests: int) -> None:
         @given(case=operation.as_strategy())
-        @how(max_examples=_REQUESTS, deadline=None, derandomize=True, database=None, suppress_health_check=list(HealthCheck))
+        @how(max_examples=requests, deadline=None, derandomize=True, database=None, suppress_health_check=list(HealthCheck))
         def ask(case: Any) -> None:
             for name, value in self.ids.items():
                 if name in case.path_parameters and case.path_parameters[name] % 2:

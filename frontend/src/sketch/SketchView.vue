@@ -363,6 +363,9 @@ function flipScale(): void {
         <pattern id="screen" width="5" height="5" patternUnits="userSpaceOnUse">
           <path d="M0,2.5H5M2.5,0V5" class="internal-mesh" />
         </pattern>
+        <pattern id="screen-over" width="5" height="5" patternUnits="userSpaceOnUse">
+          <path d="M0,2.5H5M2.5,0V5" class="internal-mesh over" />
+        </pattern>
         <pattern id="grains" width="9" height="9" patternUnits="userSpaceOnUse">
           <circle cx="2.5" cy="2.5" r="1.4" class="internal-grain" />
           <circle cx="7" cy="7" r="1.4" class="internal-grain" />
@@ -617,11 +620,18 @@ function flipScale(): void {
   fill: url('#grains');
 }
 .internal.over {
-  stroke-opacity: 0.6;
+  stroke: var(--sheet);
+  stroke-opacity: 0.8;
 }
-.internal.over.porous,
 .internal.over.resistance {
+  fill: url('#screen-over');
+}
+.internal.over.porous {
   fill-opacity: 0.35;
+}
+.internal-mesh.over {
+  stroke: var(--sheet);
+  stroke-opacity: 0.7;
 }
 .internal-mesh {
   fill: none;
@@ -641,11 +651,11 @@ function flipScale(): void {
   stroke: none;
 }
 .blowing.over path {
-  stroke: var(--paper);
+  stroke: var(--sheet);
   paint-order: stroke;
 }
 .blowing.over .head {
-  fill: var(--paper);
+  fill: var(--sheet);
 }
 .edge.inlet,
 .edge.outlet,

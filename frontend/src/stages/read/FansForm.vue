@@ -41,7 +41,7 @@ const series = computed<Series[]>(() => {
   const top = Math.max(...curve.map((p) => p[1]), 0)
   const found: Series[] = [{ name: `curve of ${fan.value?.name}`, points: curve, colour: 0 }]
   const taken = system.value.map(shown).filter((p) => p[1] <= 1.05 * top)
-  if (taken.length) found.push({ name: 'system, as the square of the flow', points: taken, dashed: true, colour: 6 })
+  if (taken.length) found.push({ name: 'system', points: taken, dashed: true, colour: 6 })
   if (byHand.value) found.push({ name: 'by hand', points: [shown(byHand.value)], marks: true, line: false, colour: 4 })
   if (solved.value) found.push({ name: 'solved', points: [shown(solved.value)], marks: true, line: false, colour: 1 })
   return found
