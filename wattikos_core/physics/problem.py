@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from wattikos_core.boundaries import BOUNDARY_KINDS, FaceCondition, Giving
 from wattikos_core.case import ResolvedCase, ResolvedPart
 from wattikos_core.grid import Grid, join_ends
-from wattikos_core.internals import ResolvedDrag, ResolvedFan
+from wattikos_core.internals import ResolvedDrag
 from wattikos_core.materials import PropertyTable, with_matrix
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import (
@@ -35,6 +35,7 @@ from wattikos_core.physics.flow_physics import FlowPhysics, TurbulenceModel
 from wattikos_core.physics.given import Interfaces, conditions_of, interfaces_of, sources_of
 from wattikos_core.physics.internals import Drag, Fan, edges_of, internals_in
 from wattikos_core.physics.modules import Module, held_at, module_of
+from wattikos_core.physics.moving import bodies_of_fluid, moves, pins_of
 from wattikos_core.physics.properties import Gases, Tables
 from wattikos_core.physics.scales import Scales, Totals, bodies, scales_and_bounds, temperature_range
 from wattikos_core.physics.speeds import driven_speed
@@ -297,17 +298,17 @@ def build_problem(
     faces = build_faces(grid, given)
     lowest, highest = temperature_range(totals, module)
     reference = physics.reference if physics.reference is not None else _reference(given, lowest, highest)
-    body = _bodies(faces, wet)
+    body = bodies_of_fluid(faces, wet)
     fed = np.zeros(int(body.max(initial=-1)) + 1, dtype=bool)
     fed[body[faces.owner[faces.kind == INLET]]] = True
-    moving = wet & _moves(faces, given, body, physics, module, grid.region)
+    moving = wet & moves(faces, given, body, physics, module, grid.region)
     # A fluid that nothing drives conducts like a solid.
     still = (faces.kind == FLOW) & ~moving[grid.owner]
     flow_weights, heat_weights = build_weights(grid, faces, given, _conductivity_shares(grid, materials))
     internals = tuple(internals_in(grid, physics.internals, moving))
     faces = faces._replace(kind=np.where(still, SOLID, faces.kind), edge=edges_of(grid, internals))
     tables, level = build_tables(materials, physics, reference)
-    cells = _cells(grid, moving, _pins(faces, np.where(moving, body, -1)), source, body)
+    cells = _cells(grid, moving, pins_of(faces, np.where(moving, body, -1)), source, body)
     scalars = scalars_of(physics) if moving.any() else ()
     swirls = any(isinstance(one, Fan) and one.given.swirl for one in internals)
     swirl = bool(grid.axisymmetric and (swirls or given.angular_velocity.any()))
@@ -449,41 +450,3 @@ def _reference(given: Given, lowest: float, highest: float) -> float:
     """Temperature of the density that weight is counted against: of what enters, else the middle of those given, K."""
     entering = given.kind == INLET
     return float(given.temperature[entering].mean()) if entering.any() else 0.5 * (lowest + highest)
-
-
-def _moves(
-    faces: Faces, given: Given, body: Index, physics: FlowPhysics, module: Module | None, region: Index
-) -> NDArray[np.bool_]:
-    """Whether anything can move the fluid of each cell: a stream, gravity, a fan, or a wall."""
-    if physics.heavy:
-        return np.ones(body.size, dtype=bool)
-    fans = [region for region, given_there in physics.internals if isinstance(given_there, ResolvedFan)]
-    pushes = (
-        np.isin(faces.kind, (INLET, OUTLET))
-        | np.isin(region[faces.owner], fans)
-        | given.velocity.any(axis=1)
-        | (given.angular_velocity != 0.0)
-    )
-    if module is not None:
-        pushes[module.faces] = True
-    beyond = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)
-    moved = set(body[faces.owner[pushes]].tolist()) | set(body[beyond[pushes]].tolist())
-    return np.isin(body, [number for number in moved if number >= 0])
-
-
-def _bodies(faces: Faces, fluid: NDArray[np.bool_]) -> Index:
-    """The connected body of fluid each cell belongs to, -1 in solids."""
-    found = bodies(fluid.size, faces, faces.kind == FLOW)
-    body = np.full(fluid.size, -1, dtype=np.int64)
-    body[fluid] = np.unique(found[fluid], return_inverse=True)[1]
-    return body
-
-
-def _pins(faces: Faces, body: Index) -> Index:
-    """One cell per body of fluid without an outlet, where the pressure level is fixed at zero."""
-    pin = np.zeros(body.size, dtype=np.int64)
-    open_bodies = set(body[faces.owner[faces.kind == OUTLET]].tolist())
-    for number in np.unique(body[body >= 0]):
-        if int(number) not in open_bodies:
-            pin[np.nonzero(body == number)[0][0]] = 1
-    return pin
