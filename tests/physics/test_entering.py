@@ -6,6 +6,7 @@ import unittest
 from typing import Any
 
 import numpy as np
+from django.test import tag
 
 from tests.sections import held, rectangle, section_case, wall
 from wattikos_core.errors import CaseError
@@ -104,6 +105,7 @@ class DividedSides(unittest.TestCase):
         self.assertIn("section.parts[0].shape.divided.left", str(caught.exception))
         self.assertIn("ascending", str(caught.exception))
 
+    @tag("slow")
     def test_a_backward_step(self) -> None:
         """Gartling (1990, Int. J. Numer. Methods Fluids 11, 953), Re 800: eddies to 6.10, and from 4.85 to 10.48 (from memory).
 

@@ -128,6 +128,7 @@ class Cavities(unittest.TestCase):
         conductivity = float(resolve(document).part("air").material.conductivity(303.15))
         return float(run.value("heat in through air, left")) / (conductivity * 40.0)
 
+    @tag("slow")
     def test_with_ends_that_let_no_heat_pass(self) -> None:
         """The model says that it stays all but laminar: 0.304 Ra^¼ then, Henkes (1990, thesis Delft; from memory)."""
         self.assertAlmostEqual(self.nusselt(square_cavity()) / (0.304 * 1.51e9**0.25), 1.0, delta=0.03)

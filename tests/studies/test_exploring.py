@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 
 import numpy as np
+from django.test import tag
 from scipy.optimize import brentq
 from scipy.stats import norm
 
@@ -112,6 +113,7 @@ class Front(unittest.TestCase):
 
 
 class Scattering(unittest.TestCase):
+    @tag("slow")
     def test_share_and_size_against_exact_propagation(self) -> None:
         """One input scatters, and the effectiveness falls with it: the share is that of flows below the one that just does."""
         search = space(

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import unittest
 
+from django.test import tag
+
 from tests.sections import rectangle, section_case
 from wattikos_core.case import Case, starter_case
 from wattikos_core.errors import CaseError
@@ -49,6 +51,7 @@ class Study(unittest.TestCase):
         drop = next(one for one in strict.quantities if one.key == Key("pressure_drop", "duct"))
         self.assertIsNone(drop.good_enough)
 
+    @tag("slow")
     def test_by_numbers_of_cells(self) -> None:
         case = starter_case("plate_sink")
         case = case.model_copy(update={"grid": case.grid.model_copy(update={"cells": 1500})})

@@ -11,6 +11,7 @@ from pathlib import Path
 from unittest.mock import patch
 
 import numpy as np
+from django.test import tag
 from scipy.optimize import brentq
 
 from wattikos_core.case import Case, read_case, starter_case
@@ -143,6 +144,7 @@ class Known(unittest.TestCase):
         # About a best place much changes little: its shape is known less well than its mass.
         self.assertAlmostEqual(found.trials[-1].place[1] / thickness, 1.0, delta=0.25)
 
+    @tag("slow")
     def test_the_cheapest_bore(self) -> None:
         """Cost of the pipe by its bore against that of pumping, laminar and as warm as its surroundings: D = (4 B / A)^(1/5).
 
