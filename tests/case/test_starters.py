@@ -21,7 +21,7 @@ _ASKED = {
     "double_pipe": "effectiveness",
     "feed_line": "stream outlet temperature",
     "holding_tube": "product shortest age at the outlet",
-    "fan_channel": "flow through fan",
+    "fan_channel": "volume flow through fan",
     "finned_tube": "mean temperature of tube, bottom",
     "fin_channel": "air outlet temperature",
     "packed_bed": "loss of pressure in grains",
@@ -33,9 +33,7 @@ _ASKED = {
     "power_module_round": "mean temperature of chip",
     "ribbed_duct": "air last outlet temperature",
     "rinse_heater": "stream outlet temperature",
-    "turbulent_double_pipe": "hot Nusselt number",
     "turbulent_passage": "hot h",
-    "turbulent_ribs": "air last outlet temperature",
     "vane": "mean temperature of vane",
 }
 
@@ -43,6 +41,8 @@ _ASKED = {
 _SLOWLY = {
     "fast_bar": "mean h of stream | bar",
     "turbulent_bundle": "whey h",
+    "turbulent_double_pipe": "hot Nusselt number",
+    "turbulent_ribs": "air last outlet temperature",
 }
 
 # Starters that run in time: a short run on a coarse grid.

@@ -26,7 +26,7 @@ def internal_of(internal: dict[str, Any], material: str = "air", **shape: str) -
 class Curves(unittest.TestCase):
     def test_through_its_points_without_overshoot(self) -> None:
         curve = Curve((0.0, 1.0, 2.0), (10.0, 9.0, 0.0), falls=True)
-        np.testing.assert_allclose(curve(np.array([0.0, 1.0, 2.0])), [10.0, 9.0, 0.0])
+        np.testing.assert_allclose(curve(np.array([0.0, 1.0, 2.0])), [10.0, 9.0, 0.0], atol=1e-12)
         between = curve(np.linspace(0.0, 2.0, 101))
         self.assertTrue((np.diff(between) <= 1e-12).all())
 

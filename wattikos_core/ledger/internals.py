@@ -6,7 +6,7 @@ from wattikos_core.ledger.quantity import Quantity
 
 OF_INTERNALS: dict[str, Quantity] = {
     "flow_through": Quantity(
-        "flow through {place}", "volume_flow", "volume flow through {place}, along the direction it drives or hinders in"
+        "volume flow through {place}", "volume_flow", "what passes {place}, along the direction it drives or hinders in"
     ),
     "face_speed": Quantity(
         "speed ahead of {place}", "velocity", "volume flow through {place} over its face: its volume by its thickness"
