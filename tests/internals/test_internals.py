@@ -98,6 +98,7 @@ class Refused(unittest.TestCase):
 
     def test_what_makes_no_sense(self) -> None:
         self.refused({"type": "fan", "rise": "10 Pa"}, "internal", "is no fluid", material="copper")
+        self.refused({"type": "fan", "rise": "10 Pa"}, "internal", "melts", material="n_octadecane")
         self.refused({"type": "fan"}, "internal", "nothing is given")
         self.refused({"type": "fan", "rise": "9 Pa", "points": [["0 m^3/h", "1 Pa"]]}, "points", "both rise and points")
         self.refused({"type": "fan", "points": [["0 m^3/h", "1 Pa"]]}, "points", "one point makes no curve")

@@ -25,6 +25,13 @@ if TYPE_CHECKING:
 ROOM_TEMPERATURE = 293.15
 
 
+# How the desk asks for turbulence that enters.
+TURBULENCE_FIELDS = tuple(
+    Field(control="entry", field=field, label=label, placeholder="as in a long duct", turbulent_only=True)
+    for field, label in (("turbulence_intensity", "Turbulence"), ("eddy_size", "Eddy size"))
+)
+
+
 class Inlet(Conditional):
     """Fluid enters: by mass flow, mean velocity, or pressure; the one of them that is given.
 
@@ -94,11 +101,7 @@ class InletKind(BoundaryKind):
         if stagnation and condition.pressure.strip():
             problem = "a pressure is given, and the speed that a total temperature needs only follows"
             reader.fail(f"{field}.temperature_is", problem, "give the static temperature, or a flow in place of the pressure")
-        intensity = eddies = None
-        if condition.turbulence_intensity.strip():
-            intensity = reader.read(condition.turbulence_intensity, "ratio", f"{field}.turbulence_intensity", above=0.0)
-        if condition.eddy_size.strip():
-            eddies = reader.read(condition.eddy_size, "length", f"{field}.eddy_size", above=0.0)
+        intensity, eddies = entering_turbulence(condition.turbulence_intensity, condition.eddy_size, reader, field)
         return ResolvedCondition(
             field,
             boundary,
@@ -230,17 +233,18 @@ class InletKind(BoundaryKind):
                 Field(control="entry", field="temperature", label="Temperature"),
                 Field(control="choice", field="temperature_is", label="which is", shown=no_pressure, options=temperatures),
                 Field(control="choice", field="profile", label="Profile", shown=no_pressure, options=profiles),
-                Field(
-                    control="entry",
-                    field="turbulence_intensity",
-                    label="Turbulence",
-                    placeholder="as in a long duct",
-                    turbulent_only=True,
-                ),
-                Field(control="entry", field="eddy_size", label="Eddy size", placeholder="as in a long duct", turbulent_only=True),
+                *TURBULENCE_FIELDS,
                 Field(control="hint", label=hint, shown=by_velocity),
             ],
         )
+
+
+def entering_turbulence(intensity: str, eddy_size: str, reader: Reader, field: str) -> tuple[float | None, float | None]:
+    """Intensity of the turbulence that enters, and the size of its eddies, m; None to be found from the stream."""
+    return (
+        reader.optional(intensity, "ratio", f"{field}.turbulence_intensity"),
+        reader.optional(eddy_size, "length", f"{field}.eddy_size"),
+    )
 
 
 def entering_temperature(text: str, reader: Reader, field: str, along: dict[str, Along]) -> float:

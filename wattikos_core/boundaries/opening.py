@@ -9,7 +9,7 @@ from typing_extensions import override
 
 from wattikos_core.boundaries.face_kinds import OPEN
 from wattikos_core.boundaries.forms import Field, Form, Option
-from wattikos_core.boundaries.inlet import entering_temperature
+from wattikos_core.boundaries.inlet import TURBULENCE_FIELDS, entering_temperature, entering_turbulence
 from wattikos_core.boundaries.kind import BoundaryKind, Conditional, Shown
 from wattikos_core.boundaries.on_faces import FaceCondition, Giving, Index, values_on
 from wattikos_core.boundaries.resolved import ResolvedCondition
@@ -55,11 +55,7 @@ class OpeningKind(BoundaryKind):
         pressure, varying = reader.in_time(condition.pressure, "pressure", f"{field}.pressure")
         if varying is not None:
             along["amount"] = varying
-        intensity = eddies = None
-        if condition.turbulence_intensity.strip():
-            intensity = reader.read(condition.turbulence_intensity, "ratio", f"{field}.turbulence_intensity", above=0.0)
-        if condition.eddy_size.strip():
-            eddies = reader.read(condition.eddy_size, "length", f"{field}.eddy_size", above=0.0)
+        intensity, eddies = entering_turbulence(condition.turbulence_intensity, condition.eddy_size, reader, field)
         return ResolvedCondition(
             field, boundary, "opening", "opening", pressure, temperature, along=along, intensity=intensity, eddies=eddies
         )
@@ -101,14 +97,7 @@ class OpeningKind(BoundaryKind):
             fields=[
                 Field(control="entry", field="temperature", label="Temperature around"),
                 Field(control="entry", field="pressure", label="Pressure (gauge)"),
-                Field(
-                    control="entry",
-                    field="turbulence_intensity",
-                    label="Turbulence",
-                    placeholder="as in a long duct",
-                    turbulent_only=True,
-                ),
-                Field(control="entry", field="eddy_size", label="Eddy size", placeholder="as in a long duct", turbulent_only=True),
+                *TURBULENCE_FIELDS,
                 Field(control="hint", label="Fluid enters or leaves here, whichever the flow wants; what enters comes from rest."),
             ],
         )

@@ -224,6 +224,9 @@ def _internal(
     if table is None or not table.fluid:
         reader.fail(field, f"'{part.name}' is no fluid", f"give the part the fluid that passes the {part.internal.type}")
         return None
+    if table.melting is not None:
+        reader.fail(field, f"'{part.name}' melts", f"give the part a fluid that stays one, or take the {part.internal.type} out")
+        return None
     place = Place(field, part.name, part.shape.type, size, angle, part.mirror, table)
     return internal_kind_of(part.internal).resolve(part.internal, place, reader)
 

@@ -11,6 +11,7 @@ from wattikos_core.case import ResolvedCase, ResolvedPart
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.internals import ResolvedDrag, ResolvedFan
 from wattikos_core.ledger import Key
+from wattikos_core.section.bodies import face_of
 
 # Losses of screens and plates scatter by so much (common practice, no source); fans are built within about so much of their curves
 # (ISO 13348:2007, tolerance grade AN3, from memory).
@@ -47,20 +48,11 @@ class System:
         """What one of them takes, Pa, if all of the stream passes it evenly."""
         drag = part.internal
         assert isinstance(drag, ResolvedDrag)
-        speed = flow / self.face(part)
+        speed = flow / face_of(self.resolved, part)
         if drag.curve is not None:
             return float(drag.curve(speed))
         held = viscosity * drag.viscous[0] + 0.5 * density * drag.inertial[0] * speed
         return held * speed * drag.thickness
-
-    def face(self, part: ResolvedPart) -> float:
-        """Area that a rectangle shows to the stream, m2: its extent across its direction, by the depth or round the axis."""
-        internal = part.internal
-        assert internal is not None
-        across = part.height if internal.thickness == part.width else part.width
-        if not self.resolved.axisymmetric:
-            return across * self.resolved.depth
-        return 2.0 * float(np.pi) * (part.y + 0.5 * part.height) * across
 
     def values(self, flow: float, density: float, viscosity: float) -> dict[Key, HandValue]:
         """Flow, speed, rise and loss of each at a volume flow of the stream, m3/s."""
@@ -78,7 +70,7 @@ class System:
                 fan = _fan(part)
                 rise = float(fan.curve(share / fan.stands_for))
                 tell("flow_through", part.name, share, off, meets)
-                tell("face_speed", part.name, share / self.face(part), off, meets)
+                tell("face_speed", part.name, share / face_of(self.resolved, part), off, meets)
                 tell("rise_in", part.name, rise, SCATTER_OF_FAN, "the fan's curve")
                 if fan.efficiency is not None:
                     tell(
@@ -91,7 +83,7 @@ class System:
         for part in self.drags:
             source = "loss coefficient" if part.internal is not None and part.internal.curve is None else "its table"
             tell("flow_through", part.name, flow, off, meets)
-            tell("face_speed", part.name, flow / self.face(part), off, meets)
+            tell("face_speed", part.name, flow / face_of(self.resolved, part), off, meets)
             tell("loss_in", part.name, self.loss_in(part, flow, density, viscosity), _SCATTER_OF_LOSS, source)
         return found
 

@@ -160,22 +160,22 @@ class Bound:
         over = inlet.amount - outlets[0].amount
         if self.system.fans:
             # Past what its fans can, a flow is too large by far.
-            return max(over + self.system.rise(self.volume_flow(part, flow)), _LEAST_PUSH * self.system.most())
+            return max(over + self.system.rise(flow / self.as_it_enters(part)[0]), _LEAST_PUSH * self.system.most())
         if over <= 0.0:
             problem = f"the pressure at '{inlet.boundary}' is not above that at '{outlets[0].boundary}'"
             raise CaseError(InputProblem(field, problem, "make it higher: nothing flows in"))
         return over
 
-    def volume_flow(self, part: str, flow: float) -> float:
-        """Volume flow of a mass flow (kg/s) of what enters a part, m3/s."""
-        return flow / float(self.part("", part).material.density(self.inlet(part).temperature))
+    def as_it_enters(self, part: str) -> tuple[float, float]:
+        """Density (kg/m3) and viscosity (Pa s) of what enters a part."""
+        table, temperature = self.part("", part).material, self.inlet(part).temperature
+        return float(table.density(temperature)), float(table.viscosity(temperature))
 
     def loss_on_the_way(self, part: str, flow: float) -> float:
         """What stands in the stream takes of its pressure at a flow (kg/s), Pa."""
         if not self.system.drags:
             return 0.0
-        table, temperature = self.part("", part).material, self.inlet(part).temperature
-        density, viscosity = float(table.density(temperature)), float(table.viscosity(temperature))
+        density, viscosity = self.as_it_enters(part)
         return self.system.loss(flow / density, density, viscosity)
 
     def velocity_head(self, part: str, flow: float) -> float:

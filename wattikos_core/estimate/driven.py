@@ -97,8 +97,7 @@ def _with_internals(bound: Bound, values: Mapping[Key, HandValue], flows: Mappin
         if number is not None:
             low, high = (1.0 - SCATTER_OF_FAN) * number.value, (1.0 + SCATTER_OF_FAN) * number.value
             found[number.key] = replace(number, low=low, high=high)
-        table, temperature = bound.part("", name).material, bound.inlet(name).temperature
-        density, viscosity = float(table.density(temperature)), float(table.viscosity(temperature))
+        density, viscosity = bound.as_it_enters(name)
         found |= bound.system.values(flow / density, density, viscosity)
     for group in bound.system.fans:
         for part in group:

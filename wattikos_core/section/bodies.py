@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wattikos_core.case import ResolvedCase
+from wattikos_core.case import ResolvedCase, ResolvedPart
 from wattikos_core.section.painted import Array, Boundary, PaintedSection
 
 # A boundary goes all round a body when its segments close, to round-off.
@@ -103,6 +103,16 @@ def area_of(resolved: ResolvedCase, boundary: Boundary) -> float:
         return boundary.length * resolved.depth
     x0, y0, x1, y1 = boundary.segments.T
     return float((np.pi * (y0 + y1) * np.hypot(x1 - x0, y1 - y0)).sum())
+
+
+def face_of(resolved: ResolvedCase, part: ResolvedPart) -> float:
+    """Area that a rectangle with something in it shows to its stream, m2: its extent across, by the depth or round the axis."""
+    internal = part.internal
+    assert internal is not None
+    across = part.height if internal.thickness == part.width else part.width
+    if not resolved.axisymmetric:
+        return across * resolved.depth
+    return 2.0 * float(np.pi) * (part.y + 0.5 * part.height) * across
 
 
 def _body(resolved: ResolvedCase, section: PaintedSection, boundary: Boundary, fluid: str, entering: EnteringPart) -> Body | None:

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from wattikos_core.boundaries.inlet import ROOM_TEMPERATURE
-from wattikos_core.case import ResolvedCase, ResolvedPart
+from wattikos_core.case import ResolvedCase
 from wattikos_core.internals import ResolvedFan
-from wattikos_core.section.bodies import area_of
+from wattikos_core.section.bodies import area_of, face_of
 from wattikos_core.section.checks import connected_fluids, on_axis
 from wattikos_core.section.painted import PaintedSection
 
@@ -162,16 +162,7 @@ def _blown(resolved: ResolvedCase, parts: tuple[str, ...]) -> tuple[float, float
         return None
     flow, part = max(fans, key=lambda one: one[0])
     given = resolved.temperatures_given
-    return flow / _face_of(resolved, part), max(part.width, part.height), given[0] if given else ROOM_TEMPERATURE
-
-
-def _face_of(resolved: ResolvedCase, fan: ResolvedPart) -> float:
-    """Area of a fan's face, m2."""
-    longer = max(fan.width, fan.height)
-    if not resolved.axisymmetric:
-        return longer * resolved.depth
-    middle = fan.y + 0.5 * fan.height
-    return 2.0 * float(np.pi) * middle * longer
+    return flow / face_of(resolved, part), max(part.width, part.height), given[0] if given else ROOM_TEMPERATURE
 
 
 def _flow_of(resolved: ResolvedCase, name: str) -> float:
@@ -183,7 +174,7 @@ def _flow_of(resolved: ResolvedCase, name: str) -> float:
     if not fan.curve.flat:
         return _OF_FREE_FLOW * fan.stands_for * fan.curve.at[-1]
     density = float(part.material.density(ROOM_TEMPERATURE))
-    return float(np.sqrt(2.0 * max(fan.curve.value[0], 0.0) / density)) * _face_of(resolved, part)
+    return float(np.sqrt(2.0 * max(fan.curve.value[0], 0.0) / density)) * face_of(resolved, part)
 
 
 def hydraulic_diameter(resolved: ResolvedCase, section: PaintedSection, names: list[str]) -> float | None:

@@ -29,11 +29,11 @@ class DragForce(Term):
 
     Attributes:
         parts: with drag.
-        region: of each cell, shape (n_cells,).
+        inside: faces between two cells of the same one, shape (n,).
     """
 
     parts: tuple[Drag, ...]
-    region: Index
+    inside: Index
 
     @override
     def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
@@ -58,15 +58,15 @@ class DragForce(Term):
     def add_residual(self, point: Point, interpolation: Array, out: Evaluation) -> None:
         force = np.zeros_like(point.state.velocity)
         self.add_force(point.state, point.properties, point.problem.cells, force)
-        _on_its_own(point.problem.faces, self.region, self._dragged(), force, out.residual)
+        _on_its_own(point.problem.faces, self.inside, force, out.residual)
 
     @override
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
         d = point.problem.unknowns.dimensions
-        slopes = np.zeros((self.region.size, d, d))
+        slopes = np.zeros((point.problem.grid.n_cells, d, d))
         for part, by_velocity in self._slopes(point):
             slopes[part.cells] = by_velocity
-        _on_its_own_slopes(point.problem.faces, self.region, self._dragged(), slopes, out.diagonal, out.off)
+        _on_its_own_slopes(point.problem.faces, self.inside, slopes, out.diagonal, out.off)
 
     @override
     def add_coefficients(self, point: Point, flow: Array, out: Coefficients) -> None:
@@ -78,12 +78,6 @@ class DragForce(Term):
     def _slopes(self, point: Point) -> Iterable[tuple[Drag, Array]]:
         for part in self.parts:
             yield part, part.slopes(point.state.velocity, point.properties.density, point.properties.viscosity)
-
-    def _dragged(self) -> Index:
-        dragged = np.zeros(self.region.size, dtype=np.int64)
-        for part in self.parts:
-            dragged[part.cells] = 1
-        return dragged
 
 
 @dataclass(frozen=True)
@@ -104,12 +98,17 @@ class DragHeat(Term):
             out.energy[part.cells] -= heat
 
 
+def faces_inside(faces: Faces, region: Index, parts: Iterable[Drag]) -> Index:
+    """Faces that fluid passes between two cells of the same part, from the region of each cell."""
+    a, b = faces.owner, np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)
+    dragged = np.isin(region[a], [part.region for part in parts])
+    return np.nonzero((faces.kind == FLOW) & dragged & (region[a] == region[b]))[0]
+
+
 @njit(cache=True, error_model="numpy", nogil=True)
-def _on_its_own(faces: Faces, region: Index, dragged: Index, force: Array, residual: Array) -> None:
-    for f in range(faces.owner.size):
+def _on_its_own(faces: Faces, inside: Index, force: Array, residual: Array) -> None:
+    for f in inside:
         a, b = faces.owner[f], faces.neighbour[f]
-        if faces.kind[f] != FLOW or dragged[a] == 0 or region[a] != region[b]:
-            continue
         between = 0.0
         for x in range(len(faces.axes)):
             between += (force[b, x] - force[a, x]) * faces.normal[f, x]
@@ -120,11 +119,9 @@ def _on_its_own(faces: Faces, region: Index, dragged: Index, force: Array, resid
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def _on_its_own_slopes(faces: Faces, region: Index, dragged: Index, slopes: Array, diagonal: Array, off: Array) -> None:
-    for f in range(faces.owner.size):
+def _on_its_own_slopes(faces: Faces, inside: Index, slopes: Array, diagonal: Array, off: Array) -> None:
+    for f in inside:
         a, b = faces.owner[f], faces.neighbour[f]
-        if faces.kind[f] != FLOW or dragged[a] == 0 or region[a] != region[b]:
-            continue
         lever = faces.area[f] * faces.near[f] * faces.far[f] / (faces.near[f] + faces.far[f])
         for y in range(len(faces.axes)):
             by_a = by_b = 0.0

@@ -14,7 +14,7 @@ from wattikos_core.physics.terms.between_modules import EnthalpyBetweenModules
 from wattikos_core.physics.terms.body_forces import Buoyancy, CentrifugalForce, PressureDrive
 from wattikos_core.physics.terms.continuity import Continuity
 from wattikos_core.physics.terms.convection import Levers, MomentumConvection, SwirlConvection
-from wattikos_core.physics.terms.drag import DragForce, DragHeat
+from wattikos_core.physics.terms.drag import DragForce, DragHeat, faces_inside
 from wattikos_core.physics.terms.enthalpy import EnthalpyConvection
 from wattikos_core.physics.terms.fans import FanForce, FanHeat
 from wattikos_core.physics.terms.friction import SwirlFriction, ViscousStress
@@ -66,7 +66,7 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
         PressureDrive(module.along) if module is not None else None,
         CentrifugalForce() if unknowns.swirl else None,
         FanForce(fans) if fans else None,
-        DragForce(drags, cells.material) if drags else None,
+        DragForce(drags, faces_inside(faces, cells.material, drags)) if drags else None,
         MomentumConvection(),
         ViscousStress(),
         ReynoldsStress() if physics.turbulence is not None else None,

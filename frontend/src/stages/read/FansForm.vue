@@ -46,10 +46,12 @@ const series = computed<Series[]>(() => {
   if (solved.value) found.push({ name: 'solved', points: [shown(solved.value)], marks: true, line: false, colour: 1 })
   return found
 })
+/** What is told of a fan, in few words: its name stands above. */
+const WORDS = { flow_through: 'flow', rise_in: 'rise of pressure', shaft_power: 'shaft power', share_of_end: 'of its curve' }
 const told = computed(() =>
-  ['flow_through', 'rise_in', 'shaft_power', 'share_of_end'].flatMap((quantity) => {
+  Object.entries(WORDS).flatMap(([quantity, words]) => {
     const row = rowOf(quantity)
-    return row ? [row] : []
+    return row ? [{ row, words }] : []
   }),
 )
 const text = (value: number | null | undefined, kind: string) => (value == null ? '–' : units.withUnit(value, kind, 4))
@@ -82,10 +84,8 @@ const text = (value: number | null | undefined, kind: string) => (value == null 
           </tr>
         </thead>
         <tbody>
-          <tr v-for="row in told" :key="row.key.quantity">
-            <td>
-              {{ row.name.replace(` of ${fan.name}`, '').replace(` in ${fan.name}`, '').replace(` through ${fan.name}`, '') }}
-            </td>
+          <tr v-for="{ row, words } in told" :key="words">
+            <td>{{ words }}</td>
             <td class="number">{{ text(row.by_hand?.value, row.kind) }}</td>
             <td class="number">{{ text(row.solved, row.kind) }}</td>
           </tr>
