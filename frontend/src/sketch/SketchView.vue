@@ -620,7 +620,7 @@ function flipScale(): void {
   fill: url('#grains');
 }
 .internal.over {
-  stroke: var(--sheet);
+  stroke: #fff;
   stroke-opacity: 0.8;
 }
 .internal.over.resistance {
@@ -630,7 +630,7 @@ function flipScale(): void {
   fill-opacity: 0.35;
 }
 .internal-mesh.over {
-  stroke: var(--sheet);
+  stroke: #fff;
   stroke-opacity: 0.7;
 }
 .internal-mesh {
@@ -651,11 +651,11 @@ function flipScale(): void {
   stroke: none;
 }
 .blowing.over path {
-  stroke: var(--sheet);
-  paint-order: stroke;
+  stroke: #fff;
 }
 .blowing.over .head {
-  fill: var(--sheet);
+  fill: #fff;
+  stroke: none;
 }
 .edge.inlet,
 .edge.outlet,
