@@ -13,7 +13,7 @@ from tests.by_name import hand_of
 from wattikos_core.case import read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
 from wattikos_core.ledger import Key
-from wattikos_core.physics.surfaces import STEFAN_BOLTZMANN
+from wattikos_core.radiation import STEFAN_BOLTZMANN
 from wattikos_core.studies import prepare, solve_case
 
 

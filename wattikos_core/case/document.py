@@ -16,6 +16,7 @@ from pydantic import Field, ValidationError, field_validator
 from wattikos_core.boundaries import BOUNDARY_KINDS, Condition
 from wattikos_core.case.estimates import RELATIONS, CounterflowPlates, DoublePipe, Estimate
 from wattikos_core.case.migrations import MIGRATIONS
+from wattikos_core.case.radiation import SurfaceRadiation
 from wattikos_core.case.reading import Reading
 from wattikos_core.case.reporting import ReportWish
 from wattikos_core.case.series import SeriesWish
@@ -63,6 +64,7 @@ class Part(Model):
         angular_velocity: at which a solid part turns about the axis of the section, or its own centre in a flat one.
         roughness: equivalent sand roughness of a solid part's surface, where turbulent streams wet it; smooth when empty.
         internal: what stands in the stream of a fluid part: a fan, a resistance, a porous matrix.
+        radiation: that a gas lets pass between the surfaces around it; none when empty.
     """
 
     name: Name
@@ -76,6 +78,7 @@ class Part(Model):
     angular_velocity: Expression = ""
     roughness: Expression = ""
     internal: Internal | None = None
+    radiation: SurfaceRadiation | None = None
 
 
 class Section(Model):

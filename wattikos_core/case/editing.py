@@ -63,6 +63,12 @@ def _remove_part(case: Case, name: str, to: str) -> list[str]:
     for contact in [contact for contact in case.contacts if name in contact.between]:
         case.contacts.remove(contact)
         also.append(f"the contact of {' and '.join(contact.between)}")
+    for gas in [part for part in case.section.parts if part.radiation is not None]:
+        assert gas.radiation is not None
+        gone_surfaces = [one for one in gas.radiation.surfaces if of_part(one.surface)]
+        if gone_surfaces:
+            gas.radiation.surfaces = [one for one in gas.radiation.surfaces if one not in gone_surfaces]
+            also.append(f"what '{gas.name}' says of its surfaces")
     for wish in case.grid.local:
         had_names = bool(wish.at)
         wish.at = [place for place in wish.at if not of_part(place)]

@@ -18,6 +18,7 @@ from wattikos_core.internals import Place, ResolvedInternal, internal_kind_of
 from wattikos_core.materials import PropertyTable
 from wattikos_core.quantities import QuantityError
 from wattikos_core.quantities.values import show
+from wattikos_core.radiation import Emitting
 
 VOID = "void"
 
@@ -48,6 +49,7 @@ class ResolvedPart:
         roughness: equivalent sand roughness of a solid's surface, m.
         divided: by side of a rectangle, where it is divided, m from its left or lower end.
         internal: what stands in its stream; None where nothing does.
+        emitting: how the surfaces around it radiate; None where no radiation passes it.
     """
 
     name: str
@@ -69,6 +71,7 @@ class ResolvedPart:
     divided: Mapping[str, tuple[float, ...]] = dataclasses.field(default_factory=dict)
     roughness: float = 0.0
     internal: ResolvedInternal | None = None
+    emitting: Emitting | None = None
 
     def heat_at(self, time: float) -> tuple[float, float]:
         """Source at a time (s) in W/m3 and in W."""

@@ -10,6 +10,7 @@ from wattikos_core.boundaries import ResolvedCondition
 from wattikos_core.case.conditions import resolve_conditions
 from wattikos_core.case.document import Case
 from wattikos_core.case.parts import ResolvedPart, resolve_parts
+from wattikos_core.case.radiation import with_radiation
 from wattikos_core.case.reader import Reader
 from wattikos_core.case.repeating import ResolvedModule, resolve_module
 from wattikos_core.case.stopping import ResolvedStop, resolve_stops
@@ -208,6 +209,7 @@ def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
     copies: dict[str, list[str]] = {}
     for part in parts:
         copies.setdefault(part.origin, []).append(part.name)
+    parts = with_radiation(case, reader, parts, copies)
     contacts = _contacts(case, reader, copies)
     sizes = _local_sizes(case, reader, copies)
     gravity = _gravity(case, reader)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from wattikos_core.materials import PropertyTable
-from wattikos_core.physics.surfaces import STEFAN_BOLTZMANN
+from wattikos_core.radiation import STEFAN_BOLTZMANN
 
 ELSHERBINY = "ElSherbiny, Raithby and Hollands (1982), J. Heat Transfer 104, 96 (from memory)"
 CATTON = "Catton (1978), in Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, 5th ed. (2002), eqs. 9.50 and 9.51"

@@ -18,7 +18,7 @@ from wattikos_core.estimate.ducts import HICKMAN, SHAH_LONDON, flux_share_behind
 from wattikos_core.estimate.films import by_wall, duct_film, range_of, sources_of
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.ledger import Key
-from wattikos_core.physics.surfaces import STEFAN_BOLTZMANN
+from wattikos_core.radiation import STEFAN_BOLTZMANN
 
 INCROPERA = "Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, 5th ed. (2002), chapters 3 and 8"
 _SCATTER_FILM = 0.06

@@ -115,7 +115,7 @@ def _deflected(problem: Problem, evaluation: Evaluation, stream: Stream, name: s
 
 def _conducted_back(evaluation: Evaluation, stream: Stream, name: str, faces: Index) -> Iterator[Finding]:
     """Heat that is conducted out through an inlet because the stream is slow."""
-    out = abs(float(evaluation.heat[faces].sum()))
+    out = abs(float((evaluation.heat[faces] - evaluation.absorbed[faces, 0]).sum()))
     if stream.heat != 0.0 and out > _CONDUCTED * abs(stream.heat):
         text = (
             f"{show(out, 'power', None, 2)} is conducted through the inlet '{name}', {out / abs(stream.heat):.0%} of what is gained"

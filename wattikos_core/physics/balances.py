@@ -7,6 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 
+from wattikos_core.physics.cavities import radiated
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.gradients import (
     Gradients,
@@ -19,7 +20,7 @@ from wattikos_core.physics.gradients import (
 from wattikos_core.physics.problem import Problem
 from wattikos_core.physics.properties import Properties, cell_properties
 from wattikos_core.physics.state import State
-from wattikos_core.physics.surfaces import NextModule, outlet_heads
+from wattikos_core.physics.surfaces import NextModule, no_radiation, outlet_heads
 from wattikos_core.physics.terms import Blocks, Coefficients, Evaluation, Point, Term
 from wattikos_core.physics.turbulence.at_state import turbulence_at, with_turbulence
 from wattikos_core.physics.turbulence.closure import LAMINAR, Turbulence
@@ -77,10 +78,17 @@ def point_of(problem: Problem, state: State, frozen: Turbulence | None = None) -
         if problem.unknowns.scalars:
             scalar_gradients(faces, weights, state.scalars, problem.entering, problem.vanishing, scalars)
 
-    turbulence, heat_weights = LAMINAR, problem.heat_weights
+    turbulence, heat_weights, radiation = LAMINAR, problem.heat_weights, no_radiation()
 
     def of_heat() -> None:
-        temperature_gradients(faces, given, heat_weights, change, properties, problem.passes, temperature)
+        nonlocal radiation
+        for _ in range(problem.passes if problem.cavities else 1):
+            if problem.cavities:
+                radiation = radiated(
+                    problem.cavities, faces, given, heat_weights, properties.temperature, properties.conductivity, temperature
+                )
+            temperature[:] = 0.0
+            temperature_gradients(faces, given, heat_weights, change, properties, radiation.flux, problem.passes, temperature)
 
     gradients = Gradients(velocity, pressure, temperature, angular, scalars)
     if problem.physics.turbulence is None or not problem.has_flow:
@@ -91,7 +99,7 @@ def point_of(problem: Problem, state: State, frozen: Turbulence | None = None) -
         turbulence = turbulence_at(problem, state, properties, gradients) if frozen is None else frozen
         heat_weights = with_turbulence(faces, heat_weights, properties.conductivity, turbulence)
         of_heat()
-    return Point(problem, state, properties, force, heads, gradients, change, turbulence, heat_weights)
+    return Point(problem, state, properties, force, heads, gradients, change, turbulence, heat_weights, radiation)
 
 
 def evaluate(point: Point, interpolation: Array) -> Evaluation:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from wattikos_core.internals import ResolvedInternal
+from wattikos_core.radiation import Emitting
 
 # Resistance of the mush, kg/m3/s: the customary value, Brent, Voller and Reid (1988, Numer. Heat Transfer 13, 297).
 MUSH = 1.6e6
@@ -48,6 +49,7 @@ class FlowPhysics:
         turbulence: the model of it; None where all flow is laminar.
         rayleigh_length: what Rayleigh numbers are on: the `gap` between the surfaces that give heat and take it, or the `height`.
         internals: what stands in streams, by number of the region.
+        emitting: gases whose surfaces radiate to each other, by number of the region.
     """
 
     gravity: tuple[float, ...] = (0.0, 0.0)
@@ -63,6 +65,7 @@ class FlowPhysics:
     age_diffusivity: float | None = None
     turbulence: TurbulenceModel | None = None
     internals: tuple[tuple[int, ResolvedInternal], ...] = ()
+    emitting: tuple[tuple[int, Emitting], ...] = ()
 
     @property
     def heavy(self) -> bool:

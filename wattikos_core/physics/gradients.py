@@ -28,7 +28,7 @@ from wattikos_core.physics.faces import (
 )
 from wattikos_core.physics.properties import Properties
 from wattikos_core.physics.schemes import change_along, dot
-from wattikos_core.physics.surfaces import NextModule, of_module_before, of_next_module, outer_flux, outlet_pressure
+from wattikos_core.physics.surfaces import NextModule, of_module_before, of_next_module, on_side, outer_flux, outlet_pressure
 
 
 class Gradients(NamedTuple):
@@ -216,7 +216,14 @@ def heat_foot_neighbour(faces: Faces, weights: HeatWeights, f: int, b: int, temp
 
 @njit(cache=True, error_model="numpy", nogil=True)
 def temperature_gradients(
-    faces: Faces, given: Given, weights: HeatWeights, change: NextModule, properties: Properties, passes: int, gradient: Array
+    faces: Faces,
+    given: Given,
+    weights: HeatWeights,
+    change: NextModule,
+    properties: Properties,
+    absorbed: Array,
+    passes: int,
+    gradient: Array,
 ) -> None:
     """Gradients of the temperature, shape (n_cells, 1, d), K/m, written to `gradient`, which begins with zeros.
 
@@ -228,6 +235,7 @@ def temperature_gradients(
         weights: least-squares weights.
         change: of temperatures from module to module.
         properties: of cells.
+        absorbed: by surfaces of cavities, W/m2 (see `NetRadiation.flux`).
         passes: 1 on orthogonal grids, else 2.
         gradient: array that they are added to.
     """
@@ -246,6 +254,8 @@ def temperature_gradients(
                 ta = heat_foot_owner(faces, weights, f, a, t, old)
                 tb = heat_foot_neighbour(faces, weights, f, b, t, old)
                 ka, kb = k[a] * weights.share_owner[f], k[b] * weights.share_neighbour[f]
+                ta += on_side(absorbed, f, 0) * faces.near[f] / ka
+                tb += on_side(absorbed, f, 1) * faces.far[f] / kb
                 flux = (ta - tb) / (faces.near[f] / ka + given.contact[f] + faces.far[f] / kb)
                 beyond_a, beyond_b = ta - flux * faces.near[f] / ka, tb + flux * faces.far[f] / kb
             else:
@@ -253,6 +263,8 @@ def temperature_gradients(
                 foot = t[a]
                 if given.thermal[f] == TEMPERATURE_GIVEN:
                     foot = heat_foot_owner(faces, weights, f, a, t, old)
+                if kind == WALL:
+                    foot += on_side(absorbed, f, 0) * faces.near[f] / ka
                 beyond_a = foot - outer_flux(faces, given, f, foot, ka) * faces.near[f] / ka
             for x in range(len(faces.axes)):
                 gradient[a, 0, x] += weights.owner[f, x] * (beyond_a - t[a])

@@ -13,6 +13,7 @@ from wattikos_core.case import ResolvedCase, ResolvedPart
 from wattikos_core.grid import Grid, join_ends
 from wattikos_core.internals import ResolvedDrag
 from wattikos_core.materials import PropertyTable, with_matrix
+from wattikos_core.physics.cavities import Cavity, cavities_in
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import (
     AS_IT_COMES,
@@ -75,6 +76,7 @@ class Problem:
         module: what repeats along a stream; None where nothing does.
         start: temperatures that a run in time begins with, K.
         internals: what stands in streams.
+        cavities: whose surfaces radiate to each other.
     """
 
     grid: Grid
@@ -110,6 +112,7 @@ class Problem:
     module: Module | None = None
     start: Array | None = None
     internals: tuple[Fan | Drag, ...] = ()
+    cavities: tuple[Cavity, ...] = ()
 
     @property
     def fans(self) -> tuple[Fan, ...]:
@@ -202,6 +205,9 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
         turbulence=_turbulence(resolved, grid),
         internals=tuple(
             (grid.region_names.index(part.name), part.internal) for part in resolved.bodies if part.internal is not None
+        ),
+        emitting=tuple(
+            (grid.region_names.index(part.name), part.emitting) for part in resolved.bodies if part.emitting is not None
         ),
     )
     return build_problem(
@@ -353,6 +359,7 @@ def build_problem(
         extent=cell_extents(grid, faces) if turbulent.any() else np.zeros((0, grid.dimensions, grid.dimensions)),
         module=module,
         internals=internals,
+        cavities=tuple(cavities_in(grid, faces, given, dict(physics.emitting))),
     )
     if turbulent.any():
         speed = np.maximum(totals.speed, _driven_through(problem, given))

@@ -145,7 +145,7 @@ def rises(problem: Problem, heat: Array, held: Index) -> Array:
     from scipy.sparse import coo_matrix
     from scipy.sparse.linalg import splu
 
-    from wattikos_core.physics.surfaces import STEFAN_BOLTZMANN
+    from wattikos_core.radiation import STEFAN_BOLTZMANN
 
     grid, faces, given, weights = problem.grid, problem.faces, problem.given, problem.heat_weights
     n, heat_body = grid.n_cells, problem.heat_body

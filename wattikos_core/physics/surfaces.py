@@ -8,8 +8,8 @@ import numpy as np
 from numba import njit
 
 from wattikos_core.physics.faces import OUTLET, TEMPERATURE_GIVEN, TOTAL_PRESSURE, Array, Faces, Given
+from wattikos_core.radiation import STEFAN_BOLTZMANN
 
-STEFAN_BOLTZMANN = 5.670374419e-8
 _MOST_BALANCING = 200
 
 
@@ -19,6 +19,29 @@ class NextModule(NamedTuple):
     ratio: float = 1.0
     rise: float = 0.0
     about: float = 0.0
+
+
+class NetRadiation(NamedTuple):
+    """What surfaces of cavities absorb from each other, by face and side (0 the owner's, 1 the neighbour's).
+
+    Attributes:
+        flux: W/m2, shape (n_faces, 2), or (0, 2) where nothing radiates.
+        conductance: by how much less a warmer surface absorbs, W/m2/K, in the same shape.
+    """
+
+    flux: Array
+    conductance: Array
+
+
+def no_radiation(n_faces: int = 0) -> NetRadiation:
+    """Nothing absorbed on so many faces."""
+    return NetRadiation(np.zeros((n_faces, 2)), np.zeros((n_faces, 2)))
+
+
+@njit(cache=True, error_model="numpy", inline="always")
+def on_side(values: Array, f: int, side: int) -> float:
+    """What a face has on a side, zero where there is no radiation at all."""
+    return float(values[f, side]) if values.shape[0] > 0 else 0.0
 
 
 @njit(cache=True, error_model="numpy", inline="always")

@@ -45,7 +45,7 @@ def surface_quantities(point: Point, evaluation: Evaluation, streams: Mapping[st
             mean_inside = float(np.average(evaluation.temperature, weights=_within(problem, part)))
             reference = stream.inlet_temperature if stream else mean_inside
             mean = float(surface @ area) / total
-            into = -outward * float(evaluation.heat[group].sum())
+            into = float(evaluation.into_cells(group, np.full(group.size, outward > 0.0)).sum())
             # Where two fluids meet at a thin wall, each side has its own coefficient.
             two = "|" in name and problem.cells.fluid[grid.owner[group[0]]] == problem.cells.fluid[beyond[0]] == 1
             side = part if two else ""

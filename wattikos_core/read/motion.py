@@ -105,7 +105,7 @@ def _giving_and_taking(problem: Problem, evaluation: Evaluation, index: int) -> 
         inside = grid.region[grid.owner[faces]] == index
         if not (inside[0] or beyond[0] == index):
             continue
-        found.append((faces, float(np.where(inside, -evaluation.heat[faces], evaluation.heat[faces]).sum())))
+        found.append((faces, float(evaluation.into_cells(faces, inside).sum())))
     most = max((abs(heat) for _, heat in found), default=0.0)
     none = np.zeros(0, dtype=np.int64)
     giving = [faces for faces, heat in found if heat > _PASSING * most]

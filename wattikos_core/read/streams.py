@@ -264,10 +264,11 @@ def exchange_with(problem: Problem, evaluation: Evaluation, stream: Stream, wall
     faces = faces[order]
     position = grid.face_centre[faces] @ stream.direction
     owns = np.isin(grid.region[grid.owner[faces]], stream.regions)
-    into = np.where(owns, -evaluation.heat[faces], evaluation.heat[faces])
+    into = evaluation.into_cells(faces, owns)
     # What has come in up to the middle of each face, with what is conducted through the inlet itself.
     inlet = (problem.faces.kind == INLET) & np.isin(grid.region[grid.owner], stream.regions)
-    passed = np.cumsum(into) - 0.5 * into - float(evaluation.heat[inlet].sum())
+    through_inlet = float((evaluation.heat[inlet] - evaluation.absorbed[inlet, 0]).sum())
+    passed = np.cumsum(into) - 0.5 * into - through_inlet
     h_in = float(stream.table.enthalpy(stream.inlet_temperature))
     bulk = stream.table.temperature_of(h_in + passed / stream.mass_flow, np.asarray(stream.mean_temperature))
     other = np.where(owns, grid.neighbour[faces], grid.owner[faces])

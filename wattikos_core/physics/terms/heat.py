@@ -8,13 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+import numpy as np
 from numba import njit
 from typing_extensions import override
 
-from wattikos_core.physics.faces import INTERFACE, TEMPERATURE_GIVEN, Array, Faces, Given, HeatWeights
+from wattikos_core.physics.faces import INLET, INTERFACE, OUTLET, TEMPERATURE_GIVEN, Array, Faces, Given, HeatWeights
 from wattikos_core.physics.gradients import heat_foot_neighbour, heat_foot_owner
 from wattikos_core.physics.properties import temperature_slopes
-from wattikos_core.physics.surfaces import NextModule, of_next_module, outer_flux, surface_conductance, surface_temperature
+from wattikos_core.physics.surfaces import NextModule, of_next_module, on_side, outer_flux, surface_conductance, surface_temperature
 from wattikos_core.physics.terms.term import Blocks, Coefficients, Evaluation, Point, Term
 from wattikos_core.physics.unknowns import Unknowns
 
@@ -36,11 +37,13 @@ class Conduction(Term):
             problem.given,
             point.heat_weights,
             point.change,
+            point.radiation.flux,
             point.properties.temperature,
             point.properties.conductivity,
             point.gradients.temperature,
             problem.unknowns.temperature,
             out.heat,
+            out.absorbed,
             out.face_temperature,
             out.beyond_temperature,
             out.residual,
@@ -54,6 +57,7 @@ class Conduction(Term):
             problem.given,
             point.heat_weights,
             point.change,
+            point.radiation.conductance,
             properties.temperature,
             properties.conductivity,
             temperature_slopes(problem.cells, problem.tables, point.state.stretched),
@@ -65,7 +69,15 @@ class Conduction(Term):
     @override
     def add_coefficients(self, point: Point, flow: Array, out: Coefficients) -> None:
         problem, properties = point.problem, point.properties
-        _conductances(problem.faces, problem.given, point.heat_weights, properties.temperature, properties.conductivity, out.energy)
+        _conductances(
+            problem.faces,
+            problem.given,
+            point.heat_weights,
+            point.radiation.conductance,
+            properties.temperature,
+            properties.conductivity,
+            out.energy,
+        )
 
 
 class HeatSource(Term):
@@ -85,11 +97,13 @@ def _conduct(
     given: Given,
     weights: HeatWeights,
     change: NextModule,
+    radiated: Array,
     temperature: Array,
     conductivity: Array,
     gradient: Array,
     column: int,
     heat: Array,
+    absorbed: Array,
     face_temperature: Array,
     beyond_temperature: Array,
     residual: Array,
@@ -98,31 +112,80 @@ def _conduct(
         a, b = faces.owner[f], faces.neighbour[f]
         ta = heat_foot_owner(faces, weights, f, a, temperature, gradient)
         ka = conductivity[a] * weights.share_owner[f]
+        qa, qb = on_side(radiated, f, 0), on_side(radiated, f, 1)
+        if qa != 0.0 or qb != 0.0:
+            absorbed[f, 0], absorbed[f, 1] = faces.area[f] * qa, faces.area[f] * qb
         if faces.kind[f] <= INTERFACE:
             tb, beyond = heat_foot_neighbour(faces, weights, f, b, temperature, gradient), 1.0
             if faces.joined[f] == 1:
                 tb, beyond = of_next_module(change, tb), change.ratio
             kb = conductivity[b] * weights.share_neighbour[f]
+            if faces.kind[f] == INTERFACE:
+                # What a surface absorbs warms it as if the foot before it were warmer.
+                ta += qa * faces.near[f] / ka
+                tb += qb * faces.far[f] / kb
             flux = (ta - tb) / (faces.near[f] / ka + given.contact[f] + faces.far[f] / kb)
             heat[f] = faces.area[f] * flux
             face_temperature[f], beyond_temperature[f] = ta - flux * faces.near[f] / ka, tb + flux * faces.far[f] / kb
-            residual[b, column] -= heat[f] / beyond
-        else:
-            heat[f] = faces.area[f] * outer_flux(faces, given, f, ta, ka)
-            if given.thermal[f] == TEMPERATURE_GIVEN:
-                face_temperature[f] = given.temperature[f]
+            if faces.kind[f] == INTERFACE:
+                residual[a, column] += heat[f] - absorbed[f, 0]
+                residual[b, column] -= (heat[f] + absorbed[f, 1]) / beyond
             else:
-                face_temperature[f] = surface_temperature(faces, given, f, ta, ka)
-        residual[a, column] += heat[f]
+                # An opening to a fluid beyond: it takes what reaches it.
+                residual[a, column] += heat[f] - absorbed[f, 1]
+                residual[b, column] -= heat[f] / beyond + absorbed[f, 0]
+                heat[f] += absorbed[f, 0] - absorbed[f, 1]
+            continue
+        opening = faces.kind[f] == INLET or faces.kind[f] == OUTLET
+        foot = ta if opening else ta + qa * faces.near[f] / ka
+        through = faces.area[f] * outer_flux(faces, given, f, foot, ka)
+        if given.thermal[f] == TEMPERATURE_GIVEN:
+            face_temperature[f] = given.temperature[f]
+        else:
+            face_temperature[f] = surface_temperature(faces, given, f, foot, ka)
+        # To the section a wall passes on what it absorbs; what reaches an opening leaves as well.
+        heat[f] = through + absorbed[f, 0] if opening else through
+        residual[a, column] += heat[f] - absorbed[f, 0]
 
 
 @njit(cache=True, error_model="numpy", inline="always")
-def _conductance(faces: Faces, given: Given, weights: HeatWeights, conductivity: Array, f: int) -> float:
-    """Between the two cells of an internal face, W/K."""
+def _between(
+    faces: Faces, given: Given, weights: HeatWeights, radiating: Array, conductivity: Array, f: int
+) -> tuple[float, float, float]:
+    """Between the two cells of an internal face, W/K: what each loses by its own warmth, and what one has of the other's.
+
+    Surfaces that absorb less as they are warmer stand between as conductances to something held: the chain of conductances is
+    written as a two-port.
+    """
     a, b = faces.owner[f], faces.neighbour[f]
-    resistance = faces.near[f] / (conductivity[a] * weights.share_owner[f]) + given.contact[f]
-    resistance += faces.far[f] / (conductivity[b] * weights.share_neighbour[f])
-    return float(faces.area[f] / resistance)
+    near, far = (
+        faces.near[f] / (conductivity[a] * weights.share_owner[f]),
+        faces.far[f] / (conductivity[b] * weights.share_neighbour[f]),
+    )
+    ya, yb = on_side(radiating, f, 0), on_side(radiating, f, 1)
+    before = 1.0 + near * ya
+    through = given.contact[f] * before + near
+    whole = (before + yb * through) * far + through
+    seen_from_b = before + yb * through
+    seen_from_a = (ya + yb * (given.contact[f] * ya + 1.0)) * far + given.contact[f] * ya + 1.0
+    return faces.area[f] * seen_from_a / whole, faces.area[f] * seen_from_b / whole, faces.area[f] / whole
+
+
+@njit(cache=True, error_model="numpy", inline="always")
+def _outwards(
+    faces: Faces, given: Given, weights: HeatWeights, radiating: Array, temperature: Array, conductivity: Array, f: int
+) -> float:
+    """What the cell at an outer face loses by its own warmth, W/K."""
+    a = faces.owner[f]
+    ka = conductivity[a] * weights.share_owner[f]
+    outside = surface_conductance(faces, given, f, temperature[a], ka)
+    y = on_side(radiating, f, 0)
+    if y > 0.0:
+        # The surface sees the cell, what it radiates to, and what is beyond it.
+        inside = ka / faces.near[f]
+        beyond = inside * outside / (inside - outside) if outside < inside else np.inf
+        outside = inside if beyond == np.inf else inside * (y + beyond) / (inside + y + beyond)
+    return float(faces.area[f] * outside)
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
@@ -131,6 +194,7 @@ def _conduct_slopes(
     given: Given,
     weights: HeatWeights,
     change: NextModule,
+    radiating: Array,
     temperature: Array,
     conductivity: Array,
     follows: Array,
@@ -141,27 +205,32 @@ def _conduct_slopes(
     for f in range(faces.owner.size):
         a, b = faces.owner[f], faces.neighbour[f]
         if faces.kind[f] <= INTERFACE:
-            conductance = _conductance(faces, given, weights, conductivity, f)
+            of_a, of_b, between = _between(faces, given, weights, radiating, conductivity, f)
             beyond = change.ratio if faces.joined[f] == 1 else 1.0
-            diagonal[a, column, column] += conductance * follows[a]
-            diagonal[b, column, column] += conductance * follows[b]
-            off[f, 0, column, column] -= conductance * follows[b] * beyond
-            off[f, 1, column, column] -= conductance * follows[a] / beyond
+            diagonal[a, column, column] += of_a * follows[a]
+            diagonal[b, column, column] += of_b * follows[b]
+            off[f, 0, column, column] -= between * follows[b] * beyond
+            off[f, 1, column, column] -= between * follows[a] / beyond
         else:
-            outside = surface_conductance(faces, given, f, temperature[a], conductivity[a] * weights.share_owner[f])
-            diagonal[a, column, column] += faces.area[f] * outside * follows[a]
+            outside = _outwards(faces, given, weights, radiating, temperature, conductivity, f)
+            diagonal[a, column, column] += outside * follows[a]
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
 def _conductances(
-    faces: Faces, given: Given, weights: HeatWeights, temperature: Array, conductivity: Array, coefficient: Array
+    faces: Faces,
+    given: Given,
+    weights: HeatWeights,
+    radiating: Array,
+    temperature: Array,
+    conductivity: Array,
+    coefficient: Array,
 ) -> None:
     for f in range(faces.owner.size):
         a, b = faces.owner[f], faces.neighbour[f]
         if faces.kind[f] <= INTERFACE:
-            conductance = _conductance(faces, given, weights, conductivity, f)
-            coefficient[a] += conductance
-            coefficient[b] += conductance
+            of_a, of_b, _ = _between(faces, given, weights, radiating, conductivity, f)
+            coefficient[a] += of_a
+            coefficient[b] += of_b
         else:
-            outside = surface_conductance(faces, given, f, temperature[a], conductivity[a] * weights.share_owner[f])
-            coefficient[a] += faces.area[f] * outside
+            coefficient[a] += _outwards(faces, given, weights, radiating, temperature, conductivity, f)

@@ -15,17 +15,18 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, ClassVar
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wattikos_core.grid import Grid
 from wattikos_core.physics.cells import Cells
-from wattikos_core.physics.faces import Array, Faces, Given, HeatWeights
+from wattikos_core.physics.faces import Array, Faces, Given, HeatWeights, Index
 from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.gradients import Gradients
 from wattikos_core.physics.internals import Drag, Fan
 from wattikos_core.physics.modules import Module
 from wattikos_core.physics.properties import Properties, Tables
 from wattikos_core.physics.state import State
-from wattikos_core.physics.surfaces import NextModule
+from wattikos_core.physics.surfaces import NetRadiation, NextModule
 from wattikos_core.physics.turbulence.closure import Turbulence
 from wattikos_core.physics.unknowns import Unknowns
 
@@ -43,6 +44,7 @@ class Point:
         change: of temperatures from module to module.
         turbulence: what it adds; nothing where all flow is laminar.
         heat_weights: how heat is conducted to faces, with what turbulence adds.
+        radiation: what surfaces of cavities absorb from each other.
     """
 
     problem: Problem
@@ -54,6 +56,7 @@ class Point:
     change: NextModule
     turbulence: Turbulence
     heat_weights: HeatWeights
+    radiation: NetRadiation
 
 
 @dataclass
@@ -80,6 +83,7 @@ class Evaluation:
     residual: Array
     flow: Array
     heat: Array
+    absorbed: Array
     enthalpy_flow: Array
     scalar_flow: Array
     face_temperature: Array
@@ -102,9 +106,14 @@ class Evaluation:
         # One balance after the other: two threads can then add to different ones without getting in each other's way.
         residual = np.zeros((n, unknowns.size), order="F")
         return Evaluation(
-            unknowns, residual, face[0], face[1], face[2], flows, face[3], face[4], face[5], temperature, cell[0], cell[1], face[6],
-            cell[2], cell[3], np.zeros(len(unknowns.scalars)),
+            unknowns, residual, face[0], face[1], np.zeros((n_faces, 2)), face[2], flows, face[3], face[4], face[5], temperature,
+            cell[0], cell[1], face[6], cell[2], cell[3], np.zeros(len(unknowns.scalars)),
         )  # fmt: skip
+
+    def into_cells(self, faces: Index, owns: NDArray[np.bool_]) -> Array:
+        """Heat conducted from surfaces into the cells of their owners or, where not `owns`, of neighbours, W: not radiated."""
+        heat, absorbed = self.heat[faces], self.absorbed[faces]
+        return np.where(owns, absorbed[:, 0] - heat, absorbed[:, 1] + heat)
 
     @property
     def momentum(self) -> Array:
