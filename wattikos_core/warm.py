@@ -9,7 +9,13 @@ from wattikos_core.studies import solve_case
 
 def warm_up() -> None:
     """Solve a tiny case: fills numba's caches, loads the fluid properties and the linear solvers."""
-    case = starter_case("plate_passage")
+    # Radiation has kernels of its own.
+    for key in ("plate_passage", "oven_wall"):
+        _solve_coarsely(key)
+
+
+def _solve_coarsely(key: str) -> None:
+    case = starter_case(key)
     method = "automatic" if direct_solver_available() else "segregated"
     update = {"grid": case.grid.model_copy(update={"fineness": 0.25}), "solve": case.solve.model_copy(update={"method": method})}
     solve_case(case.model_copy(update=update))

@@ -231,7 +231,7 @@ class Layer(Model):
         narrow: the area when heat spreads by no more than 45°; as `area` when empty.
         height: of a gap whose fluid stirs itself, with `thickness` its width; empty where nothing moves. Where its warm side
             is follows from its neighbours and from gravity.
-        emissivity: of both sides of a gap that radiation crosses.
+        emissivity: of the sides of a gap that radiation crosses; `emissivity_beyond` of the far one where it has another.
     """
 
     part: Annotated[_Name, Ask("part", "part", empty="a resistance")] = ""
@@ -244,7 +244,10 @@ class Layer(Model):
     height: Annotated[
         Expression, Ask("height of the gap", kind="length", title="of a fluid that stirs itself", empty="nothing moves")
     ] = ""
-    emissivity: Annotated[Expression, Ask("emissivity", kind="ratio", title="of both sides of a gap", empty="no radiation")] = ""
+    emissivity: Annotated[Expression, Ask("emissivity", kind="ratio", title="of the sides of a gap", empty="no radiation")] = ""
+    emissivity_beyond: Annotated[
+        Expression, Ask("emissivity of the far side", kind="ratio", title="of a gap", empty="the same")
+    ] = ""
 
 
 class Layers(HandCalculation):

@@ -170,6 +170,8 @@ def _in_part(case: Case, part: ResolvedPart) -> Iterable[Standing]:
         kind, value = ("power", part.heat) if part.heat else ("volumetric_heat", part.heat_density)
         inputs = inputs_of(case, document.heat)
         yield Standing("source", part.origin, f"the heat source in {part.origin}", (Entry(kind, value, inputs),))
+    if document.radiation is not None:
+        yield Standing("radiation", part.origin, f"the radiation between the surfaces around {part.origin}")
     own = case.materials.get(document.material)
     if own is not None and own.conductivity_y.strip():
         yield Standing("orthotropy", part.origin, f"the conductivity of {part.origin} that differs by direction")

@@ -120,7 +120,7 @@ def _tall_liquid(rayleigh: float, prandtl: float, aspect: float) -> GapNusselt:
     return GapNusselt(max(value, 1.0), MACGREGOR, where, aspect <= 40.0 and rayleigh < 1e7 and known)
 
 
-def gap_radiation(mean: float, span: float, emissivity: float) -> float:
-    """Radiation between the two sides of a narrow gap as a conductance, W/m2/K; both sides have the emissivity."""
+def gap_radiation(mean: float, span: float, near: float, far: float) -> float:
+    """Radiation between the two sides of a narrow gap as a conductance, W/m2/K, from their emissivities."""
     warm, cold = mean + 0.5 * span, mean - 0.5 * span
-    return STEFAN_BOLTZMANN * (warm**2 + cold**2) * (warm + cold) / (2.0 / emissivity - 1.0)
+    return STEFAN_BOLTZMANN * (warm**2 + cold**2) * (warm + cold) / (1.0 / near + 1.0 / far - 1.0)

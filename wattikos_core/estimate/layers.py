@@ -28,7 +28,7 @@ class _Layer:
 
     Attributes:
         height: of a gap that may stir itself, 0 where nothing moves; `heated` where its warm side is.
-        emissivity: of both sides of a gap that radiation crosses.
+        emissivity: of the near and the far side of a gap that radiation crosses; zero where none does.
         free: whether it is the film of free convection outside.
     """
 
@@ -38,7 +38,7 @@ class _Layer:
     thickness: float = 0.0
     height: float = 0.0
     heated: Heated = "side"
-    emissivity: float = 0.0
+    emissivity: tuple[float, float] = (0.0, 0.0)
     free: bool = False
 
 
@@ -79,8 +79,8 @@ class _Stack:
             self.gaps[i] = gap_nusselt(rayleigh, prandtl, layer.height / layer.thickness, layer.heated)
             self.inside = self.inside and self.gaps[i].inside
             conducts *= self.gaps[i].value
-        if layer.emissivity > 0.0:
-            conducts += gap_radiation(mean, span, layer.emissivity)
+        if min(layer.emissivity) > 0.0:
+            conducts += gap_radiation(mean, span, *layer.emissivity)
         return 1.0 / (conducts * layer.area) + layer.resistance / layer.area
 
 
@@ -143,13 +143,14 @@ def _read(bound: Bound, roles: Layers, narrow: bool, cold: float, warm_first: bo
             raise CaseError(
                 InputProblem(f"estimate.{where}.height", f"'{layer.part}' is solid and cannot stir", "leave this empty")
             )
-        emissivity = bound.or_zero(f"{where}.emissivity", layer.emissivity, "number")
-        if emissivity > 1.0:
-            raise CaseError(InputProblem(f"estimate.{where}.emissivity", f"'{layer.emissivity}' is above 1", "give 0 to 1"))
+        emissivity = _emissivity(bound, f"{where}.emissivity", layer.emissivity)
+        beyond = _emissivity(bound, f"{where}.emissivity_beyond", layer.emissivity_beyond) or emissivity
+        if emissivity:
+            bound.account.take("radiation", part.origin)
         # What stands between two parts that follow each other is part of the way.
         contact = bound.contact(before, part) if before is not None else 0.0
         heated = _heated(bound, roles, i, warm_first) if height else "side"
-        stack.append(_Layer(area, contact, part, thickness, height, heated, emissivity))
+        stack.append(_Layer(area, contact, part, thickness, height, heated, (emissivity, beyond)))
         before = part
     free: tuple[Outside, float, PropertyTable] | None = None
     if roles.h.strip() or roles.outside:
@@ -161,6 +162,13 @@ def _read(bound: Bound, roles: Layers, narrow: bool, cold: float, warm_first: bo
             free = (roles.outside, bound.above_zero("outside_size", roles.outside_size, "length"), table_of("air"))
             stack.append(_Layer(area, free=True))
     return _Stack(bound, stack, cold, free, math.hypot(*bound.resolved.gravity))
+
+
+def _emissivity(bound: Bound, field: str, text: str) -> float:
+    value = bound.or_zero(field, text, "number")
+    if value > 1.0:
+        raise CaseError(InputProblem(f"estimate.{field}", f"'{text}' is above 1", "give 0 to 1"))
+    return value
 
 
 def _conductivity(bound: Bound, part: ResolvedPart, thickness: float, temperature: float) -> float:

@@ -8,6 +8,7 @@ from wattikos_core.ledger.modules import OF_MODULES
 from wattikos_core.ledger.parts import OF_PARTS
 from wattikos_core.ledger.places import OF_PLACES
 from wattikos_core.ledger.quantity import Quantity
+from wattikos_core.ledger.radiation import OF_RADIATION
 from wattikos_core.ledger.readings import OF_READINGS
 from wattikos_core.ledger.settling import OF_SETTLING
 from wattikos_core.ledger.streams import OF_STREAMS
@@ -21,6 +22,7 @@ QUANTITIES: dict[str, Quantity] = {
     **OF_AGES,
     **OF_MODULES,
     **OF_SURFACES,
+    **OF_RADIATION,
     **OF_PARTS,
     **OF_PLACES,
     **OF_READINGS,

@@ -55,6 +55,7 @@ _PIECES = 300
 _MOST_PIECES = 1500
 _MOST_FIXED_POINTS, _MOST_NEWTON = 60, 30
 _CONVERGED = 1e-13
+_MOST_OF_ONE_FACE = 50
 # Up to this share of its irradiation that a change of it brings about again, a fixed point is found without a matrix.
 _WEAK = 0.25
 # What a face of a cavity is: a surface between a fluid and what holds it, an opening at a temperature given, at that of its own
@@ -226,10 +227,24 @@ def radiated(
             emitted, slope = np.zeros(count), np.zeros(count)
             first = step == 0
             moved = _absorb(
-                faces, given, weights, cavity.faces, temperature, conductivity, gradient, arriving, first, *found, emitted, slope
+                faces,
+                given,
+                weights,
+                cavity.faces,
+                temperature,
+                conductivity,
+                gradient,
+                arriving,
+                first,
+                *found,
+                emitted,
+                slope,
             )
             missing: Array = cavity.irradiation @ emitted - arriving
             if not first and max(float(np.abs(missing).max()), moved) <= _CONVERGED * float(arriving.max()):
+                break
+            if not np.isfinite(missing).all():
+                # Of temperatures that are none: the step that led there is taken back.
                 break
             strongest = float((cavity.irradiation @ slope).max())
             if not first and (strongest > _WEAK or step > _MOST_FIXED_POINTS):
@@ -280,7 +295,7 @@ def _absorb(
             # Before anything is known to arrive, a face emits at the temperature it has without radiation.
             t, resistance = _surface(faces, given, weights, temperature, conductivity, gradient, f, side, 0.0, flux)
         else:
-            for _ in range(50):
+            for _ in range(_MOST_OF_ONE_FACE):
                 t, resistance = _surface(faces, given, weights, temperature, conductivity, gradient, f, side, q, flux)
                 change = (absorbs - e * t**4 - q) / (1.0 + 4.0 * e * abs(t) ** 3 * resistance)
                 q += change

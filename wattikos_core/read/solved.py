@@ -15,6 +15,7 @@ from wattikos_core.read.bodies import surface_quantities
 from wattikos_core.read.internals import internal_quantities
 from wattikos_core.read.modules import module_quantities
 from wattikos_core.read.motion import motion_quantities
+from wattikos_core.read.radiation import radiation_quantities
 from wattikos_core.read.readings import reading_quantities
 from wattikos_core.read.streams import Stream, exchange_with, log_mean, stream_by_part, streams_of
 from wattikos_core.read.turbulence import turbulence_quantities
@@ -89,6 +90,7 @@ def solved_quantities(
     values |= surface_quantities(point, evaluation, streams)
     values |= motion_quantities(point, evaluation)
     values |= internal_quantities(point)
+    values |= radiation_quantities(problem, evaluation)
     values |= turbulence_quantities(point)
     values |= age_quantities(resolved, point, evaluation)
     if readings:

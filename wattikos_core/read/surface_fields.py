@@ -20,8 +20,10 @@ def surface_fields(problem: Problem, state: State, evaluation: Evaluation, *, fr
     """Fields on `surface_faces` by name, SI, shape (n_surface_faces,) each.
 
     `temperature` is that on the owner's side and `temperature beyond` that on the neighbour's, which differ at a contact; `heat
-    flux` is what is conducted from the owner outwards, W/m2. Where something flows, `velocity x` and `velocity y` are those on the
-    surface, and, with `friction`, `friction x` and `friction y` those of the fluid on it, N/m2; `y plus` where it is turbulent.
+    flux` is what is conducted from the owner outwards, W/m2. Around radiating gases `absorbed` and `absorbed beyond` are what the
+    two sides absorb from other surfaces, W/m2, which `heat flux` counts where it is conducted on. Where something flows, `velocity
+    x` and `velocity y` are those on the surface, and, with `friction`, `friction x` and `friction y` those of the fluid on it,
+    N/m2; `y plus` where it is turbulent.
     """
     grid, faces = problem.grid, problem.faces
     kept = surface_faces(grid)
@@ -30,6 +32,11 @@ def surface_fields(problem: Problem, state: State, evaluation: Evaluation, *, fr
         "temperature beyond": evaluation.beyond_temperature[kept],
         "heat flux": evaluation.heat[kept] / np.maximum(faces.area[kept], 1e-300),
     }
+    if problem.cavities:
+        fields |= {
+            name: evaluation.absorbed[kept, side] / np.maximum(faces.area[kept], 1e-300)
+            for side, name in enumerate(("absorbed", "absorbed beyond"))
+        }
     if not problem.cells.fluid.any() or grid.dimensions != 2:
         return fields
     kind, owner = faces.kind[kept], grid.owner[kept]

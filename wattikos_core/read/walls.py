@@ -34,6 +34,7 @@ Reference = Literal["", "bulk", "entering"]
 # What lies along walls beside the fields of cells, by kind of quantity.
 WALL_FIELDS: dict[str, str] = {
     "heat flux into it": "heat_flux",
+    "heat flux radiated": "heat_flux",
     "friction": "pressure",
     "bulk temperature": "temperature",
     "local h": "heat_transfer_coefficient",
@@ -201,6 +202,12 @@ def _of_surface(
     surface = instant.on_faces("temperature" if outward > 0.0 else "temperature beyond", faces)
     flux = -outward * instant.on_faces("heat flux", faces)
     found = {"temperature": surface, "heat flux into it": flux}
+    if "absorbed" in instant.surfaces:
+        absorbed = instant.on_faces("absorbed" if outward > 0.0 else "absorbed beyond", faces)
+        if absorbed.any():
+            # Into a gas it is what is conducted; what is radiated crosses it.
+            found["heat flux into it"] = flux = flux + absorbed
+            found["heat flux radiated"] = -absorbed
     grid = instant.grid
     region = int(grid.region[path.cells[0]])
     if not instant.flows[region] or "friction x" not in instant.surfaces:

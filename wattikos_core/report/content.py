@@ -139,6 +139,11 @@ _OF_INTERNALS = {
 }
 
 
+_OF_RADIATION = (
+    "radiate to each other, grey and diffuse, through a gas that takes no part; openings are black at the temperature beyond"
+)
+
+
 def _what(part: Mapping[str, Any]) -> str:
     """What a part is, in words: with what stands in its stream."""
     internal = part.get("internal")
@@ -157,6 +162,9 @@ def _physics(told: Told) -> list[Block]:
         items.append("heat of friction is counted")
     kinds = dict.fromkeys(part.internal.type for part in told.case.section.parts if part.internal is not None)
     items += [_OF_INTERNALS[kind] for kind in kinds]
+    gases = [part.name for part in told.case.section.parts if part.radiation is not None]
+    if gases:
+        items.append(f"surfaces around {', '.join(gases)} {_OF_RADIATION}")
     return [Bullets(tuple(item for item in [*items, *_ALWAYS] if item))]
 
 

@@ -225,7 +225,9 @@ class CoupledSolver:
         """Whether a step is taken, and how pseudo-time goes on then."""
         problem = self.problem
         before, after = (judged_of(self.problem, n.norms, hold) if hold else self._judged(n) for n in (now, trial))
-        self.best = min(self.best, before)
+        # A fluid at rest is in balance with all but its weight: that is no answer to come near to.
+        if not (problem.physics.heavy and not now.state.velocity.any()):
+            self.best = min(self.best, before)
         # Far from the answer residuals may rise for a step or two; near it they must not.
         allowed = 20.0 if self.best > 1e-3 else 2.0
         # A pressure drives more or less through as viscosity follows the temperatures: then the whole flow changes.

@@ -8,7 +8,7 @@ from wattikos_core.case.starters.building import Starter
 from wattikos_core.case.starters.crossflow import BUNDLE, BUNDLE_IN_LINE, PIN_CHANNEL, TUBE
 from wattikos_core.case.starters.driven import FAN_CHANNEL, PACKED_BED
 from wattikos_core.case.starters.empty import EMPTY
-from wattikos_core.case.starters.gaps import CAVITY, CONE_GAP
+from wattikos_core.case.starters.gaps import CAVITY, CONE_GAP, OVEN_WALL
 from wattikos_core.case.starters.holding import HOLDING_TUBE
 from wattikos_core.case.starters.modules import POWER_MODULE_FLAT, POWER_MODULE_ROUND
 from wattikos_core.case.starters.pipes import DOUBLE_PIPE, FEED_LINE, RINSE_HEATER
@@ -42,7 +42,7 @@ FAMILIES: dict[str, tuple[Starter, ...]] = {
     "Pipes and ducts": (FEED_LINE, RINSE_HEATER, HOLDING_TUBE, RIBBED_DUCT, TURBULENT_RIBS, DUCT_START),
     "Fins and sinks": (PLATE_SINK, PIN_SINK, FINNED_TUBE, FIN_CHANNEL, PIN_CHANNEL),
     "Hot parts and blades": (POWER_MODULE_FLAT, POWER_MODULE_ROUND, VANE, TUBE, FAST_BAR),
-    "Gaps and cavities": (CAVITY, CONE_GAP),
+    "Gaps and cavities": (CAVITY, CONE_GAP, OVEN_WALL),
     "Stores": (SILO, TANK, ICE_BANK, MELTING_BOX, CAPSULE),
     "Fans and beds": (FAN_CHANNEL, PACKED_BED),
     "From nothing": (EMPTY,),

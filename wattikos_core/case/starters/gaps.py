@@ -1,4 +1,4 @@
-"""Fluid in a gap: a conical one that is flowed through, and a closed one."""
+"""Fluid in a gap: a conical one that is flowed through, and closed ones."""
 
 from __future__ import annotations
 
@@ -165,5 +165,124 @@ CAVITY = Starter(
             }
         ],
         "sizing": sized("gap", quantity("heat_between", "warm plate", "air"), "10 W", sense="at_most"),
+    },
+)
+
+_WHOLE = "depth*height"
+_LAYERS = ("liner", "inner gap", "shield", "outer gap", "cladding")
+
+OVEN_WALL = Starter(
+    "oven_wall",
+    "Oven wall",
+    "Sheets with air between them whose surfaces radiate: heat through the wall, temperature of its cladding, what a shield saves.",
+    {
+        "version": 6,
+        "title": "Wall of a drying oven",
+        "note": "Air rises and falls in both gaps while their sheets radiate to each other. Bright sheets hold more heat back.",
+        "starter": "oven_wall",
+        "inputs": {
+            "height": length("500 mm", "height", "100 mm", "2 m"),
+            "depth": length("800 mm", "depth"),
+            "gap": length("25 mm", "width of each gap", "5 mm", "60 mm"),
+            "sheet": length("1 mm", "sheet thickness", "0.5 mm", "3 mm"),
+            "oven": temperature("220 °C", "oven air"),
+            "inside": given("heat_transfer_coefficient", "20 W/m^2/K", "film inside"),
+            "room": temperature("22 °C", "room"),
+            "outside": given("heat_transfer_coefficient", "11 W/m^2/K", "film outside, radiation included"),
+            "emissivity": given("ratio", "0.4", "emissivity of liner and cladding", "0.05", "0.95"),
+            "shield_emissivity": given("ratio", "0.1", "emissivity of the shield", "0.05", "0.95"),
+        },
+        "section": {
+            "extent": "flat",
+            "depth": "depth",
+            "parts": [
+                rectangle("liner", "stainless_304", "-sheet", "0 m", "sheet", "height"),
+                rectangle(
+                    "inner gap",
+                    "air",
+                    "0 m",
+                    "0 m",
+                    "gap",
+                    "height",
+                    radiation={
+                        "emissivity": "emissivity",
+                        "surfaces": [{"surface": "inner gap | shield", "emissivity": "shield_emissivity"}],
+                    },
+                ),
+                rectangle("shield", "aluminium", "gap", "0 m", "sheet", "height"),
+                rectangle(
+                    "outer gap",
+                    "air",
+                    "gap + sheet",
+                    "0 m",
+                    "gap",
+                    "height",
+                    radiation={
+                        "emissivity": "emissivity",
+                        "surfaces": [{"surface": "shield | outer gap", "emissivity": "shield_emissivity"}],
+                    },
+                ),
+                rectangle("cladding", "stainless_304", "2*gap + sheet", "0 m", "sheet", "height"),
+            ],
+        },
+        "conditions": [
+            wall(
+                "liner, left",
+                thermal="convection",
+                heat_transfer_coefficient="inside",
+                ambient_temperature="oven",
+            ),
+            wall(
+                "cladding, right",
+                thermal="convection",
+                heat_transfer_coefficient="outside",
+                ambient_temperature="room",
+            ),
+            wall(*(f"{part}, {edge}" for part in _LAYERS for edge in ("top", "bottom"))),
+        ],
+        "physics": {"gravity_y": "-9.81 m/s^2", "density": "varying"},
+        "grid": {"fineness": 0.5},
+        "watches": [quantity("heat_between", "outer gap", "cladding")],
+        "wanted": [
+            {"key": quantity("heat_between", "outer gap", "cladding"), "target": "120 W", "sense": "at_most"},
+            {"key": quantity("highest_temperature", "cladding"), "target": "60 °C", "sense": "at_most"},
+            {"key": quantity("mean_temperature", "shield")},
+            {"key": quantity("radiated", "liner | inner gap")},
+            {"key": quantity("radiated_share", "inner gap")},
+            {"key": quantity("radiated_share", "outer gap")},
+        ],
+        "estimates": [
+            {
+                "relation": "layers",
+                "hot": "oven",
+                "cold": "room",
+                "h": "outside",
+                "h_area": _WHOLE,
+                "layers": [
+                    {"resistance": "1/inside", "area": _WHOLE},
+                    {"part": "liner", "thickness": "sheet", "area": _WHOLE},
+                    {
+                        "part": "inner gap",
+                        "thickness": "gap",
+                        "area": _WHOLE,
+                        "height": "height",
+                        "emissivity": "emissivity",
+                        "emissivity_beyond": "shield_emissivity",
+                    },
+                    {"part": "shield", "thickness": "sheet", "area": _WHOLE},
+                    {
+                        "part": "outer gap",
+                        "thickness": "gap",
+                        "area": _WHOLE,
+                        "height": "height",
+                        "emissivity": "shield_emissivity",
+                        "emissivity_beyond": "emissivity",
+                    },
+                    {"part": "cladding", "thickness": "sheet", "area": _WHOLE},
+                ],
+                "key": quantity("heat_between", "outer gap", "cladding"),
+            }
+        ],
+        "sizing": sized("gap", quantity("heat_between", "outer gap", "cladding"), "120 W", sense="at_most"),
     },
 )
