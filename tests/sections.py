@@ -18,7 +18,7 @@ PLAIN = {"base": "aluminium", "conductivity": "10 W/m/K"}
 def part(name: str, material: str, shape: str, x: str = "0 m", y: str = "0 m", **fields: Any) -> Document:
     """A part; fields of the shape and of the part are told apart by name."""
     of_part: Document = {
-        key: fields.pop(key) for key in ("present", "heat", "angle", "mirror", "repeat", "internal") if key in fields
+        key: fields.pop(key) for key in ("present", "heat", "angle", "mirror", "repeat", "internal", "radiation") if key in fields
     }
     return {"name": name, "material": material, "shape": {"type": shape, "x": x, "y": y, **fields}, **of_part}
 

@@ -9,7 +9,7 @@ const key = (quantity: Key['quantity'], place = '', other = ''): Key => ({ quant
 /** A document that calls its part `water` by name wherever one can. */
 function called(name: string): CaseDocument {
   return {
-    section: { parts: [{ name }, { name: 'waterproof' }] },
+    section: { parts: [{ name, radiation: { surfaces: [{ surface: `waterproof | ${name}` }] } }, { name: 'waterproof' }] },
     conditions: [
       { type: 'inlet', boundaries: [`${name}, left`, 'waterproof, left'] },
       { type: 'periodic', boundaries: [`${name}, left`], downstream: [`${name}, right`] },

@@ -135,7 +135,7 @@ class View(Model):
     spacing: Annotated[float, Field(ge=0.003, le=0.5)] = 0.03
     lines: Annotated[list[Name], Field(max_length=40)] = []
     plotted: Annotated[str, Field(max_length=60)] = ""
-    walls: Literal["", "heat flux into it", "friction", "local h", "local Nusselt number", "y⁺"] = ""
+    walls: Literal["", "heat flux into it", "heat flux radiated", "friction", "local h", "local Nusselt number", "y⁺"] = ""
     time: float | None = None
     zoom: Annotated[list[float], Field(max_length=4)] = []
     printed: bool = False

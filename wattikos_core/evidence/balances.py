@@ -75,6 +75,9 @@ def balances_of(problem: Problem, evaluation: Evaluation, periodicity: Periodici
         ):
             heat.append(Share(part, what, float(value.sum())))
         mass.append(Share(part, "stored", float(evaluation.gaining[mine].sum())))
+    for name, faces in grid.groups.items():
+        shining = sum(float(cavity.shining(problem.faces, faces)) for cavity in problem.cavities)
+        heat.append(Share(name, "absorbed", -shining))
     remainder = float(leaving.sum())
     carried_on = remainder - sum(share.value for share in heat)
     if problem.module is not None:

@@ -97,6 +97,11 @@ class Cavity:
     faces: OfFaces
     irradiation: Array
 
+    def shining(self, faces: Faces, chosen: Index) -> float:
+        """What shines on some faces from elsewhere and is absorbed, W."""
+        mine = np.isin(self.faces.face, chosen)
+        return float((self.faces.absorbed * faces.area[self.faces.face])[mine].sum())
+
 
 def cavities_in(grid: Grid, faces: Faces, given: Given, emitting: Mapping[int, Emitting]) -> list[Cavity]:
     """The cavities of a grid, with their view factors.
@@ -196,6 +201,12 @@ def _mirrors(grid: Grid, faces: Faces) -> tuple[Mirror, ...]:
         if not any(abs(m.normal @ normal) > 1.0 - 1e-9 and abs((point - m.point) @ m.normal) < 1e-6 * size for m in found):
             found.append(Mirror(point, normal))
     return tuple(found)
+
+
+def shine(cavities: Sequence[Cavity], faces: Faces, heat: Array) -> None:
+    """Add what shines on surfaces from elsewhere to the heat given on faces, W."""
+    for cavity in cavities:
+        np.add.at(heat, cavity.faces.face, cavity.faces.absorbed * faces.area[cavity.faces.face])
 
 
 def radiated(

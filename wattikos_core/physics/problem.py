@@ -13,7 +13,7 @@ from wattikos_core.case import ResolvedCase, ResolvedPart
 from wattikos_core.grid import Grid, join_ends
 from wattikos_core.internals import ResolvedDrag
 from wattikos_core.materials import PropertyTable, with_matrix
-from wattikos_core.physics.cavities import Cavity, cavities_in
+from wattikos_core.physics.cavities import Cavity, cavities_in, shine
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import (
     AS_IT_COMES,
@@ -250,6 +250,7 @@ def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem
     inner = problem.grid.neighbour >= 0
     given.kind[inner], given.contact[inner] = problem.given.kind[inner], problem.given.contact[inner]
     given.roughness[inner] = problem.given.roughness[inner]
+    shine(problem.cavities, problem.faces, totals.heat)
     cells = problem.cells._replace(source=source)
     entering = problem.entering
     if problem.turbulent.any():
@@ -326,6 +327,8 @@ def build_problem(
     from_wall = np.zeros((0, grid.dimensions))
     if turbulent.any():
         distance, beside, from_wall = wall_distances(grid, faces, turbulent, given.roughness)
+    cavities = tuple(cavities_in(grid, faces, given, dict(physics.emitting)))
+    shine(cavities, faces, totals.heat)
     ingredients = Ingredients(grid, faces, given, cells, physics, level[cells.material], tables, module, internals)
     problem = Problem(
         grid=grid,
@@ -359,7 +362,7 @@ def build_problem(
         extent=cell_extents(grid, faces) if turbulent.any() else np.zeros((0, grid.dimensions, grid.dimensions)),
         module=module,
         internals=internals,
-        cavities=tuple(cavities_in(grid, faces, given, dict(physics.emitting))),
+        cavities=cavities,
     )
     if turbulent.any():
         speed = np.maximum(totals.speed, _driven_through(problem, given))

@@ -170,6 +170,8 @@ def heat_account(problem: Problem, evaluation: Evaluation, periodicity: Periodic
     net = carried - level[of_face] * flow
     released = problem.source_in(periodicity) * problem.grid.volume + evaluation.dissipation + evaluation.compression
     source = per_body(number, released, count)
+    # What surfaces absorb from each other comes to nothing: what is left shines on them from elsewhere.
+    source += per_body(number[problem.faces.owner], evaluation.absorbed.sum(axis=1), count)
     stored = per_body(number, evaluation.storing - level[number] * evaluation.gaining, count)
     repeated = np.zeros(count)
     if problem.module is not None:

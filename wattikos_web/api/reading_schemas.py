@@ -75,7 +75,7 @@ class LineOut(Schema):
 class WallsBody(Schema):
     """What is wanted along all walls of a run, at a frame (the last one when none is named)."""
 
-    field: Literal["heat flux into it", "friction", "local h", "local Nusselt number", "y⁺"]
+    field: Literal["heat flux into it", "heat flux radiated", "friction", "local h", "local Nusselt number", "y⁺"]
     frame: Frame | None = None
     reference: Literal["", "bulk", "entering"] = ""
 

@@ -2149,7 +2149,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "face_speed" | "flow_through" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "highest_y_plus" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "loss_in" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "mean_y_plus" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_in" | "rise_per_module" | "separation" | "separation_angle" | "shaft_power" | "share_of_end" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
+            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "face_speed" | "flow_through" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "highest_y_plus" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "loss_in" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "mean_y_plus" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "radiated" | "radiated_share" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_in" | "rise_per_module" | "separation" | "separation_angle" | "shaft_power" | "share_of_end" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
             /**
              * Place
              * @default
@@ -3414,7 +3414,7 @@ export interface components {
          *         narrow: the area when heat spreads by no more than 45°; as `area` when empty.
          *         height: of a gap whose fluid stirs itself, with `thickness` its width; empty where nothing moves. Where its warm side
          *             is follows from its neighbours and from gravity.
-         *         emissivity: of both sides of a gap that radiation crosses.
+         *         emissivity: of the sides of a gap that radiation crosses; `emissivity_beyond` of the far one where it has another.
          */
         Layer: {
             /**
@@ -3449,6 +3449,11 @@ export interface components {
              * @default
              */
             emissivity: string;
+            /**
+             * Emissivity Beyond
+             * @default
+             */
+            emissivity_beyond: string;
         };
         /**
          * Layers
@@ -3729,6 +3734,7 @@ export interface components {
          *         angular_velocity: at which a solid part turns about the axis of the section, or its own centre in a flat one.
          *         roughness: equivalent sand roughness of a solid part's surface, where turbulent streams wet it; smooth when empty.
          *         internal: what stands in the stream of a fluid part: a fan, a resistance, a porous matrix.
+         *         radiation: that a gas lets pass between the surfaces around it; none when empty.
          */
         Part: {
             /** Name */
@@ -3771,6 +3777,7 @@ export interface components {
             roughness: string;
             /** Internal */
             internal?: (components["schemas"]["Fan"] | components["schemas"]["Resistance"] | components["schemas"]["Porous"]) | null;
+            radiation?: components["schemas"]["SurfaceRadiation"] | null;
         };
         /**
          * Periodic
@@ -4033,6 +4040,29 @@ export interface components {
             name: string;
             /** At */
             at: components["schemas"]["AtPoint"] | components["schemas"]["InBox"] | components["schemas"]["InPart"];
+        };
+        /**
+         * RadiatingSurface
+         * @description A surface with values of its own.
+         *
+         *     Attributes:
+         *         surface: a boundary or an interface of the gas; of a repeated part without number for all copies.
+         *         emissivity: as that of all others when empty.
+         *         absorbed: flux that shines on it from elsewhere and is absorbed, such as that of the sun; none when empty.
+         */
+        RadiatingSurface: {
+            /** Surface */
+            surface: string;
+            /**
+             * Emissivity
+             * @default
+             */
+            emissivity: string;
+            /**
+             * Absorbed
+             * @default
+             */
+            absorbed: string;
         };
         /**
          * ReadLine
@@ -4516,6 +4546,25 @@ export interface components {
             side: string;
         };
         /**
+         * SurfaceRadiation
+         * @description The surfaces around a gas radiate to each other, grey and diffuse; openings are black at what is beyond.
+         *
+         *     Attributes:
+         *         emissivity: of all surfaces that are not named.
+         */
+        SurfaceRadiation: {
+            /**
+             * Emissivity
+             * @default 0.9
+             */
+            emissivity: string;
+            /**
+             * Surfaces
+             * @default []
+             */
+            surfaces: components["schemas"]["RadiatingSurface"][];
+        };
+        /**
          * Symmetry
          * @description A plane or axis of symmetry: no flow, no shear and no heat across.
          */
@@ -4754,7 +4803,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            walls: "" | "heat flux into it" | "friction" | "local h" | "local Nusselt number" | "y⁺";
+            walls: "" | "heat flux into it" | "heat flux radiated" | "friction" | "local h" | "local Nusselt number" | "y⁺";
             /** Time */
             time?: number | null;
             /**
@@ -5505,7 +5554,7 @@ export interface components {
              * Field
              * @enum {string}
              */
-            field: "heat flux into it" | "friction" | "local h" | "local Nusselt number" | "y⁺";
+            field: "heat flux into it" | "heat flux radiated" | "friction" | "local h" | "local Nusselt number" | "y⁺";
             /** Frame */
             frame?: number | null;
             /**

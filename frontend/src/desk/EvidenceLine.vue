@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { Finding } from '../api/client'
 import { plain } from '../quantity/units'
 import { inTime, useCase } from '../stores/case'
+import { put } from '../stores/case/paths'
 import BalanceBars, { type Balance } from './BalanceBars.vue'
 
 /** Evidence: why to believe the numbers, in one line that opens. */
@@ -55,8 +56,7 @@ function carryOut(fix: NonNullable<Finding['fix']>): void {
     const at = fix.refine
     theCase.edit(`grid.local.fix ${Date.now()}`, (d) => d.grid.local.push({ at: [...at], box: [], fineness: FINER }))
   } else if (fix.path) {
-    const [room, field] = fix.path.split('.') as ['solve', string]
-    theCase.edit(fix.path, (d) => Object.assign(d[room], { [field]: fix.value }))
+    theCase.edit(fix.path, (d) => put(d, fix.path!, fix.value))
   }
 }
 

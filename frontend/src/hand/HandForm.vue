@@ -32,7 +32,16 @@ function change(what: string, apply: (layers: Fields[]) => void): void {
   })
 }
 
-const freshLayer = () => ({ part: '', thickness: '', resistance: '', area: '', narrow: '', height: '', emissivity: '', emissivity_beyond: '' })
+const freshLayer = () => ({
+  part: '',
+  thickness: '',
+  resistance: '',
+  area: '',
+  narrow: '',
+  height: '',
+  emissivity: '',
+  emissivity_beyond: '',
+})
 </script>
 
 <template>

@@ -8,7 +8,14 @@ import { useReading } from './reading'
 
 export type WallField = Exclude<NonNullable<CaseDocument['reading']>['views'][number]['walls'], ''>
 /** What can be drawn on walls. */
-export const WALL_FIELDS: WallField[] = ['heat flux into it', 'heat flux radiated', 'local h', 'local Nusselt number', 'friction', 'y⁺']
+export const WALL_FIELDS: WallField[] = [
+  'heat flux into it',
+  'heat flux radiated',
+  'local h',
+  'local Nusselt number',
+  'friction',
+  'y⁺',
+]
 
 /** A field along one wall, decoded; normals point into the part on whose side it is read. */
 export interface Wall {

@@ -10,6 +10,7 @@ import { useDrawing } from '../../stores/drawing'
 import KindForm from '../conditions/KindForm.vue'
 import { divideSide, SIDES, type Side } from './divide'
 import OwnMaterial from './OwnMaterial.vue'
+import RadiationForm from './RadiationForm.vue'
 import { renamePart } from './rename'
 
 /** The chosen part: name, material, place and size, turn and repeat; every number can be an expression in the inputs. */
@@ -137,6 +138,13 @@ function setInternal(chosen: string): void {
   theCase.edit(`${at.value}.internal`, (d) => {
     const fresh = kind ? { ...structuredClone(toRaw(kind.defaults)), ...kind.form.options[0]?.gives } : null
     d.section.parts[drawing.part]!.internal = fresh as (typeof d.section.parts)[number]['internal']
+  })
+}
+
+/** Radiation between the surfaces around a gas. */
+function setRadiation(chosen: string): void {
+  theCase.edit(`${at.value}.radiation`, (d) => {
+    d.section.parts[drawing.part]!.radiation = chosen ? { emissivity: '0.9', surfaces: [] } : null
   })
 }
 
@@ -320,6 +328,20 @@ function setPoints(text: string): void {
             :error-messages="theCase.problemOf(`${at}.internal`)?.problem"
             @update:model-value="setInternal"
           />
+          <v-label id="part-radiation-label" v-tip="'heat that its surfaces radiate to each other through it'" for="part-radiation"
+            >radiation</v-label
+          >
+          <v-select
+            id="part-radiation"
+            data-test="radiation"
+            :model-value="part.radiation ? 'surfaces' : ''"
+            :items="[
+              { value: '', title: 'none' },
+              { value: 'surfaces', title: 'between its surfaces' },
+            ]"
+            :error-messages="theCase.problemOf(`${at}.radiation`)?.problem"
+            @update:model-value="setRadiation"
+          />
         </template>
         <template v-if="solid">
           <span v-tip="'about the axis of the section, or its own centre in a flat one'" class="label">turns at</span>
@@ -356,6 +378,7 @@ function setPoints(text: string): void {
         @change="changeInternal"
       />
     </div>
+    <RadiationForm v-if="part.radiation" :index="drawing.part" />
     <div v-if="points !== null" class="points">
       <v-label id="part-points-label" for="part-points" class="small">points x, y about the place above, one per line</v-label>
       <v-textarea

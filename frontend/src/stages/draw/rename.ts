@@ -34,6 +34,7 @@ export function renamePart(document: CaseDocument, index: number, name: string):
       Object.entries(beginnings).map(([part, at]) => [part === before ? name : part, at]),
     )
   for (const contact of document.contacts) contact.between = contact.between.map(follow)
+  for (const { radiation } of document.section.parts) for (const row of radiation?.surfaces ?? []) row.surface = follow(row.surface)
   for (const local of document.grid.local) local.at = local.at.map(follow)
   document.watches = document.watches.map(keyed)
   for (const wish of document.wanted) wish.key = keyed(wish.key)

@@ -2,6 +2,7 @@ import { ref, type ShallowRef } from 'vue'
 
 import type { CaseDocument } from '../../api/client'
 import { withDefaultUnit } from '../../quantity/entry'
+import { put } from './paths'
 
 const UNDO_MOST = 200
 const KEPT_MOST = 40
@@ -46,12 +47,7 @@ export function useUndoing(document: ShallowRef<CaseDocument | null>, touched: (
       if (named && draft.inputs[named[1]!] === undefined) {
         draft.inputs[named[1]!] = { value: withDefaultUnit(named[2]!, unit), kind, unit, label: '', note: '', lower: '', upper: '' }
       }
-      const steps = path.replaceAll(/\[(\d+)\]/g, '.$1').split('.')
-      let at: Record<string, unknown> = { ...draft }
-      const root = at
-      for (const step of steps.slice(0, -1)) at = at[step] as Record<string, unknown>
-      at[steps.at(-1)!] = named ? named[1]! : text
-      Object.assign(draft, root)
+      put(draft, path, named ? named[1]! : text)
     })
   }
 
