@@ -24,6 +24,7 @@ _ASKED = {
     "fan_channel": "volume flow through fan",
     "finned_tube": "mean temperature of tube, bottom",
     "fin_channel": "air outlet temperature",
+    "oven_wall": "heat from outer gap to cladding",
     "packed_bed": "loss of pressure in grains",
     "pin_channel": "air outlet temperature",
     "pin_sink": "mean temperature of base, left",

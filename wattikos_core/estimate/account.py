@@ -55,7 +55,11 @@ class Entry:
 
     def matches(self, other: Entry) -> bool:
         """Whether both speak of the same: an input in common, or the same value of the same kind."""
-        if _FAMILY.get(self.kind) != _FAMILY.get(other.kind):
+        families = {_FAMILY.get(self.kind), _FAMILY.get(other.kind)}
+        if families == {"film", "resistance"}:
+            # A film may be said as its resistance.
+            return bool(self.inputs & other.inputs)
+        if len(families) > 1:
             return False
         if self.inputs & other.inputs:
             return True
