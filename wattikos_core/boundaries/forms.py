@@ -55,6 +55,7 @@ class Field(BaseModel):
         fluid_only: it makes sense on fluids alone; `turbulent_only` where flow may be turbulent; `round_only` in axisymmetric
             sections.
         field: of the condition; `material` the field beside it that names a layer's material.
+        fluids: whether a material is chosen among fluids, and not among solids.
         kind: of the quantity that is entered, whose unit a bare number takes; that of the field's name when empty.
     """
 
@@ -69,6 +70,7 @@ class Field(BaseModel):
     round_only: bool = False
     options: list[Option] = []
     material: str = ""
+    fluids: bool = False
     kind: str = ""
 
     @model_validator(mode="after")

@@ -71,6 +71,7 @@ def balances_of(problem: Problem, evaluation: Evaluation, periodicity: Periodici
         for what, value in (
             ("released", -released[mine]),
             ("friction", -(evaluation.dissipation + evaluation.compression)[mine]),
+            ("exchanged", -evaluation.exchanged[mine]),
             ("stored", stored),
         ):
             heat.append(Share(part, what, float(value.sum())))

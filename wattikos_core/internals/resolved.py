@@ -42,11 +42,44 @@ class ResolvedFan:
 
 
 @dataclass(frozen=True)
+class LiquidSide:
+    """What flows inside the tubes of a core, and how heat passes to it.
+
+    Attributes:
+        temperature: at which it enters, K.
+        mass_flow: kg/s; infinite where it condenses or boils at its temperature.
+        table: its properties; None where it condenses or boils.
+        conductance: UA of all the core, W/K, or `curve` of it against the speed ahead of the core, m/s.
+        passes: along the core, one behind the other.
+        counter: whether it enters where the stream leaves.
+        from_start: whether its first pass runs along the second axis, or against it.
+    """
+
+    temperature: float
+    mass_flow: float
+    table: PropertyTable | None
+    conductance: float
+    curve: Curve | None = None
+    passes: int = 1
+    counter: bool = True
+    from_start: bool = True
+
+    @property
+    def capacity_rate(self) -> float:
+        """Heat capacity rate at the temperature at which it enters, W/K; infinite where it condenses or boils."""
+        return math.inf if self.table is None else self.mass_flow * float(self.table.specific_heat(self.temperature))
+
+    def conductance_at(self, speed: float) -> float:
+        """UA at a speed ahead of the core (m/s), W/K."""
+        return self.conductance if self.curve is None else max(float(self.curve(abs(speed))), 0.0)
+
+
+@dataclass(frozen=True)
 class ResolvedDrag:
     """What holds a stream back: -(μ D_i + ρ C_i |u| / 2) u_i along two axes, or a drop against the speed along the first.
 
     Attributes:
-        kind: `resistance` or `porous`.
+        kind: `resistance`, `porous` or `core`.
         direction: of the first axis, unit vector; the second one is turned from it anticlockwise.
         thickness: of the part along it, m; NaN where it has none.
         viscous: D along both axes, 1/m2; `inertial`: C, 1/m.
@@ -54,6 +87,7 @@ class ResolvedDrag:
         curve: pressure drop over the thickness, Pa, against the speed across it, m/s; None without one.
         porosity: share of the part that is fluid; `matrix`: properties of the rest, which is as warm, None where it takes no part.
         in_words: what it is taken for.
+        liquid: what flows in the tubes of a core; None in all else.
     """
 
     field: str
@@ -67,6 +101,7 @@ class ResolvedDrag:
     porosity: float = 1.0
     matrix: PropertyTable | None = None
     in_words: str = ""
+    liquid: LiquidSide | None = None
 
     def rotated(self, angle: float) -> ResolvedDrag:
         """The drag of a copy that stands turned."""

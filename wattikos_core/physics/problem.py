@@ -15,6 +15,7 @@ from wattikos_core.internals import ResolvedDrag
 from wattikos_core.materials import PropertyTable, with_matrix
 from wattikos_core.physics.cavities import Cavity, cavities_in, shine
 from wattikos_core.physics.cells import Cells
+from wattikos_core.physics.cores import Tubes, tubes_of
 from wattikos_core.physics.faces import (
     AS_IT_COMES,
     FLOW,
@@ -77,6 +78,7 @@ class Problem:
         start: temperatures that a run in time begins with, K.
         internals: what stands in streams.
         cavities: whose surfaces radiate to each other.
+        tubes: of cores.
     """
 
     grid: Grid
@@ -113,6 +115,7 @@ class Problem:
     start: Array | None = None
     internals: tuple[Fan | Drag, ...] = ()
     cavities: tuple[Cavity, ...] = ()
+    tubes: tuple[Tubes, ...] = ()
 
     @property
     def fans(self) -> tuple[Fan, ...]:
@@ -247,6 +250,7 @@ def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem
     given = nothing_given(problem.grid.n_faces, problem.grid.dimensions)
     totals = _give(problem.grid, problem.materials, conditions, problem.fluid_regions, given)
     _turn(problem.grid, problem.rotating, given, totals)
+    _warm(problem.grid, problem.physics, totals)
     inner = problem.grid.neighbour >= 0
     given.kind[inner], given.contact[inner] = problem.given.kind[inner], problem.given.contact[inner]
     given.roughness[inner] = problem.given.roughness[inner]
@@ -300,6 +304,7 @@ def build_problem(
         given.roughness[grid.groups[name]] = roughness
     totals = _give(grid, materials, conditions, fluid, given)
     _turn(grid, interfaces.rotating, given, totals)
+    _warm(grid, physics, totals)
     if module is not None and module.gradient is not None:
         physics = replace(physics, drive=tuple(float(x) for x in module.gradient * module.along))
     faces = build_faces(grid, given)
@@ -327,9 +332,10 @@ def build_problem(
     from_wall = np.zeros((0, grid.dimensions))
     if turbulent.any():
         distance, beside, from_wall = wall_distances(grid, faces, turbulent, given.roughness)
+    tubes = tuple(tubes_of(grid, one) for one in internals if isinstance(one, Drag) and one.given.liquid is not None)
     cavities = tuple(cavities_in(grid, faces, given, dict(physics.emitting)))
     shine(cavities, faces, totals.heat)
-    ingredients = Ingredients(grid, faces, given, cells, physics, level[cells.material], tables, module, internals)
+    ingredients = Ingredients(grid, faces, given, cells, physics, level[cells.material], tables, module, internals, tubes)
     problem = Problem(
         grid=grid,
         faces=faces,
@@ -363,6 +369,7 @@ def build_problem(
         module=module,
         internals=internals,
         cavities=cavities,
+        tubes=tubes,
     )
     if turbulent.any():
         speed = np.maximum(totals.speed, _driven_through(problem, given))
@@ -435,6 +442,14 @@ def _turn(grid: Grid, rotating: Mapping[str, tuple[float, Array]], given: Given,
         given.angular_velocity[group], given.velocity[group] = rate if grid.axisymmetric else 0.0, velocity
         speed = np.abs(rate) * np.abs(grid.face_centre[group][:, 1]) if grid.axisymmetric else np.linalg.norm(velocity, axis=1)
         totals.speed[group] = speed
+
+
+def _warm(grid: Grid, physics: FlowPhysics, totals: Totals) -> None:
+    """Count the temperatures of what flows in the tubes of cores among those given, by a face of each."""
+    for region, given in physics.internals:
+        if isinstance(given, ResolvedDrag) and given.liquid is not None:
+            face = np.nonzero(grid.region[grid.owner] == region)[0][:1]
+            totals.temperature(face, given.liquid.temperature, given.liquid.temperature)
 
 
 def _give(

@@ -44,6 +44,7 @@ _KINDS = (
     Kind("heat_flux", "heat flux", "W/m^2", "W/m^2", ("W/m^2", "kW/m^2", "W/cm^2")),
     Kind("conductivity", "thermal conductivity", "W/m/K", "W/m/K", ("W/m/K", "mW/m/K")),
     Kind("heat_transfer_coefficient", "heat transfer coefficient", "W/m^2/K", "W/m^2/K", ("W/m^2/K", "kW/m^2/K")),
+    Kind("thermal_conductance", "thermal conductance", "W/K", "W/K", ("W/K", "kW/K")),
     Kind("heat_capacity_rate", "heat capacity rate", "W/K", "W/K", ("W/K", "kW/K")),
     Kind("density", "density", "kg/m^3", "kg/m^3", ("kg/m^3", "g/cm^3")),
     Kind("specific_heat", "specific heat", "J/kg/K", "J/kg/K", ("J/kg/K", "kJ/kg/K")),

@@ -169,6 +169,7 @@ def heat_account(problem: Problem, evaluation: Evaluation, periodicity: Periodic
     level = np.divide(level, total, out=np.zeros(count), where=total != 0.0)
     net = carried - level[of_face] * flow
     released = problem.source_in(periodicity) * problem.grid.volume + evaluation.dissipation + evaluation.compression
+    released = released + evaluation.exchanged
     source = per_body(number, released, count)
     # What surfaces absorb from each other comes to nothing: what is left shines on them from elsewhere.
     source += per_body(number[problem.faces.owner], evaluation.absorbed.sum(axis=1), count)

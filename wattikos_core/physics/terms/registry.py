@@ -14,6 +14,7 @@ from wattikos_core.physics.terms.between_modules import EnthalpyBetweenModules
 from wattikos_core.physics.terms.body_forces import Buoyancy, CentrifugalForce, PressureDrive
 from wattikos_core.physics.terms.continuity import Continuity
 from wattikos_core.physics.terms.convection import Levers, MomentumConvection, SwirlConvection
+from wattikos_core.physics.terms.cores import CoreHeat
 from wattikos_core.physics.terms.drag import DragForce, DragHeat, faces_inside
 from wattikos_core.physics.terms.enthalpy import EnthalpyConvection
 from wattikos_core.physics.terms.fans import FanForce, FanHeat
@@ -58,6 +59,7 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
     gravity = np.array(physics.gravity, dtype=float)
     fans = tuple(one for one in ingredients.internals if isinstance(one, Fan))
     drags = tuple(one for one in ingredients.internals if isinstance(one, Drag))
+    tubes = ingredients.tubes
     levers = Levers(faces.radius**2, cells.radius**2)
     flow: list[Term | None] = [
         Continuity(),
@@ -79,6 +81,7 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
         FrictionHeat(gravity, level) if physics.friction_heat else None,
         FanHeat(fans, physics.friction_heat) if any(fan.given.efficiency is not None for fan in fans) else None,
         DragHeat(drags) if drags and physics.friction_heat else None,
+        CoreHeat(tubes) if tubes else None,
         *(scalars_of(physics) if unknowns.scalars else ()),
         ProductionByWeight(gravity) if physics.turbulence is not None and physics.heavy else None,
     ]

@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 
 from wattikos_core.grid import Grid
 from wattikos_core.physics.cells import Cells
+from wattikos_core.physics.cores import Tubes
 from wattikos_core.physics.faces import Array, Faces, Given, HeatWeights, Index
 from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.gradients import Gradients
@@ -74,6 +75,7 @@ class Evaluation:
         beyond_temperature: on faces, on the neighbour's side, K.
         temperature: in cells, K.
         dissipation: heat of friction in cells, W; `compression`: heat of what moves against or along the pressure, W.
+        exchanged: heat that streams get in cells from what flows in the tubes of cores, W.
         torque: moment of friction about the axis that passes faces from the owner, N m.
         scalar_amounts: of each scalar, all that comes about in cells, in the unit of its residual, shape (n_scalars,).
         storing, gaining: heat and mass stored in cells, W and kg/s; zero in steady state.
@@ -92,6 +94,7 @@ class Evaluation:
     temperature: Array
     dissipation: Array
     compression: Array
+    exchanged: Array
     torque: Array
     storing: Array
     gaining: Array
@@ -101,13 +104,13 @@ class Evaluation:
     def empty(unknowns: Unknowns, temperature: Array, n_faces: int) -> Evaluation:
         """Nothing evaluated yet but the temperature in cells."""
         n = temperature.size
-        face, cell = np.zeros((7, n_faces)), np.zeros((4, n))
+        face, cell = np.zeros((7, n_faces)), np.zeros((5, n))
         flows = np.zeros((n_faces, len(unknowns.scalars)))
         # One balance after the other: two threads can then add to different ones without getting in each other's way.
         residual = np.zeros((n, unknowns.size), order="F")
         return Evaluation(
             unknowns, residual, face[0], face[1], np.zeros((n_faces, 2)), face[2], flows, face[3], face[4], face[5], temperature,
-            cell[0], cell[1], face[6], cell[2], cell[3], np.zeros(len(unknowns.scalars)),
+            cell[0], cell[1], cell[4], face[6], cell[2], cell[3], np.zeros(len(unknowns.scalars)),
         )  # fmt: skip
 
     def into_cells(self, faces: Index, owns: NDArray[np.bool_]) -> Array:
@@ -177,7 +180,7 @@ class Ingredients:
 
     Attributes:
         level: density of each cell that weight is counted against, kg/m3, shape (n_cells,).
-        internals: what stands in streams.
+        internals: what stands in streams; `tubes` of cores among it.
     """
 
     grid: Grid
@@ -189,6 +192,7 @@ class Ingredients:
     tables: Tables
     module: Module | None
     internals: tuple[Fan | Drag, ...] = ()
+    tubes: tuple[Tubes, ...] = ()
 
 
 class Term:
