@@ -75,7 +75,11 @@ class OldVersions(unittest.TestCase):
             one = entry["document"]["estimate"]
             read = [estimate.model_dump(mode="json") for estimate in read_case(entry["document"]).estimates]
             # What hand calculations have been asked since is left empty.
-            newer = {"rib_height": "", "rib_pitch": ""} if one is not None and one["relation"] == "heated_duct" else {}
+            newer: dict[str, Any] = (
+                {"rib_height": "", "rib_pitch": ""} if one is not None and one["relation"] == "heated_duct" else {}
+            )
+            if one is not None and one["relation"] == "layers":
+                newer = {"layers": [{**layer, "emissivity_beyond": ""} for layer in one["layers"]]}
             self.assertEqual(read, [] if one is None else [{"on": True, **one, **newer}], starter)
 
     def test_what_is_stored_stays_as_it_was(self) -> None:

@@ -17,6 +17,7 @@ _ASKED = {
     "bundle_module": "whey total heat gained",
     "cavity": "heat from warm plate to air",
     "cone_gap": "oil outlet temperature",
+    "core_with_fans": "heat from the tubes of condenser",
     "cross_flow": "mean h of stream | bar",
     "double_pipe": "effectiveness",
     "feed_line": "stream outlet temperature",

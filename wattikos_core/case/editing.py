@@ -13,7 +13,7 @@ from wattikos_core.case.document import Case
 from wattikos_core.case.series import Varied
 from wattikos_core.documents import is_evaluated
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.internals import Porous
+from wattikos_core.internals import Core, Porous
 from wattikos_core.ledger import Key
 
 Action = Literal["remove_part", "remove_input", "rename_input", "remove_material", "remove_table"]
@@ -161,6 +161,9 @@ def _remove_material(case: Case, name: str, to: str) -> list[str]:
         if isinstance(part.internal, Porous) and part.internal.matrix == name:
             part.internal.matrix = base
             also.append(f"the matrix in {part.name} is of {base} now")
+        if isinstance(part.internal, Core) and part.internal.liquid == name:
+            part.internal.liquid = base
+            also.append(f"in the tubes of {part.name} is {base} now")
     return also
 
 
@@ -169,6 +172,9 @@ def _remove_table(case: Case, name: str, to: str) -> list[str]:
         raise _unknown("tables", name, list(case.tables))
     also = []
     for part in case.section.parts:
+        if isinstance(part.internal, Core) and part.internal.conductance_table == name:
+            part.internal.conductance_table = ""
+            also.append(f"the conductance of {part.name} has no table now")
         if part.internal is not None and part.internal.table == name:
             part.internal.table = ""
             also.append(f"what stands in {part.name} has no table now")

@@ -9,13 +9,18 @@ import numpy as np
 
 from wattikos_core.case import ResolvedCase, ResolvedPart
 from wattikos_core.estimate.hand_value import HandValue
-from wattikos_core.internals import ResolvedDrag, ResolvedFan
+from wattikos_core.internals import LiquidSide, ResolvedDrag, ResolvedFan
+from wattikos_core.internals.even_core import even_conductance
 from wattikos_core.ledger import Key
+from wattikos_core.materials import PropertyTable
 from wattikos_core.section.bodies import face_of
 
 # Losses of screens and plates scatter by so much (common practice, no source); fans are built within about so much of their curves
 # (ISO 13348:2007, tolerance grade AN3, from memory).
 _SCATTER_OF_LOSS, SCATTER_OF_FAN = 0.15, 0.05
+# How far a core is from being passed evenly (common practice, no source).
+_SCATTER_OF_CORE = 0.05
+KAYS_LONDON = "effectiveness and NTU: Kays and London (1984), Compact Heat Exchangers, 3rd ed., chapter 2"
 _HALVINGS = 80
 
 
@@ -86,6 +91,35 @@ class System:
             tell("face_speed", part.name, flow / face_of(self.resolved, part), off, meets)
             tell("loss_in", part.name, self.loss_in(part, flow, density, viscosity), _SCATTER_OF_LOSS, source)
         return found
+
+    def exchanged(self, mass_flow: float, table: PropertyTable, temperature: float) -> tuple[dict[Key, HandValue], float]:
+        """Heat of the cores that a stream (kg/s, entering at K) passes evenly one behind the other, and where it leaves them, K."""
+        found: dict[Key, HandValue] = {}
+        cores = [part for part in self.drags if _liquid(part) is not None]
+        way = np.array(cores[0].internal.direction if cores and cores[0].internal is not None else (1.0, 0.0))
+        for part in sorted(cores, key=lambda part: float(way @ (part.x, part.y))):
+            liquid = _liquid(part)
+            assert liquid is not None
+            stream = mass_flow * float(table.specific_heat(temperature))
+            speed = mass_flow / (float(table.density(temperature)) * face_of(self.resolved, part))
+            whole = even_conductance(liquid.conductance_at(speed), stream, liquid.capacity_rate, liquid.passes, liquid.counter)
+            heat = whole * (liquid.temperature - temperature)
+            smaller = min(stream, liquid.capacity_rate)
+            leaves = liquid.temperature - heat / liquid.capacity_rate
+            told = {"core_heat": heat, "core_effectiveness": whole / smaller}
+            if liquid.table is not None:
+                told["tube_outlet_temperature"] = leaves
+            for quantity, value in told.items():
+                key, reach = Key(quantity, part.name), _SCATTER_OF_CORE * abs(heat)
+                reach /= {"core_heat": 1.0, "tube_outlet_temperature": liquid.capacity_rate}.get(quantity, abs(heat / value))
+                where = "all of the stream comes to it evenly"
+                found[key] = HandValue(key, value, value - reach, value + reach, KAYS_LONDON, where, True)
+            temperature += heat / stream
+        return found, temperature
+
+
+def _liquid(part: ResolvedPart) -> LiquidSide | None:
+    return part.internal.liquid if isinstance(part.internal, ResolvedDrag) else None
 
 
 def system_of(resolved: ResolvedCase) -> System:

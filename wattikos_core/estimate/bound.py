@@ -151,7 +151,11 @@ class Bound:
     def pressure_over(self, part: str, flow: float) -> float:
         """What drives a flow (kg/s) through a part, Pa: its inlet's pressure over its outlet's, and fans. Raises CaseError."""
         inlet = self.inlet(part)
-        ends = [c for c in self.resolved.conditions if c.kind in ("outlet", "opening") and c.boundary.startswith(f"{part}, ")]
+        # What stands in a stream belongs to it: a fan may stand where it leaves.
+        of_stream = {part} | {name for p in self.resolved.bodies if p.internal is not None for name in (p.name, p.origin)}
+        ends = [
+            c for c in self.resolved.conditions if c.kind in ("outlet", "opening") and c.boundary.rpartition(", ")[0] in of_stream
+        ]
         outlets = [c for c in ends if c is not inlet]
         field = f"{inlet.field}.pressure"
         if not outlets or "amount" in inlet.along:

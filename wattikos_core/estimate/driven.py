@@ -102,6 +102,8 @@ def _with_internals(bound: Bound, values: Mapping[Key, HandValue], flows: Mappin
     for group in bound.system.fans:
         for part in group:
             bound.account.take("internal", part.name)
+            # A fan where the stream leaves stands at an opening, which may be one where it enters.
+            bound.account.take("stream", part.origin)
     for part in bound.system.drags:
         bound.account.take("internal", part.name)
     return found

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from wattikos_core.case.estimates import OnTheWay
+from wattikos_core.estimate.blown import KAYS_LONDON
 from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.ledger import Key
@@ -24,6 +25,12 @@ def on_the_way(bound: Bound, roles: OnTheWay) -> dict[Key, HandValue]:
         bound.account.take("internal", part.name)
     flow = mass_flow / density
     found = bound.system.values(flow, density, viscosity)
+    of_cores, leaves = bound.system.exchanged(mass_flow, table, entering.temperature)
+    found |= of_cores
+    if of_cores:
+        outlet = Key("outlet_temperature", fluid.name)
+        reach = 0.05 * abs(leaves - entering.temperature)
+        found[outlet] = HandValue(outlet, leaves, leaves - reach, leaves + reach, KAYS_LONDON, "heat of cores alone", True)
     key = Key("pressure_drop", fluid.name)
     head = 0.5 * density * (flow / area) ** 2
     if bound.system.fans:

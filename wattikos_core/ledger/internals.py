@@ -18,6 +18,23 @@ OF_INTERNALS: dict[str, Quantity] = {
     "shaft_power": Quantity(
         "shaft power of {place}", "power", "flow through {place} times its rise of pressure, over its efficiency"
     ),
+    "core_heat": Quantity(
+        "heat from the tubes of {place}", "power", "what flows in the tubes of {place} gives to the stream across them"
+    ),
+    "tube_outlet_temperature": Quantity(
+        "outlet temperature in the tubes of {place}", "temperature", "at which what flows in the tubes of {place} leaves, mixed"
+    ),
+    "core_effectiveness": Quantity(
+        "effectiveness of {place}",
+        "ratio",
+        "heat from the tubes of {place} over the smaller heat capacity rate times the difference of the temperatures at which both "
+        "enter; that of the stream mixed over the face of {place}",
+    ),
+    "uneven_loss": Quantity(
+        "heat lost to uneven flow in {place}",
+        "ratio",
+        "by how much less passes than if all of the stream came to {place} evenly and equally warm (effectiveness and NTU)",
+    ),
     "share_of_end": Quantity(
         "share of its curve used by {place}", "ratio", "flow through {place} over that at the end of its curve", share=False
     ),

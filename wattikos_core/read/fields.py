@@ -22,6 +22,7 @@ FIELDS: dict[str, str] = {
     "swirl": "velocity",
     "liquid fraction": "ratio",
     "age": "time",
+    "temperature in tubes": "temperature",
     "turbulence energy": "turbulence_energy",
     "turbulence frequency": "rate",
     "eddy viscosity ratio": "number",
@@ -54,6 +55,10 @@ def cell_fields(problem: Problem, state: State, evaluation: Evaluation) -> dict[
         fields["liquid fraction"] = liquid_fractions(problem.cells, problem.tables, state.stretched)
     if AGE in problem.unknowns.scalars:
         fields[AGE] = np.where(flows, state.scalars[:, problem.unknowns.scalars.index(AGE)], np.nan)
+    if problem.tubes:
+        fields["temperature in tubes"] = in_tubes = np.full(problem.grid.n_cells, np.nan)
+        for tubes in problem.tubes:
+            in_tubes[tubes.drag.cells] = tubes.exchange(state.velocity, point.properties.temperature)[1]
     return fields | turbulence_fields(point) | derived_fields(point, evaluation, fields.get("pressure"))
 
 

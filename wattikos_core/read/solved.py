@@ -89,7 +89,7 @@ def solved_quantities(
         values[Key("coldest_metal")] = min(values[Key("lowest_temperature", name)] for name in metal)
     values |= surface_quantities(point, evaluation, streams)
     values |= motion_quantities(point, evaluation)
-    values |= internal_quantities(point)
+    values |= internal_quantities(point, evaluation)
     values |= radiation_quantities(problem, evaluation)
     values |= turbulence_quantities(point)
     values |= age_quantities(resolved, point, evaluation)

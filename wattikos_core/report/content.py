@@ -135,6 +135,8 @@ def _sketch(told: Told) -> list[Block]:
 _OF_INTERNALS = {
     "fan": "the rise of a fan is even over its face, and follows the flow through all of it; it makes no turbulence",
     "resistance": "a resistance takes pressure from the speed across it, and turns the stream no further",
+    "core": "a core is passed across its tubes alone; there is no turbulence between its fins; what flows in the tubes is steady, "
+    "mixes between passes, and gives heat by UA",
     "porous": "in porous parts the matrix is as warm as the fluid, and turbulence is neither damped nor made there",
 }
 

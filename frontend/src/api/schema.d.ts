@@ -1646,6 +1646,7 @@ export interface components {
          *         fluid_only: it makes sense on fluids alone; `turbulent_only` where flow may be turbulent; `round_only` in axisymmetric
          *             sections.
          *         field: of the condition; `material` the field beside it that names a layer's material.
+         *         fluids: whether a material is chosen among fluids, and not among solids.
          *         kind: of the quantity that is entered, whose unit a bare number takes; that of the field's name when empty.
          */
         Field: {
@@ -1706,6 +1707,11 @@ export interface components {
              * @default
              */
             material: string;
+            /**
+             * Fluids
+             * @default false
+             */
+            fluids: boolean;
             /**
              * Kind
              * @default
@@ -2149,7 +2155,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "face_speed" | "flow_through" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "highest_y_plus" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "loss_in" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "mean_y_plus" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "radiated" | "radiated_share" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_in" | "rise_per_module" | "separation" | "separation_angle" | "shaft_power" | "share_of_end" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise";
+            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "core_effectiveness" | "core_heat" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "face_speed" | "flow_through" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "highest_y_plus" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "loss_in" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "mean_y_plus" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "radiated" | "radiated_share" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_in" | "rise_per_module" | "separation" | "separation_angle" | "shaft_power" | "share_of_end" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise" | "tube_outlet_temperature" | "uneven_loss";
             /**
              * Place
              * @default
@@ -2726,6 +2732,78 @@ export interface components {
              * @default
              */
             inner_specific_heat: string;
+        };
+        /**
+         * Core
+         * @description A core across a stream.
+         *
+         *     Attributes:
+         *         loss: coefficient of the pressure it takes, by the speed ahead of it; or `table`, a table of the case with pressure drops
+         *             against speeds.
+         *         liquid: what flows in its tubes, a material; nothing where it condenses or boils at its temperature.
+         *         mass_flow: of it; `temperature` at which it enters.
+         *         conductance: UA of all of it; or `conductance_table`, a table of the case with UA against the speed ahead of it.
+         *         passes: of the tubes along the core; the last of them stands where the stream enters if `order` is `counter`.
+         *         begins: at which end of the core the first pass begins: at its own left or lower `start`, or at its `end`.
+         */
+        Core: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "core";
+            /**
+             * Loss
+             * @default
+             */
+            loss: string;
+            /**
+             * Table
+             * @default
+             */
+            table: string;
+            /**
+             * Liquid
+             * @default water
+             */
+            liquid: string;
+            /**
+             * Mass Flow
+             * @default
+             */
+            mass_flow: string;
+            /**
+             * Temperature
+             * @default
+             */
+            temperature: string;
+            /**
+             * Conductance
+             * @default
+             */
+            conductance: string;
+            /**
+             * Conductance Table
+             * @default
+             */
+            conductance_table: string;
+            /**
+             * Passes
+             * @default 1
+             */
+            passes: string;
+            /**
+             * Order
+             * @default counter
+             * @enum {string}
+             */
+            order: "counter" | "parallel";
+            /**
+             * Begins
+             * @default start
+             * @enum {string}
+             */
+            begins: "start" | "end";
         };
         /**
          * CounterflowPlates
@@ -3776,7 +3854,7 @@ export interface components {
              */
             roughness: string;
             /** Internal */
-            internal?: (components["schemas"]["Fan"] | components["schemas"]["Resistance"] | components["schemas"]["Porous"]) | null;
+            internal?: (components["schemas"]["Fan"] | components["schemas"]["Resistance"] | components["schemas"]["Porous"] | components["schemas"]["Core"]) | null;
             radiation?: components["schemas"]["SurfaceRadiation"] | null;
         };
         /**

@@ -366,6 +366,10 @@ function flipScale(): void {
         <pattern id="screen-over" width="5" height="5" patternUnits="userSpaceOnUse">
           <path d="M0,2.5H5M2.5,0V5" class="internal-mesh over" />
         </pattern>
+        <pattern id="fins" width="12" height="6" patternUnits="userSpaceOnUse">
+          <path d="M0,3H12" class="internal-mesh" />
+          <circle cx="6" cy="3" r="1.6" class="fin-tube" />
+        </pattern>
         <pattern id="grains" width="9" height="9" patternUnits="userSpaceOnUse">
           <circle cx="2.5" cy="2.5" r="1.4" class="internal-grain" />
           <circle cx="7" cy="7" r="1.4" class="internal-grain" />
@@ -619,6 +623,12 @@ function flipScale(): void {
 .internal.porous {
   fill: url('#grains');
 }
+.internal.core {
+  fill: url('#fins');
+}
+.fin-tube {
+  fill: var(--ink);
+}
 .internal.over {
   stroke: #fff;
   stroke-opacity: 0.8;
@@ -626,6 +636,7 @@ function flipScale(): void {
 .internal.over.resistance {
   fill: url('#screen-over');
 }
+.internal.over.core,
 .internal.over.porous {
   fill-opacity: 0.35;
 }

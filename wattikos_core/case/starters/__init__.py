@@ -6,7 +6,7 @@ from wattikos_core.case.document import Case, read_case
 from wattikos_core.case.starters.blades import VANE
 from wattikos_core.case.starters.building import Starter
 from wattikos_core.case.starters.crossflow import BUNDLE, BUNDLE_IN_LINE, PIN_CHANNEL, TUBE
-from wattikos_core.case.starters.driven import FAN_CHANNEL, PACKED_BED
+from wattikos_core.case.starters.driven import CORE_WITH_FANS, FAN_CHANNEL, PACKED_BED
 from wattikos_core.case.starters.empty import EMPTY
 from wattikos_core.case.starters.gaps import CAVITY, CONE_GAP, OVEN_WALL
 from wattikos_core.case.starters.holding import HOLDING_TUBE
@@ -44,7 +44,7 @@ FAMILIES: dict[str, tuple[Starter, ...]] = {
     "Hot parts and blades": (POWER_MODULE_FLAT, POWER_MODULE_ROUND, VANE, TUBE, FAST_BAR),
     "Gaps and cavities": (CAVITY, CONE_GAP, OVEN_WALL),
     "Stores": (SILO, TANK, ICE_BANK, MELTING_BOX, CAPSULE),
-    "Fans and beds": (FAN_CHANNEL, PACKED_BED),
+    "Fans and beds": (FAN_CHANNEL, PACKED_BED, CORE_WITH_FANS),
     "From nothing": (EMPTY,),
 }
 STARTERS: dict[str, Starter] = {starter.key: starter for family in FAMILIES.values() for starter in family}

@@ -157,3 +157,89 @@ PACKED_BED = Starter(
         "sizing": sized("grain", quantity("loss_in", "grains"), "60 Pa", sense="at_most"),
     },
 )
+
+CORE_WITH_FANS = Starter(
+    "core_with_fans",
+    "Finned core with a bank of fans",
+    "Fans draw air through a condenser too fine to grid: duty, what uneven flow costs, where the fans work.",
+    {
+        "version": 6,
+        "title": "Condenser of the ice-water plant",
+        "note": (
+            "Air comes in at the left, passes the condenser and leaves by the fans. "
+            "For a cooler give its tubes a liquid and passes (Draw, the part 'condenser')."
+        ),
+        "starter": "core_with_fans",
+        "inputs": {
+            "height": length("600 mm", "height of the condenser", "300 mm", "1.2 m"),
+            "breadth": length("800 mm", "breadth", note="depth of the section"),
+            "core": length("60 mm", "depth of the condenser along the air", "30 mm", "150 mm"),
+            "plenum": length("150 mm", "distance from condenser to fans", "60 mm", "500 mm"),
+            "fan_size": length("200 mm", "height of a fan", "100 mm", "400 mm"),
+            "condensing": temperature("45 °C", "condensing temperature"),
+            "ambient": temperature("30 °C", "ambient air"),
+            "loss": given("number", "25", "loss coefficient of the condenser", "5", "80"),
+            "conductance": given("thermal_conductance", "1200 W/K", "conductance UA", "200 W/K", "5000 W/K"),
+            "shut_off": given("pressure", "90 Pa", "rise of a fan without flow", "20 Pa", "300 Pa"),
+            "free_flow": given("volume_flow", "3000 m³/h", "flow of a fan without rise", "800 m³/h", "8000 m³/h"),
+        },
+        "section": {
+            "extent": "flat",
+            "depth": "breadth",
+            "parts": [
+                rectangle("air", "air", "-200 mm", "0 m", "200 mm + core + plenum", "height"),
+                rectangle(
+                    "condenser",
+                    "air",
+                    "0 m",
+                    "0 m",
+                    "core",
+                    "height",
+                    internal={
+                        "type": "core",
+                        "loss": "loss",
+                        "liquid": "",
+                        "temperature": "condensing",
+                        "conductance": "conductance",
+                    },
+                ),
+                rectangle("deck", "carbon_steel", "core + plenum", "0 m", "40 mm", "height"),
+                rectangle(
+                    "fan",
+                    "air",
+                    "core + plenum",
+                    "height/4 - fan_size/2",
+                    "40 mm",
+                    "fan_size",
+                    repeat={"pattern": "line", "count": "2", "dx": "0 mm", "dy": "height/2"},
+                    internal={
+                        "type": "fan",
+                        "points": [["0 m³/h", "shut_off"], ["0.6*free_flow", "0.62*shut_off"], ["free_flow", "0 Pa"]],
+                        "efficiency": "40 percent",
+                    },
+                ),
+            ],
+        },
+        "conditions": [
+            opening("air, left", "fan, right", temperature="ambient"),
+            symmetry("air, top", "air, bottom", "condenser, top", "condenser, bottom"),
+            wall("deck, top", "deck, bottom", "deck, right"),
+        ],
+        "physics": {"flow": "automatic"},
+        "grid": {"fineness": 0.5},
+        "watches": [quantity("core_heat", "condenser"), quantity("flow_through", "fan 1")],
+        "wanted": [
+            {"key": quantity("core_heat", "condenser"), "target": "10 kW"},
+            {"key": quantity("uneven_loss", "condenser")},
+            {"key": quantity("core_effectiveness", "condenser")},
+            {"key": quantity("face_speed", "condenser")},
+            {"key": quantity("loss_in", "condenser")},
+            {"key": quantity("flow_through", "fan 1")},
+            {"key": quantity("shaft_power", "fan 1")},
+        ],
+        "estimates": [
+            {"relation": "on_the_way", "fluid": "air", "area": "height*breadth", "losses": "1.5*(height/(2*fan_size))^2"}
+        ],
+        "sizing": sized("conductance", quantity("core_heat", "condenser"), "10 kW"),
+    },
+)

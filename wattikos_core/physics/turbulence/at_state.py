@@ -29,6 +29,10 @@ if TYPE_CHECKING:
     from wattikos_core.physics.problem import Problem
 
 
+# What is left of turbulence between fins.
+_BETWEEN_FINS = 1e-6
+
+
 def turbulence_at(problem: Problem, state: State, properties: Properties, gradients: Gradients) -> Turbulence:
     """What turbulence adds to a state of a problem that has any."""
     model, first = problem.physics.turbulence, problem.unknowns.scalars.index(ENERGY)
@@ -55,6 +59,10 @@ def turbulence_at(problem: Problem, state: State, properties: Properties, gradie
     stir_walls(faces, problem.given, cells, fluid, wall_layer(), rough_layer(), motion, found)
     strain_cells(faces, problem.flow_weights, cells, fluid, motion, found)
     stir_cells(cells, fluid, motion, PRANDTL_NEAR if model.prandtl == "kays" else 0.0, found)
+    for tubes in problem.tubes:
+        # Between fins flow is laminar or has eddies of its own, which UA and the loss coefficient know.
+        found.eddy_viscosity[tubes.drag.cells] *= _BETWEEN_FINS
+        found.production[tubes.drag.cells] *= _BETWEEN_FINS
     if model.transition:
         share = np.ascontiguousarray(state.scalars[:, problem.unknowns.scalars.index(INTERMITTENCY)])
         turn_cells(cells, fluid, motion, problem.from_wall, share, model.followed, found)

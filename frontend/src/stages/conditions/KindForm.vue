@@ -42,10 +42,12 @@ const shown = computed(() =>
       !(laminar.value && field.turbulent_only),
   ),
 )
-const solids = computed(() => [
+const materials = (solid: boolean) => [
   ...Object.keys(theCase.document?.materials ?? {}).map((key) => ({ key, label: key })),
-  ...(units.catalogue?.materials ?? []).filter((m) => m.state === 'solid'),
-])
+  ...(units.catalogue?.materials ?? []).filter((m) => (m.state === 'solid') === solid),
+]
+const solids = computed(() => materials(true))
+const fluids = computed(() => materials(false))
 const tables = computed(() => Object.keys(theCase.document?.tables ?? {}))
 const optionsOf = (field: FormField) => (field.options ?? []).filter((option) => !option.flat_only || !props.round)
 const chosen = (field: FormField) => optionsOf(field).find((option) => holds(props.subject, option.when ?? {}))?.value ?? ''
@@ -138,7 +140,10 @@ function turnRound(): void {
         :items="
           field.control === 'table'
             ? tables
-            : [{ value: '', title: field.placeholder }, ...solids.map((m) => ({ value: m.key, title: m.label }))]
+            : [
+                { value: '', title: field.placeholder },
+                ...(field.fluids ? fluids : solids).map((m) => ({ value: m.key, title: m.label })),
+              ]
         "
         :error-messages="bad(field.field)?.problem"
         @update:model-value="emit('change', field.field, (c) => (c[field.field] = $event))"
