@@ -261,5 +261,25 @@ class Drawing(BrowserTestCase):
         self.until(lambda: page.get_attribute(".blowing .head", "d") != before)
         internal = self.parts()[3]["internal"]
         self.assertEqual((internal["type"], internal["rise"], internal["turned"]), ("fan", "50 Pa", True))
+        self.choose("#part-internal", "a core of tubes and fins")
+        page.wait_for_selector("path.internal.core")
+        self.choose("#internal-inside", "condenses or boils at its temperature")
+        self.until(lambda: self.parts()[3]["internal"]["liquid"] == "")
         self.choose("#part-internal", "nothing")
         self.until(lambda: self.parts()[3]["internal"] is None)
+
+    def test_surfaces_around_a_gas_radiate(self) -> None:
+        page = self.page
+        self.record = self.new_case(starter_case("cavity"), fineness=0.5)
+        page.goto(f"{self.live_server_url}/cases/{self.record.pk}/draw")
+        page.click("[data-part=air]")
+        self.choose("#part-radiation", "between its surfaces")
+        page.wait_for_selector("[data-test=radiation-form]")
+        page.click("[data-test=new-radiating-surface]")
+        page.click("[data-item='warm plate | air']")
+        page.fill("[aria-label='emissivity of warm plate | air']", "0.2")
+        page.press("[aria-label='emissivity of warm plate | air']", "Tab")
+        expected = [{"surface": "warm plate | air", "emissivity": "0.2", "absorbed": ""}]
+        self.until(lambda: (self.parts()[1]["radiation"] or {}).get("surfaces") == expected)
+        page.click("[aria-label='take warm plate | air out']")
+        self.until(lambda: self.parts()[1]["radiation"]["surfaces"] == [])
