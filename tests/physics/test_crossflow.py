@@ -72,6 +72,7 @@ class Cylinder(unittest.TestCase):
         nusselt = 0.3 + 0.62 * reynolds**0.5 * prandtl ** (1.0 / 3.0) / weight * (1.0 + (reynolds / 282e3) ** 0.625) ** 0.8
         self.assertAlmostEqual(run.value(f"mean Nusselt number of {body}") / nusselt, 1.0, delta=0.2)
 
+    @tag("slow")
     def test_reynolds_20(self) -> None:
         self.check(20.0, 2.045, 1.88, 43.7)
 

@@ -6,6 +6,7 @@ import unittest
 from typing import Any
 
 import numpy as np
+from django.test import tag
 
 from tests.sections import circle, held, rectangle, section_case, wall
 from tests.support import LIQUID
@@ -122,6 +123,7 @@ def ribs(count: int, conditions: list[dict[str, Any]]) -> Case:
 
 
 class LongDucts(unittest.TestCase):
+    @tag("slow")
     def test_the_later_ribs_of_a_long_duct_are_modules(self) -> None:
         module = solve_case(ribs(1, [periodic("water, left", "water, right", velocity="0.5 mm/s")]))
         enters = {

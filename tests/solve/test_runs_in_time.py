@@ -10,6 +10,7 @@ from dataclasses import replace
 from typing import Any
 
 import numpy as np
+from django.test import tag
 from numpy.typing import NDArray
 from scipy.optimize import brentq
 from scipy.special import erf, j0, j1
@@ -187,6 +188,7 @@ class StartedDuct(unittest.TestCase):
         self.assertLess(errors[2], 2e-4)
         self.assertLess(errors[1], 0.4 * errors[0])
 
+    @tag("slow")
     def test_second_order_in_fixed_steps(self) -> None:
         a, b, c = (self.velocity(16, step=0.3 / steps, fixed=True)[1] for steps in (10, 20, 40))
         self.assertAlmostEqual(float(np.log2(np.abs(a - b).max() / np.abs(b - c).max())), 2.0, delta=0.1)

@@ -87,6 +87,7 @@ class Shedding(unittest.TestCase):
 
 
 class FromAnotherGrid(unittest.TestCase):
+    @tag("slow")
     def test_a_run_in_time_begins_with_fields_of_another_grid(self) -> None:
         """They do not balance mass where they are laid: the first step jumps to fields that do, in however short a step."""
         coarse = channel(0.2, fineness=0.4)

@@ -18,7 +18,7 @@ from wattikos_web.api.projects import create_case
 from wattikos_web.models import Project
 
 # Requests per operation: the first are the simplest, later ones are long, empty, or at the edges of what is allowed.
-_REQUESTS, _MANY_REQUESTS = 5, 20
+_REQUESTS, _MANY_REQUESTS = 3, 20
 # Seconds that an answer may take where the machine is slow.
 _PATIENCE = 120
 _CHECKS = [not_a_server_error, response_schema_conformance, content_type_conformance, status_code_conformance]
