@@ -39,6 +39,8 @@ DEMO_CASES = (
     "fast_bar",
     "fan_channel",
     "packed_bed",
+    "core_with_fans",
+    "oven_wall",
 )
 # What is varied and solved in the demo, one of each kind of equipment.
 _SERIES: dict[str, list[Varied]] = {

@@ -158,3 +158,27 @@ class Jacobian(unittest.TestCase):
             numerical = (residual(1e-6) - residual(-1e-6)) / 2e-6
             exact = matrix @ direction
             np.testing.assert_allclose(exact[row], numerical[row], atol=2e-6 * float(np.abs(numerical[row]).max()))
+
+
+class Plug(unittest.TestCase):
+    def test_air_change_and_removal_of_heat(self) -> None:
+        """Air that moves as a plug and is warmed evenly: an efficiency of one, an effectiveness of two, both exact."""
+        shape = {"type": "rectangle", "x": "0 m", "y": "0 m", "width": "2 m", "height": "0.2 m"}
+        air = {"base": "air", "density": "1.2 kg/m^3", "specific_heat": "1000 J/kg/K", "conductivity": "1e-9 W/m/K"}
+        sides = [f"air, {side}" for side in ("top", "bottom")]
+        document = {
+            "title": "plug",
+            "inputs": {},
+            "materials": {"plain": air},
+            "section": {"parts": [{"name": "air", "material": "plain", "shape": shape, "heat": "240 W"}]},
+            "physics": {"age": True},
+            "conditions": [
+                {"type": "inlet", "boundaries": ["air, left"], "velocity": "0.1 m/s", "temperature": "20 °C", "profile": "uniform"},
+                {"type": "outlet", "boundaries": ["air, right"]},
+                {"type": "symmetry", "boundaries": sides},
+            ],
+        }
+        run = solve_case(read_case(document))
+        self.assertAlmostEqual(run.value("air outlet temperature"), 303.15, delta=1e-5)
+        self.assertAlmostEqual(run.value("air air change efficiency"), 1.0, delta=0.02)
+        self.assertAlmostEqual(run.value("air heat removal effectiveness"), 2.0, delta=0.04)

@@ -25,6 +25,7 @@ def passage() -> Result:
 
 # Fields that a laminar case without swirl, melting, age and time does not have.
 _OF_OTHER_CASES = {
+    "temperature in tubes",
     "swirl",
     "liquid fraction",
     "age",

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from wattikos_core.case.comfort import Comfort
 from wattikos_core.documents import Expression, Model, Name
 
 
@@ -142,9 +143,15 @@ class View(Model):
 
 
 class Reading(Model):
-    """Lines, probes and views of a case; a solution does not depend on them. `balances`: whether they are in the report."""
+    """Lines, probes and views of a case; a solution does not depend on them.
+
+    Attributes:
+        balances: whether they are in the report.
+        comfort: people at the probes; nobody when None.
+    """
 
     lines: Annotated[list[ReadLine], Field(max_length=40)] = []
     probes: Annotated[list[Probe], Field(max_length=40)] = []
     views: Annotated[list[View], Field(max_length=40)] = []
     balances: bool = False
+    comfort: Comfort | None = None

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from wattikos_core.boundaries import ResolvedCondition
+from wattikos_core.case.comfort import ResolvedComfort, resolve_comfort
 from wattikos_core.case.conditions import resolve_conditions
 from wattikos_core.case.document import Case
 from wattikos_core.case.parts import ResolvedPart, resolve_parts
@@ -46,6 +47,7 @@ class ResolvedCase:
         time: None in a steady case.
         module: what repeats along a stream; None where nothing does.
         stops: rules by which a solve ends before its end.
+        comfort: people at the probes; None where there are none.
     """
 
     case: Case
@@ -65,6 +67,7 @@ class ResolvedCase:
     time: ResolvedTime | None = None
     module: ResolvedModule | None = None
     stops: tuple[ResolvedStop, ...] = ()
+    comfort: ResolvedComfort | None = None
 
     @property
     def bodies(self) -> tuple[ResolvedPart, ...]:
@@ -228,6 +231,7 @@ def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
     time = resolve_time(case, reader, copies) if physics.regime == "time" else None
     module = resolve_module(case, reader, conditions, parts)
     stops = resolve_stops(case, reader)
+    comfort = resolve_comfort(case, reader)
     if reader.problems:
         raise CaseError(reader.problems)
     return ResolvedCase(
@@ -244,6 +248,7 @@ def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
         reference=reference,
         mush=_MUSH if mush is None else mush,
         stops=stops,
+        comfort=comfort,
         age_diffusivity=spreading if physics.age else None,
         age_limit=limit,
         time=time,

@@ -21,6 +21,7 @@ from wattikos_core.evidence.findings_of_grids import findings_of_grids
 from wattikos_core.evidence.findings_of_inputs import findings_of_inputs, heat_without_a_way_out
 from wattikos_core.evidence.findings_of_internals import findings_of_internals
 from wattikos_core.evidence.findings_of_radiation import findings_of_radiation
+from wattikos_core.evidence.findings_of_rooms import findings_of_rooms
 from wattikos_core.evidence.findings_of_surfaces import findings_of_surfaces
 from wattikos_core.evidence.findings_of_turbulence import findings_of_layers, findings_of_regimes, findings_of_roughness
 from wattikos_core.evidence.ledger import LedgerRow
@@ -187,6 +188,8 @@ def findings_after(
     found += findings_of_layers(resolved, ledger)
     found.extend(findings_of_internals(resolved, problem, solution, evaluation))
     found.extend(findings_of_radiation(resolved, problem, evaluation))
+    solved = {row.key: row.solved for row in ledger if row.solved is not None}
+    found.extend(findings_of_rooms(problem, evaluation, solved))
     found += findings_after_bodies(resolved, section, ledger, problem)
     found.extend(_still_fluids(problem, evaluation))
     found.extend(_beyond_what_is_given(problem, evaluation))

@@ -16,5 +16,11 @@ OF_AGES: dict[str, Quantity] = {
     "share_younger": Quantity(
         "{place} share younger than asked", "ratio", "share of what leaves {place} that entered less than the time asked for ago"
     ),
+    "air_change_efficiency": Quantity(
+        "{place} air change efficiency",
+        "ratio",
+        "age at which {place} leaves over twice its mean age inside: a half where it is fully mixed, one where it moves as a plug",
+        share=True,
+    ),
     "mean_age_inside": Quantity("{place} mean age inside", "time", "time since {place} entered, weighted with mass over all of it"),
 }

@@ -21,6 +21,28 @@ OF_READINGS: dict[str, Quantity] = {
         "one less half the mean deviation of the speed in {place} from its mean, over that mean (common practice, no source)",
         share=True,
     ),
+    "mean_vote": Quantity(
+        "mean vote at {place}",
+        "number",
+        "how people at {place} would judge its warmth, from -3 (cold) to 3 (hot): predicted mean vote of ISO 7730:2005",
+    ),
+    "dissatisfied": Quantity(
+        "dissatisfied at {place}",
+        "ratio",
+        "share of people at {place} who find it too warm or too cold (ISO 7730:2005)",
+        share=True,
+    ),
+    "draught_rate": Quantity(
+        "draught rate at {place}",
+        "ratio",
+        "share of people at {place} whom a draught bothers (ISO 7730:2005), with the turbulence solved for, or 40 % without",
+        share=True,
+    ),
+    "radiant_temperature": Quantity(
+        "mean radiant temperature at {place}",
+        "temperature",
+        "of the surfaces around {place}, black, each by the angle it fills; as given where it is",
+    ),
     "line_temperature": Quantity(
         "mean temperature along {place}", "temperature", "mean temperature along the line {place}, by area"
     ),

@@ -5,6 +5,11 @@ from __future__ import annotations
 from wattikos_core.ledger.quantity import Quantity
 
 OF_STREAMS: dict[str, Quantity] = {
+    "heat_removal_effectiveness": Quantity(
+        "{place} heat removal effectiveness",
+        "number",
+        "what {place} warms by on its way out over what it is warmer than it enters on the mean of its volume: one where mixed",
+    ),
     "outlet_temperature": Quantity(
         "{place} outlet temperature", "temperature", "mixed-mean (weighted with mass flow, by enthalpy) over the outlet of {place}"
     ),

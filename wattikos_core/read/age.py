@@ -37,6 +37,9 @@ def age_quantities(resolved: ResolvedCase, point: Point, evaluation: Evaluation)
             continue
         of_face, flow = age[grid.owner[out]], evaluation.flow[out]
         values[Key("mean_age_at_outlet", name)] = float(np.average(of_face, weights=flow))
+        inside = values[Key("mean_age_inside", name)]
+        if inside > 0.0:
+            values[Key("air_change_efficiency", name)] = values[Key("mean_age_at_outlet", name)] / (2.0 * inside)
         values[Key("shortest_age_at_outlet", name)] = float(of_face.min())
         if resolved.age_limit is not None:
             values[Key("share_younger", name)] = _share_below(of_face, flow, resolved.age_limit)

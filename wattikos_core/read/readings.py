@@ -11,6 +11,8 @@ from wattikos_core.grid import Grid
 from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Point
 from wattikos_core.physics.faces import Array
+from wattikos_core.physics.turbulence.constants import ENERGY
+from wattikos_core.read.comfort import comfort_quantities
 from wattikos_core.read.fields import flow_fields
 from wattikos_core.read.instant import Instant
 from wattikos_core.read.interpolation import Interpolant, interpolant_of
@@ -70,6 +72,12 @@ def _places_of(resolved: ResolvedCase, grid: Grid) -> _Places:
     return known
 
 
+def _turbulence(point: Point) -> Array | None:
+    """Energy of turbulence in cells, m2/s2; None where all flow is laminar."""
+    scalars = point.problem.unknowns.scalars
+    return point.state.scalars[:, scalars.index(ENERGY)] if ENERGY in scalars else None
+
+
 def reading_quantities(resolved: ResolvedCase, point: Point, evaluation: Evaluation) -> dict[Key, float]:
     """Ledger quantities of the probes and single lines of a case, SI; those that miss the section are left out."""
     reading, problem, state = resolved.case.reading, point.problem, point.state
@@ -97,6 +105,18 @@ def reading_quantities(resolved: ResolvedCase, point: Point, evaluation: Evaluat
             values[Key("probe_speed", name)] = told["speed"].mean
             if told["speed"].uniformity is not None:
                 values[Key("probe_uniformity", name)] = told["speed"].uniformity
+    places_of_people = [(probe.name, np.array(probe.place)) for probe in places.points]
+    places_of_people += [(name, weight @ problem.grid.centre / weight.sum()) for name, weight in places.weights]
+    values |= comfort_quantities(
+        resolved,
+        instant,
+        (
+            (name, place, values[Key("probe_temperature", name)], values[Key("probe_speed", name)])
+            for name, place in places_of_people
+            if Key("probe_speed", name) in values
+        ),
+        _turbulence(point),
+    )
     for path in places.paths:
         profile = profile_along(instant, path)
         along = profile.statistics.get("temperature")

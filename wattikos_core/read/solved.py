@@ -10,6 +10,7 @@ from wattikos_core.materials import PropertyTable
 from wattikos_core.physics import Evaluation, Problem, State, point_of
 from wattikos_core.physics.faces import INTERFACE, WALL
 from wattikos_core.physics.scales import LEAST_SPAN
+from wattikos_core.physics.terms.age import AGE
 from wattikos_core.read.age import age_quantities
 from wattikos_core.read.bodies import surface_quantities
 from wattikos_core.read.internals import internal_quantities
@@ -67,6 +68,8 @@ def solved_quantities(
     for name, stream in streams.items():
         values[Key("outlet_temperature", name)] = stream.outlet_temperature
         values[Key("heat_gained", name)] = stream.heat
+        if AGE in problem.unknowns.scalars:
+            values |= _removal(problem, evaluation, name, stream)
         values[Key("pressure_drop", name)] = stream.pressure_drop
         entering = stream.mass_flow / float(stream.table.density(stream.inlet_temperature))
         values[Key("pumping_power", name)] = stream.pressure_drop * entering
@@ -115,6 +118,16 @@ def solved_quantities(
     values[Key("mass_balance")], values[Key("heat_balance")] = imbalances(problem, evaluation, state.periodicity)
     # Without a temperature difference there is no coefficient: the case does not have this quantity.
     return {key: value for key, value in values.items() if np.isfinite(value)}
+
+
+def _removal(problem: Problem, evaluation: Evaluation, name: str, stream: Stream) -> dict[Key, float]:
+    """How well a stream takes heat out of the room that it passes; asked for with its age."""
+    mine = np.isin(problem.grid.region, stream.regions)
+    inside = float(np.average(evaluation.temperature[mine], weights=problem.grid.volume[mine]))
+    gained, held = stream.outlet_temperature - stream.inlet_temperature, inside - stream.inlet_temperature
+    if abs(held) < LEAST_SPAN or abs(gained) < LEAST_SPAN:
+        return {}
+    return {Key("heat_removal_effectiveness", name): gained / held}
 
 
 def _is_metal(table: PropertyTable) -> bool:

@@ -7,6 +7,7 @@ import { useCase } from '../../stores/case'
 import { useLines } from '../../stores/lines'
 import { useProbes } from '../../stores/probes'
 import { useReading } from '../../stores/reading'
+import ComfortForm from './ComfortForm.vue'
 
 /** Points, boxes and parts of the case: what the field is there now, and over time. */
 const theCase = useCase()
@@ -93,6 +94,7 @@ const spread = (value: number) => Number(units.shownDifference(value, kind.value
       </tbody>
     </v-table>
     <p v-if="probes.problem" class="fault" role="alert">{{ probes.problem }}</p>
+    <ComfortForm />
   </div>
 </template>
 
