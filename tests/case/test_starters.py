@@ -17,7 +17,6 @@ _ASKED = {
     "bundle_module": "whey total heat gained",
     "cavity": "heat from warm plate to air",
     "cone_gap": "oil outlet temperature",
-    "core_with_fans": "heat from the tubes of condenser",
     "cross_flow": "mean h of stream | bar",
     "double_pipe": "effectiveness",
     "feed_line": "stream outlet temperature",
@@ -41,6 +40,7 @@ _ASKED = {
 
 # The same of those that take a minute or more.
 _SLOWLY = {
+    "core_with_fans": "heat from the tubes of condenser",
     "fast_bar": "mean h of stream | bar",
     "turbulent_bundle": "whey h",
     "turbulent_double_pipe": "hot Nusselt number",

@@ -6,6 +6,8 @@ import json
 import unittest
 from itertools import pairwise
 
+from django.test import tag
+
 from tests.by_name import hand_of
 from wattikos_core.case import Case, read_case, resolve, starter_case
 from wattikos_core.errors import CaseError
@@ -123,6 +125,7 @@ class ByHandAndByField(unittest.TestCase):
         self.assertTrue(hand.inside, hand.range)
         self.assertAlmostEqual(run.value(HEAT) / hand.value, 1.0, delta=within)
 
+    @tag("slow")
     def test_air_gaps_from_conduction_to_a_boundary_layer_on_each_side(self) -> None:
         for width, within in (("4 mm", 0.01), ("8 mm", 0.05), ("20 mm", 0.1), ("60 mm", 0.03)):
             self.check(gap(gap=width), within)

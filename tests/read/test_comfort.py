@@ -12,6 +12,8 @@ from wattikos_core.ledger import Key
 from wattikos_core.read.comfort import draught_rate, predicted_dissatisfied, predicted_mean_vote
 from wattikos_core.studies import solve_case
 
+# Twelve of its thirteen rows: the seventh (23.5 °C, 0.10 m/s, 40 %, 1.0 clo, as remembered 0.50) does not fit the standard's own
+# equation, which gives 0.36, between its neighbours.
 # Air and mean radiant temperature (°C), speed (m/s), humidity, met, clo: vote and share dissatisfied.
 _TABLE = (
     (22.0, 22.0, 0.10, 0.6, 1.2, 0.5, -0.75, 0.17),
@@ -20,7 +22,6 @@ _TABLE = (
     (23.5, 25.5, 0.10, 0.6, 1.2, 0.5, -0.01, 0.05),
     (23.5, 25.5, 0.30, 0.6, 1.2, 0.5, -0.55, 0.11),
     (19.0, 19.0, 0.10, 0.4, 1.2, 1.0, -0.60, 0.13),
-    (23.5, 23.5, 0.10, 0.4, 1.2, 1.0, 0.50, 0.10),
     (23.5, 23.5, 0.30, 0.4, 1.2, 1.0, 0.12, 0.05),
     (23.0, 21.0, 0.10, 0.4, 1.2, 1.0, 0.05, 0.05),
     (23.0, 21.0, 0.30, 0.4, 1.2, 1.0, -0.16, 0.06),
@@ -32,11 +33,11 @@ _TABLE = (
 
 class Standard(unittest.TestCase):
     def test_its_table(self) -> None:
-        """Within the tenth of a vote that the standard allows."""
+        """To the digits printed; the standard allows a tenth of a vote."""
         for air, radiant, speed, humidity, met, clo, vote, share in _TABLE:
             found = predicted_mean_vote(air + 273.15, radiant + 273.15, speed, humidity, activity=met, clothing=clo)
-            self.assertAlmostEqual(found, vote, delta=0.1, msg=f"{air}, {speed}")
-            self.assertAlmostEqual(predicted_dissatisfied(found), share, delta=0.025)
+            self.assertAlmostEqual(found, vote, delta=0.0075, msg=f"{air}, {speed}")
+            self.assertAlmostEqual(predicted_dissatisfied(found), share, delta=0.006)
 
     def test_draught(self) -> None:
         """Equation 6 by hand: 23 °C, 0.2 m/s, 40 %."""
@@ -70,9 +71,9 @@ class AtProbes(unittest.TestCase):
         result = solve_case(section_case(room, conditions=conditions, fineness=0.5, reading=reading))
         # A quarter of all round is ceiling, a quarter floor; the openings at both sides are as warm as the air there.
         radiant = result.value(Key("radiant_temperature", "desk"))
-        sides = [result.value(Key("mean_temperature", f"air, {side}")) for side in ("left", "right")]
-        expected = np.mean([313.15**4, 293.15**4, sides[0] ** 4, sides[1] ** 4]) ** 0.25
-        self.assertAlmostEqual(radiant, expected, delta=0.3)
+        leaves = result.value(Key("outlet_temperature", "air"))
+        expected = np.mean([313.15**4, 293.15**4, 297.15**4, leaves**4]) ** 0.25
+        self.assertAlmostEqual(radiant, expected, delta=0.5)
         vote = predicted_mean_vote(
             result.value(Key("probe_temperature", "desk")), radiant, result.value(Key("probe_speed", "desk")), 0.4, clothing=1.0
         )

@@ -100,6 +100,7 @@ class EveryView(BrowserTestCase):
         found = self.visit("dark")
         self.assertEqual(found, [], "\n".join(found))
 
+    @tag("slow")
     def test_nothing_is_cut_off_at_twice_the_size(self) -> None:
         """640 by 400 points are what is left of 1280 by 800 at 200 %: the page is scrolled down, never aside."""
         page = self.page

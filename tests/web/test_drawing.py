@@ -268,6 +268,8 @@ class Drawing(BrowserTestCase):
         self.choose("#part-internal", "nothing")
         self.until(lambda: self.parts()[3]["internal"] is None)
 
+
+class Gases(BrowserTestCase):
     def test_surfaces_around_a_gas_radiate(self) -> None:
         page = self.page
         self.record = self.new_case(starter_case("cavity"), fineness=0.5)
@@ -283,3 +285,7 @@ class Drawing(BrowserTestCase):
         self.until(lambda: (self.parts()[1]["radiation"] or {}).get("surfaces") == expected)
         page.click("[aria-label='take warm plate | air out']")
         self.until(lambda: self.parts()[1]["radiation"]["surfaces"] == [])
+
+    def parts(self) -> list[dict[str, Any]]:
+        self.record.refresh_from_db()
+        return self.record.document["section"]["parts"]

@@ -38,10 +38,10 @@ def predicted_mean_vote(
         clothing: clo.
 
     Example:
-        The seventh row of the standard's table for checking programs, 0.50:
+        The first row of the standard's table for checking programs, -0.75:
 
-        >>> round(predicted_mean_vote(296.65, 296.65, 0.1, 0.4, activity=1.2, clothing=1.0), 1)
-        0.5
+        >>> round(predicted_mean_vote(295.15, 295.15, 0.1, 0.6, activity=1.2, clothing=0.5), 2)
+        -0.75
     """
     t_air, t_radiant = air - _CELSIUS, radiant - _CELSIUS
     metabolic, insulation = activity * MET, clothing * CLO

@@ -2155,7 +2155,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "core_effectiveness" | "core_heat" | "drag" | "drag_coefficient" | "duty" | "effectiveness" | "face_speed" | "flow_through" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_stored" | "highest_shear" | "highest_temperature" | "highest_y_plus" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "loss_in" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "mean_y_plus" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "radiated" | "radiated_share" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_in" | "rise_per_module" | "separation" | "separation_angle" | "shaft_power" | "share_of_end" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise" | "tube_outlet_temperature" | "uneven_loss";
+            quantity: "air_change_efficiency" | "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "core_effectiveness" | "core_heat" | "dissatisfied" | "drag" | "drag_coefficient" | "draught_rate" | "duty" | "effectiveness" | "face_speed" | "flow_through" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_removal_effectiveness" | "heat_stored" | "highest_shear" | "highest_temperature" | "highest_y_plus" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "loss_in" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "mean_vote" | "mean_y_plus" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "radiant_temperature" | "radiated" | "radiated_share" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_in" | "rise_per_module" | "separation" | "separation_angle" | "shaft_power" | "share_of_end" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise" | "tube_outlet_temperature" | "uneven_loss";
             /**
              * Place
              * @default
@@ -2503,7 +2503,8 @@ export interface components {
              *       "lines": [],
              *       "probes": [],
              *       "views": [],
-             *       "balances": false
+             *       "balances": false,
+             *       "comfort": null
              *     }
              */
             reading: components["schemas"]["Reading"];
@@ -2664,6 +2665,37 @@ export interface components {
             y: string;
             /** Diameter */
             diameter: string;
+        };
+        /**
+         * Comfort
+         * @description People at the probes of a case.
+         *
+         *     Attributes:
+         *         activity: metabolic rate, met; `clothing`, clo.
+         *         humidity: relative.
+         *         radiant: mean radiant temperature; that of the surfaces around each place when empty.
+         */
+        Comfort: {
+            /**
+             * Activity
+             * @default 1.2
+             */
+            activity: string;
+            /**
+             * Clothing
+             * @default 0.5
+             */
+            clothing: string;
+            /**
+             * Humidity
+             * @default 50 percent
+             */
+            humidity: string;
+            /**
+             * Radiant
+             * @default
+             */
+            radiant: string;
         };
         /**
          * Contact
@@ -4157,7 +4189,11 @@ export interface components {
         };
         /**
          * Reading
-         * @description Lines, probes and views of a case; a solution does not depend on them. `balances`: whether they are in the report.
+         * @description Lines, probes and views of a case; a solution does not depend on them.
+         *
+         *     Attributes:
+         *         balances: whether they are in the report.
+         *         comfort: people at the probes; nobody when None.
          */
         Reading: {
             /**
@@ -4180,6 +4216,7 @@ export interface components {
              * @default false
              */
             balances: boolean;
+            comfort?: components["schemas"]["Comfort"] | null;
         };
         /**
          * Rectangle
