@@ -10,6 +10,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from wattikos_core.radiation.hulls import box_of, enters_hull
+
 Array = NDArray[np.float64]
 Index = NDArray[np.int64]
 
@@ -36,17 +38,20 @@ def strings_between(rows: Index, start: Array, end: Array, first: Array, last: A
     """
     found = np.zeros((rows.size, start.shape[0]))
     for row, i in enumerate(rows):
-        between = np.empty(_MOST_BETWEEN, dtype=np.int64)
+        between, corners = np.empty(_MOST_BETWEEN, dtype=np.int64), np.empty((4, 2))
+        box = np.empty((2, 2))
         # What one exchanges with the other, the other does with it.
         for j in range(i + 1, start.shape[0]):
             a0, a1, b0, b1, some = _facing(start[i], end[i], start[j], end[j])
             if not some:
                 continue
             count = 0
+            corners[0], corners[1], corners[2], corners[3] = a0, a1, b0, b1
+            box_of(corners, box)
             for k in range(first.shape[0]):
                 if k == hiding[i] or k == hiding[j] or count == _MOST_BETWEEN:
                     continue
-                if _in_between(a0, a1, b0, b1, first[k], last[k]):
+                if enters_hull(corners, box, first[k], last[k]):
                     between[count] = k
                     count += 1
             if count == 0:
@@ -83,41 +88,6 @@ def _facing(a0: Array, a1: Array, b0: Array, b1: Array) -> tuple[Array, Array, A
     c0, c1, some = _clipped(a0, a1, b0, b1)
     d0, d1, other = _clipped(b0, b1, a0, a1)
     return c0, c1, d0, d1, some and other
-
-
-@njit(cache=True, error_model="numpy")
-def _in_between(a0: Array, a1: Array, b0: Array, b1: Array, first: Array, last: Array) -> bool:
-    """Whether a straight run enters the hull of two strips: no line keeps them apart (separating axes)."""
-    for axis in range(2):
-        # Most runs lie beside the two altogether.
-        low = min(min(a0[axis], a1[axis]), min(b0[axis], b1[axis]))
-        high = max(max(a0[axis], a1[axis]), max(b0[axis], b1[axis]))
-        if min(first[axis], last[axis]) > high or max(first[axis], last[axis]) < low:
-            return False
-    corners = np.empty((4, 2))
-    corners[0], corners[1], corners[2], corners[3] = a0, a1, b0, b1
-    for p in range(5):
-        for q in range(p + 1, 5 if p == 4 else 4):
-            if not _overlap(corners, corners[p], corners[q], first, last):
-                return False
-    return bool(_overlap(corners, first, last, first, last))
-
-
-@njit(cache=True, error_model="numpy")
-def _overlap(corners: Array, p: Array, q: Array, first: Array, last: Array) -> bool:
-    """Whether hull and run overlap seen along the line from p to q."""
-    nx, ny = p[1] - q[1], q[0] - p[0]
-    size = np.hypot(nx, ny)
-    if size == 0.0:
-        return True
-    low, high = np.inf, -np.inf
-    for corner in corners:
-        off = ((corner[0] - p[0]) * nx + (corner[1] - p[1]) * ny) / size
-        low, high = min(low, off), max(high, off)
-    one = ((first[0] - p[0]) * nx + (first[1] - p[1]) * ny) / size
-    two = ((last[0] - p[0]) * nx + (last[1] - p[1]) * ny) / size
-    least = _EPS * (abs(high) + abs(low) + abs(one) + abs(two))
-    return bool(min(one, two) < high - least and max(one, two) > low + least)
 
 
 @njit(cache=True, error_model="numpy")

@@ -12,6 +12,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from wattikos_core.radiation.hulls import box_of, enters_hull
+
 Array = NDArray[np.float64]
 Index = NDArray[np.int64]
 
@@ -40,16 +42,22 @@ def rings_between(rows: Index, start: Array, end: Array, first: Array, last: Arr
     """
     found = np.zeros((rows.size, start.shape[0]))
     for row, i in enumerate(rows):
-        between = np.empty(_MOST_BETWEEN, dtype=np.int64)
+        between, corners = np.empty(_MOST_BETWEEN, dtype=np.int64), np.empty((8, 2))
+        box = np.empty((2, 2))
         # What one exchanges with the other, the other does with it.
         for j in range(i + 1, start.shape[0]):
             if not (_may_see(start[i], end[i], start[j], end[j]) and _may_see(start[j], end[j], start[i], end[i])):
                 continue
+            # The hull of two rings in the meridian, both sides of the axis.
+            corners[0], corners[1], corners[2], corners[3] = start[i], end[i], start[j], end[j]
+            corners[4:] = corners[:4]
+            corners[4:, 1] *= -1.0
+            box_of(corners, box)
             count = 0
             for k in range(first.shape[0]):
                 if k == hiding[i] or k == hiding[j] or count == _MOST_BETWEEN:
                     continue
-                if _within(start[i], end[i], start[j], end[j], first[k], last[k]):
+                if enters_hull(corners, box, first[k], last[k]):
                     between[count] = k
                     count += 1
             whole = _sees_all(start[i], end[i], start[j], end[j]) and _sees_all(start[j], end[j], start[i], end[i])
@@ -93,42 +101,6 @@ def _may_see(p0: Array, p1: Array, q0: Array, q1: Array) -> bool:
 def _sees_all(p0: Array, p1: Array, q0: Array, q1: Array) -> bool:
     low, _, size = _extremes(p0, p1, q0, q1)
     return bool(low > -_EPS * size)
-
-
-@njit(cache=True, error_model="numpy")
-def _within(p0: Array, p1: Array, q0: Array, q1: Array, first: Array, last: Array) -> bool:
-    """Whether a run enters the hull of two rings in the meridian, both sides of the axis: no line keeps them apart."""
-    least, most = min(min(p0[0], p1[0]), min(q0[0], q1[0])), max(max(p0[0], p1[0]), max(q0[0], q1[0]))
-    if max(first[0], last[0]) < least or min(first[0], last[0]) > most:
-        return False
-    if min(first[1], last[1]) > max(max(p0[1], p1[1]), max(q0[1], q1[1])):
-        return False
-    corners = np.empty((8, 2))
-    corners[0], corners[1], corners[2], corners[3] = p0, p1, q0, q1
-    corners[4:] = corners[:4]
-    corners[4:, 1] *= -1.0
-    for p in range(8):
-        for q in range(p):
-            if not _overlap(corners, corners[p], corners[q], first, last):
-                return False
-    return bool(_overlap(corners, first, last, first, last))
-
-
-@njit(cache=True, error_model="numpy")
-def _overlap(corners: Array, p: Array, q: Array, first: Array, last: Array) -> bool:
-    """Whether hull and run overlap seen along the line from p to q."""
-    nx, ny = p[1] - q[1], q[0] - p[0]
-    size = np.hypot(nx, ny)
-    if size == 0.0:
-        return True
-    low, high = np.inf, -np.inf
-    for corner in corners:
-        off = ((corner[0] - p[0]) * nx + (corner[1] - p[1]) * ny) / size
-        low, high = min(low, off), max(high, off)
-    one = ((first[0] - p[0]) * nx + (first[1] - p[1]) * ny) / size
-    two = ((last[0] - p[0]) * nx + (last[1] - p[1]) * ny) / size
-    least = _EPS * (abs(high) + abs(low) + abs(one) + abs(two))
-    return bool(min(one, two) < high - least and max(one, two) > low + least)
 
 
 @njit(cache=True, error_model="numpy")
