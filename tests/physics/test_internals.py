@@ -234,6 +234,22 @@ class Matrix(unittest.TestCase):
         self.assertAlmostEqual(warmed / place, 1.0, delta=2.0 * reach / place)
         self.assertLess(2.0 * reach / place, 0.01)
 
+    def test_it_conducts_as_told_along_and_across(self) -> None:
+        """Beds at rest, warm at one side and cold at the other: exact both ways, and turned."""
+        for ends, axis, others, expected in (
+            (("left", "right"), 0.05, ("top", "bottom"), 3.0 * 0.02),
+            (("bottom", "top"), 0.02, ("left", "right"), 0.5 * 0.05),
+        ):
+            for turned in ("", "90 deg"):
+                internal = {"type": "porous", "grain_size": "4 mm", "conductivity": "3 W/m/K", "conductivity_across": "0.5 W/m/K"}
+                if turned:
+                    internal |= {"conductivity": "0.5 W/m/K", "conductivity_across": "3 W/m/K", "direction": turned}
+                bed = rectangle("bed", "plain", "0 m", "0 m", "50 mm", "20 mm", internal=internal)
+                conditions = [held(f"bed, {ends[0]}", at="40 °C"), held(f"bed, {ends[1]}", at="20 °C")]
+                conditions.append({"type": "symmetry", "boundaries": [f"bed, {side}" for side in others]})
+                run = solve_case(section_case(bed, conditions=conditions, materials=PLAIN, fineness=0.5))
+                self.assertAlmostEqual(run.value(f"heat out through bed, {ends[1]}") / (expected * 20.0 / axis), 1.0, delta=1e-9)
+
     def test_it_conducts_beside_the_fluid(self) -> None:
         """A bed at rest between two temperatures passes ε k_f + (1 - ε) k_s over its length: exact."""
         solid = {"base": "glass", "conductivity": "2 W/m/K"}

@@ -18,6 +18,8 @@ if TYPE_CHECKING:
 
 # Data sheets are of fluids at room temperature, K (common practice, no source).
 _MEASURED_AT = 293.15
+# A direction is along an axis of the section where it is no further off, as a sine.
+_UPRIGHT = 1e-9
 _ACROSS = ("viscous_across", "inertial_across")
 
 
@@ -33,6 +35,8 @@ class Porous(Model):
             20 °C, which D and C are fitted to.
         direction: of the first axis, from the part's own x axis.
         matrix: what it is made of, a solid that conducts beside the fluid, both as warm as each other; none when empty.
+        conductivity: of matrix and fluid together along the first axis, `conductivity_across` along the other one (the same when
+            empty); by the matrix when empty.
     """
 
     type: Literal["porous"] = "porous"
@@ -46,6 +50,8 @@ class Porous(Model):
     table_length: Expression = ""
     direction: Expression = ""
     matrix: Annotated[str, Limits(max_length=60)] = ""
+    conductivity: Expression = ""
+    conductivity_across: Expression = ""
 
 
 def ergun(grain_size: float, porosity: float) -> tuple[float, float]:
@@ -139,6 +145,7 @@ class PorousKind(InternalKind):
             porosity=porosity,
             matrix=matrix,
             in_words=words,
+            conductivity=_conductivity(internal, place, angle, reader),
         )
 
     @override
@@ -194,9 +201,38 @@ class PorousKind(InternalKind):
                 ),
                 Field(control="entry", field="direction", label="Direction", kind="angle", placeholder="the part's own x"),
                 Field(control="material", field="matrix", label="Matrix of", placeholder="conducts nothing"),
+                Field(
+                    control="entry", field="conductivity", label="Conducts along", kind="conductivity", placeholder="by its matrix"
+                ),
+                Field(
+                    control="entry",
+                    field="conductivity_across",
+                    label="Conducts across",
+                    kind="conductivity",
+                    placeholder="the same",
+                    shown={"conductivity": ["*"]},
+                ),
                 Field(control="hint", label="Δp/L = μ D u + ρ C u²/2, with the speed that the fluid has ahead of the matrix."),
             ],
         )
+
+
+def _conductivity(internal: Porous, place: Place, angle: float, reader: Reader) -> tuple[float, float] | None:
+    """Along x and along y, W/m/K; None where the matrix tells."""
+    field = place.field
+    if not internal.conductivity.strip():
+        if internal.conductivity_across.strip():
+            reader.fail(f"{field}.conductivity", "is empty, and that across is given", "give both, or none")
+        return None
+    along = reader.read(internal.conductivity, "conductivity", f"{field}.conductivity", above=0.0)
+    across = along
+    if internal.conductivity_across.strip():
+        across = reader.read(internal.conductivity_across, "conductivity", f"{field}.conductivity_across", above=0.0)
+    x, y = (abs(part) for part in place.along(angle))
+    if across != along and min(x, y) > _UPRIGHT:
+        problem = f"'{place.name}' stands aslant, and conducts differently along its axes"
+        reader.fail(f"{field}.conductivity_across", problem, "turn it upright, or give one conductivity")
+    return (along, across) if x >= y else (across, along)
 
 
 def _from_table(internal: Porous, place: Place, reader: Reader) -> tuple[float, float]:

@@ -88,6 +88,7 @@ class ResolvedDrag:
         porosity: share of the part that is fluid; `matrix`: properties of the rest, which is as warm, None where it takes no part.
         in_words: what it is taken for.
         liquid: what flows in the tubes of a core; None in all else.
+        conductivity: along x and y of matrix and fluid together, W/m/K; None where both tell it.
     """
 
     field: str
@@ -102,10 +103,14 @@ class ResolvedDrag:
     matrix: PropertyTable | None = None
     in_words: str = ""
     liquid: LiquidSide | None = None
+    conductivity: tuple[float, float] | None = None
 
     def rotated(self, angle: float) -> ResolvedDrag:
-        """The drag of a copy that stands turned."""
-        return replace(self, direction=turned_by(self.direction, angle))
+        """The drag of a copy that stands turned; what it conducts keeps to the axes, as it does in the document."""
+        conducts = self.conductivity
+        if conducts is not None and abs(math.cos(angle)) < abs(math.sin(angle)):
+            conducts = conducts[::-1]
+        return replace(self, direction=turned_by(self.direction, angle), conductivity=conducts)
 
 
 ResolvedInternal = ResolvedFan | ResolvedDrag

@@ -12,7 +12,7 @@ from wattikos_core.boundaries import BOUNDARY_KINDS, FaceCondition, Giving
 from wattikos_core.case import ResolvedCase, ResolvedPart
 from wattikos_core.grid import Grid, join_ends
 from wattikos_core.internals import ResolvedDrag
-from wattikos_core.materials import PropertyTable, with_matrix
+from wattikos_core.materials import PropertyTable, override, with_matrix
 from wattikos_core.physics.cavities import Cavity, cavities_in, shine
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.cores import Tubes, tubes_of
@@ -227,10 +227,12 @@ def problem_of(resolved: ResolvedCase, grid: Grid, time: float = 0.0) -> Problem
 
 def _filled(part: ResolvedPart) -> PropertyTable:
     """The material of a part, with the matrix that it fills."""
-    given = part.internal
-    if isinstance(given, ResolvedDrag) and given.matrix is not None:
-        return with_matrix(part.material, given.matrix, given.porosity)
-    return part.material
+    given, material = part.internal, part.material
+    if not isinstance(given, ResolvedDrag):
+        return material
+    if given.conductivity is not None:
+        return override(material, conductivity=given.conductivity[0], conductivity_y=given.conductivity[1])
+    return material if given.matrix is None else with_matrix(material, given.matrix, given.porosity)
 
 
 def _turbulence(resolved: ResolvedCase, grid: Grid) -> TurbulenceModel | None:

@@ -4083,6 +4083,8 @@ export interface components {
          *             20 °C, which D and C are fitted to.
          *         direction: of the first axis, from the part's own x axis.
          *         matrix: what it is made of, a solid that conducts beside the fluid, both as warm as each other; none when empty.
+         *         conductivity: of matrix and fluid together along the first axis, `conductivity_across` along the other one (the same when
+         *             empty); by the matrix when empty.
          */
         Porous: {
             /**
@@ -4140,6 +4142,16 @@ export interface components {
              * @default
              */
             matrix: string;
+            /**
+             * Conductivity
+             * @default
+             */
+            conductivity: string;
+            /**
+             * Conductivity Across
+             * @default
+             */
+            conductivity_across: string;
         };
         /**
          * Probe
