@@ -7,6 +7,7 @@ import unittest
 import numpy as np
 
 from wattikos_core.case import STARTERS, fingerprint, resolve, starter_case
+from wattikos_core.case.comfort import Comfort
 from wattikos_core.case.series import SeriesWish, Varied
 from wattikos_core.errors import CaseError
 from wattikos_core.estimate import estimate_case, first_values
@@ -124,6 +125,7 @@ class Near(unittest.TestCase):
             case_at(PASSAGE, [Varied(material_of="plate")], ["copper"]),
             PASSAGE.model_copy(update={"solve": PASSAGE.solve.model_copy(update={"grid_check": True})}),
             PASSAGE.model_copy(update={"grid": PASSAGE.grid.model_copy(update={"fineness": 1.1})}),
+            PASSAGE.model_copy(update={"reading": PASSAGE.reading.model_copy(update={"comfort": Comfort()})}),
         ):
             self.assertNotEqual(fingerprint(PASSAGE), fingerprint(changed))
         self.assertEqual(fingerprint(PASSAGE.model_copy(update={"grid": PASSAGE.grid.model_copy(update={"file": "a.msh"})})), "")

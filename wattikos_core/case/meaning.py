@@ -76,7 +76,7 @@ def fingerprint(case: Case) -> str:
     # What the ledger of a solution holds besides, and how well it is known.
     meant["solve"] = _meaning(case.solve, values)
     meant["watches"] = [key.label for key in case.watches]
-    meant["read"] = [_meaning(items, values) for items in (case.reading.lines, case.reading.probes)]
+    meant["read"] = [_meaning(items, values) for items in (case.reading.lines, case.reading.probes, case.reading.comfort)]
     meant["estimates"] = [_meaning(estimate, values) for estimate in case.estimates]
     meant["wanted"] = [_meaning(wanted.target, values) for wanted in case.wanted] + [wanted.key.label for wanted in case.wanted]
     meant["inputs"] = {name: _plain(value) for name, value in values.items()}
