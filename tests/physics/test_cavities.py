@@ -6,6 +6,7 @@ import unittest
 from typing import Any
 
 import numpy as np
+from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 
 from tests.sections import Document, circle, held, rectangle, section_case, wall
@@ -146,6 +147,57 @@ class Cylinders(unittest.TestCase):
         surface, area = values[Key("mean_temperature", name)], 2.0 * np.pi * 0.04 * 0.05
         flux = STEFAN_BOLTZMANN * (surface**4 - 300.0**4) / (1 / 0.4 + 0.4 * (1 / 0.6 - 1))
         self.assertAlmostEqual(radiated(problem, evaluation, name), flux * area, delta=2e-3 * flux * area)
+
+
+class AboutTheAxis(unittest.TestCase):
+    def test_a_black_can_whose_gas_reaches_its_axis(self) -> None:
+        """Between its ends and its side, by the view factor of two coaxial discs: exact on every grid."""
+        gas = rectangle("gas", "gas", "0 m", "0 m", "1 m", "0.5 m", radiation={"emissivity": "1"})
+        conditions: list[Document] = [
+            held("gas, left", at="600 K"),
+            held("gas, right", at="300 K"),
+            held("gas, top", at="400 K"),
+            {"type": "symmetry", "boundaries": ["gas, bottom"]},
+        ]
+        x = 1.0 + (1.0 + 0.25) / 0.25
+        discs = 0.5 * (x - np.sqrt(x * x - 4.0))
+        end, side = 0.25 * np.pi, np.pi
+        factors = np.array(
+            [[0.0, discs, 1 - discs], [discs, 0.0, 1 - discs], [(1 - discs) * end / side] * 2 + [1 - 2 * (1 - discs) * end / side]]
+        )
+        expected, _ = net_radiation(np.array([end, end, side]), np.ones(3), factors, np.array([600.0, 300.0, 400.0]), np.zeros(3))
+        for fineness in (0.5, 1.0):
+            case = section_case(gas, conditions=conditions, materials=GAS, fineness=fineness, axisymmetric=True)
+            problem, evaluation, values = solved(case)
+            self.assertAlmostEqual(radiated(problem, evaluation, "gas, left"), expected[0], delta=1e-9 * expected[0])
+            self.assertAlmostEqual(radiated(problem, evaluation, "gas, right"), expected[1], delta=1e-9 * expected[0])
+            self.assertLess(values[Key("heat_balance")], 1e-9)
+
+
+class InTime(unittest.TestCase):
+    def test_a_hot_rod_cools(self) -> None:
+        """A rod of one temperature in a grey tube at 300 K, gas conducting beside: its own ordinary differential equation."""
+        surfaces = [{"surface": "gas | rod", "emissivity": "0.5"}]
+        parts = [
+            circle("gas", "gas", "0 m", "0 m", "60 mm", radiation={"emissivity": "0.8", "surfaces": surfaces}),
+            circle("rod", "dense", "0 m", "0 m", "20 mm"),
+        ]
+        materials = GAS | {
+            "dense": {"base": "copper", "conductivity": "1e4 W/m/K", "density": "9000 kg/m^3", "specific_heat": "400 J/kg/K"},
+        }
+        end = 300.0
+        more: dict[str, Any] = {"physics": {"regime": "time"}, "time": {"end": f"{end} s", "temperature": "800 K"}}
+        case = section_case(*parts, conditions=[held("gas, outside", at="300 K")], materials=materials, fineness=0.4, **more)
+        rod = solve_case(case).value(Key("mean_temperature", "rod"))
+        capacity = 9000.0 * 400.0 * 0.02 / 4.0
+
+        def cooling(_: float, t: Any) -> Any:
+            radiates = STEFAN_BOLTZMANN * (t**4 - 300.0**4) / (1 / 0.5 + (1 / 0.8 - 1) / 3.0)
+            return -(radiates + 0.03 * (t - 300.0) / (0.01 * np.log(3.0))) / capacity
+
+        expected = float(solve_ivp(cooling, (0.0, end), [800.0], rtol=1e-10).y[0, -1])
+        self.assertLess(expected, 680.0)
+        self.assertAlmostEqual(rod, expected, delta=0.01 * (800.0 - expected))
 
 
 class Jacobian(unittest.TestCase):

@@ -193,9 +193,12 @@ def _walked(grid: Grid, faces: Faces, face: Index, side: Index) -> tuple[Array, 
 
 
 def _mirrors(grid: Grid, faces: Faces) -> tuple[Mirror, ...]:
-    """The lines of symmetry of a section."""
+    """The lines of symmetry of a section; its axis is none."""
     found: list[Mirror] = []
-    for f in np.nonzero(faces.kind == SYMMETRY)[0]:
+    chosen = (faces.kind == SYMMETRY) & (faces.area > 0.0)
+    if grid.axisymmetric:
+        chosen &= np.abs(faces.normal[:, 0]) > 0.5
+    for f in np.nonzero(chosen)[0]:
         point, normal = grid.face_centre[f], faces.normal[f]
         size = float(np.ptp(grid.nodes, axis=0).max())
         if not any(abs(m.normal @ normal) > 1.0 - 1e-9 and abs((point - m.point) @ m.normal) < 1e-6 * size for m in found):
