@@ -76,7 +76,12 @@ class Cylinder(unittest.TestCase):
 
 class Radiation(unittest.TestCase):
     def test_wall_with_convection_and_radiation(self) -> None:
-        """The surface temperature is the root of k(Th - Ts)/L = h(Ts - Ta) + εσ(Ts⁴ - Tr⁴), exact."""
+        """The surface temperature is the root of k(Th - Ts)/L + q = h(Ts - Ta) + εσ(Ts⁴ - Tr⁴), exact; q shines on it."""
+        for shines in (0.0, 600.0):
+            with self.subTest(shines=shines):
+                self.check(shines)
+
+    def check(self, shines: float) -> None:
         parts = [part("wall", "wool", "0 m", "0 m", "50 mm", "10 mm")]
         materials = {"wool": {"base": "mineral_wool", "conductivity": "0.04 W/m/K"}}
         given = {
@@ -84,17 +89,19 @@ class Radiation(unittest.TestCase):
             "ambient_temperature": "15 °C",
             "emissivity": "0.85",
             "surroundings_temperature": "-10 °C",
+            "absorbed": f"{shines} W/m^2",
         }
         conditions = [wall("wall, left", "temperature", temperature="180 °C"), wall("wall, right", "convection_radiation", **given)]
 
         def open_balance(surface: float) -> float:
             inside = 0.040 / 0.05 * (453.15 - surface)
-            return inside - 6.0 * (surface - 288.15) - 0.85 * STEFAN_BOLTZMANN * (surface**4 - 263.15**4)
+            return inside + shines - 6.0 * (surface - 288.15) - 0.85 * STEFAN_BOLTZMANN * (surface**4 - 263.15**4)
 
         surface = brentq(open_balance, 200.0, 453.0, xtol=1e-12)
         run = solve_case(case_of(parts, conditions, materials=materials))
         self.assertAlmostEqual(run.value("mean temperature of wall, right"), surface, places=6)
         self.assertAlmostEqual(run.value("heat out through wall, right"), 0.010 * 0.8 * (453.15 - surface), places=7)
+        self.assertLess(run.value("heat balance"), 1e-9)
 
     def test_radiation_alone(self) -> None:
         parts = [part("plate", "copper", "0 m", "0 m", "2 mm", "10 mm", heat="10 W")]

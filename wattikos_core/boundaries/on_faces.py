@@ -96,7 +96,7 @@ def values_on(given: ResolvedCondition, grid: Grid, group: Index, time: float) -
     Raises:
         CaseError: a value that varies cannot be evaluated somewhere.
     """
-    names = ("amount", "temperature", "ambient", "surroundings", "angular_velocity", "slide_x", "slide_y")
+    names = ("amount", "temperature", "ambient", "surroundings", "absorbed", "angular_velocity", "slide_x", "slide_y")
     value: dict[str, float | Array] = {name: getattr(given, name) for name in names}
     for name, along in given.along.items():
         try:

@@ -23,12 +23,13 @@ class ResolvedCondition:
         temperature: of the entering fluid, or of what an opening opens to, K.
         stagnation: whether `temperature` is that of the fluid when it is slowed down to rest.
         ambient, surroundings: what a wall convects and radiates to, K.
+        absorbed: flux that shines on a wall from outside beside convection and radiation, W/m2.
         coating: resistance of a wall or coating outside the section, m2 K/W.
         roughness: equivalent sand roughness of a wall, m.
         angular_velocity: of a wall or of what enters, rad/s; `slide_x`, `slide_y` of a wall, m/s; `centre` it turns about, m.
         intensity, eddies: of turbulence that enters, and the size of its eddies, m; None to be found from the stream.
-        along: what varies along the boundary or in time: `amount`, `ambient`, `temperature`, `surroundings`, `angular_velocity`,
-            `slide_x` or `slide_y`, with how.
+        along: what varies along the boundary or in time: `amount`, `ambient`, `temperature`, `surroundings`, `absorbed`,
+            `angular_velocity`, `slide_x` or `slide_y`, with how.
     """
 
     field: str
@@ -55,6 +56,7 @@ class ResolvedCondition:
     ambient: float = 0.0
     emissivity: float = 0.0
     surroundings: float = 0.0
+    absorbed: float = 0.0
     coating: float = 0.0
     roughness: float = 0.0
     angular_velocity: float = 0.0

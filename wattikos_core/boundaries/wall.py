@@ -34,6 +34,7 @@ class Wall(Conditional):
         temperature, heat_flux, heat_rate: the one that `thermal` names; flux and rate into the section.
         heat_transfer_coefficient, ambient_temperature: of the fluid outside, for convection.
         emissivity, surroundings_temperature: of the wall, and the temperature it radiates to.
+        absorbed: flux that shines on its outside and is absorbed, such as that of the sun, beside convection and radiation.
         coating_thickness, coating_material: of a wall or coating outside the section, not gridded.
         roughness: equivalent sand roughness, of walls that turbulent streams wet; smooth when empty.
         slide_x, slide_y: velocity of a wall that slides along itself.
@@ -50,6 +51,7 @@ class Wall(Conditional):
     ambient_temperature: Expression = ""
     emissivity: Expression = ""
     surroundings_temperature: Expression = ""
+    absorbed: Expression = ""
     coating_thickness: Expression = ""
     coating_material: Annotated[str, Limits(max_length=60)] = ""
     roughness: Expression = ""
@@ -102,6 +104,7 @@ class WallKind(BoundaryKind):
             return dataclasses.replace(
                 plain,
                 coefficient=amount,
+                heat_flux=value["absorbed"],
                 ambient=value["ambient"],
                 emissivity=given.emissivity,
                 surroundings=value["surroundings"],
@@ -152,6 +155,8 @@ class WallKind(BoundaryKind):
             beyond = condition.surroundings_temperature
             pieces.append(f"ε {given.emissivity:.3g}")
             pieces.append(shown.value(given.surroundings, "temperature", beyond, along.get("surroundings")))
+        if given.absorbed or "absorbed" in along:
+            pieces.append("+ " + shown.value(given.absorbed, "heat_flux", condition.absorbed, along.get("absorbed")))
         return condition.thermal, " · ".join([*pieces, *moving])
 
     @override
@@ -196,10 +201,12 @@ def _thermal(
             problem = f"'{condition.emissivity}' is {emissivity:g}"
             reader.fail(f"{field}.emissivity", problem, "an emissivity lies between 0 and 1")
         surroundings = read("surroundings", "surroundings_temperature", "temperature")
+    absorbed = read("absorbed", "absorbed", "heat_flux") if condition.absorbed.strip() else 0.0
     return dataclasses.replace(
         plain,
         type="surroundings",
         amount=coefficient,
+        absorbed=absorbed,
         ambient=ambient,
         emissivity=emissivity,
         surroundings=surroundings,
@@ -283,6 +290,15 @@ def _thermal_fields() -> list[Field]:
         Field(control="entry", field="ambient_temperature", label="Ambient", shown=convects),
         Field(control="entry", field="emissivity", label="Emissivity", shown=radiates),
         Field(control="entry", field="surroundings_temperature", label="Surroundings", shown=radiates),
+        Field(
+            control="entry",
+            field="absorbed",
+            label="Shines on it",
+            kind="heat_flux",
+            title="flux that its outside absorbs, such as that of the sun",
+            placeholder="nothing",
+            shown={"thermal": ["convection", "radiation", "convection_radiation"]},
+        ),
         Field(
             control="layer",
             field="coating_thickness",

@@ -219,6 +219,9 @@ def _of_wall(case: Case, document: Wall, condition: ResolvedCondition) -> Iterab
         yield Standing("outside", place, f"the convection outside '{place}'", entries)
     if condition.type == "surroundings" and condition.emissivity > 0.0:
         yield Standing("radiation", place, f"the radiation of '{place}'")
+    if condition.absorbed or "absorbed" in condition.along:
+        sun = entered("heat_flux", document.absorbed, condition.absorbed)
+        yield Standing("source", place, f"what shines on '{place}'", (sun,))
     if condition.coating > 0.0:
         yield Standing("coating", place, f"the coating of '{place}' ({show(condition.coating, 'contact_resistance')})")
     if any(varying.in_place for varying in condition.along.values()):

@@ -4952,6 +4952,7 @@ export interface components {
          *         temperature, heat_flux, heat_rate: the one that `thermal` names; flux and rate into the section.
          *         heat_transfer_coefficient, ambient_temperature: of the fluid outside, for convection.
          *         emissivity, surroundings_temperature: of the wall, and the temperature it radiates to.
+         *         absorbed: flux that shines on its outside and is absorbed, such as that of the sun, beside convection and radiation.
          *         coating_thickness, coating_material: of a wall or coating outside the section, not gridded.
          *         roughness: equivalent sand roughness, of walls that turbulent streams wet; smooth when empty.
          *         slide_x, slide_y: velocity of a wall that slides along itself.
@@ -5012,6 +5013,11 @@ export interface components {
              * @default
              */
             surroundings_temperature: string;
+            /**
+             * Absorbed
+             * @default
+             */
+            absorbed: string;
             /**
              * Coating Thickness
              * @default
