@@ -92,6 +92,7 @@ describe('giving a condition to boundaries', () => {
     ambient_temperature: '',
     emissivity: '',
     surroundings_temperature: '',
+    absorbed: '',
     coating_thickness: '',
     coating_material: '',
     roughness: '',
