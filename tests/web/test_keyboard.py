@@ -142,6 +142,8 @@ class ByKeyboard(BrowserTestCase):
         told = page.inner_text("[data-test=quantity]")
         for words in ("heat passing from the hot stream to the cold one", "Kays and London", "Usual scatter", "Holds for"):
             self.assertIn(words, told)
+        # Once it has come up, what closes it has the focus.
+        self.until(lambda: page.evaluate("!!document.activeElement?.closest('.v-overlay__content')"))
         self.press("Enter")
         self.until(lambda: page.locator("[data-test=quantity]").count() == 0)
         self.until(lambda: page.evaluate("document.activeElement?.dataset.explain === 'duty'"))
