@@ -106,11 +106,12 @@ class KindOut(Schema):
 
 
 class MaterialOut(Schema):
-    """A catalogue material."""
+    """A catalogue material; `phase` is liquid or gas, and empty of what is neither."""
 
     key: str
     label: str
     state: str
+    phase: str
     family: str
     source: str
 

@@ -1766,7 +1766,7 @@ export interface components {
         };
         /**
          * MaterialOut
-         * @description A catalogue material.
+         * @description A catalogue material; `phase` is liquid or gas, and empty of what is neither.
          */
         MaterialOut: {
             /** Key */
@@ -1775,6 +1775,8 @@ export interface components {
             label: string;
             /** State */
             state: string;
+            /** Phase */
+            phase: string;
             /** Family */
             family: string;
             /** Source */

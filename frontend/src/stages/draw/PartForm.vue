@@ -77,11 +77,14 @@ const repeat = computed(() => part.value?.repeat as unknown as Record<string, st
 const points = computed(() =>
   part.value && 'points' in part.value.shape ? part.value.shape.points.map((p) => p.join(', ')).join('\n') : null,
 )
-const solid = computed(() => {
+const made = computed(() => {
   const material = part.value?.material ?? ''
   const key = theCase.document?.materials[material]?.base ?? material
-  return units.catalogue?.materials.find((m) => m.key === key)?.state === 'solid'
+  return units.catalogue?.materials.find((m) => m.key === key)
 })
+const solid = computed(() => made.value?.state === 'solid')
+/** Radiation passes gases alone; what was given before the material changed stays in view. */
+const radiates = computed(() => made.value?.phase === 'gas' || Boolean(part.value?.radiation))
 /** What the part can be made of: materials of this case first, then the catalogue. */
 const materials = computed(() => [
   { value: 'void', title: 'void, cut away' },
@@ -328,10 +331,15 @@ function setPoints(text: string): void {
             :error-messages="theCase.problemOf(`${at}.internal`)?.problem"
             @update:model-value="setInternal"
           />
-          <v-label id="part-radiation-label" v-tip="'heat that its surfaces radiate to each other through it'" for="part-radiation"
+          <v-label
+            v-if="radiates"
+            id="part-radiation-label"
+            v-tip="'heat that its surfaces radiate to each other through it'"
+            for="part-radiation"
             >radiation</v-label
           >
           <v-select
+            v-if="radiates"
             id="part-radiation"
             data-test="radiation"
             :model-value="part.radiation ? 'surfaces' : ''"
