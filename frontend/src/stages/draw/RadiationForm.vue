@@ -85,7 +85,7 @@ function remove(row: number): void {
         unit="W/m^2"
         placeholder="none"
       />
-      <v-btn variant="text" size="small" :aria-label="`take ${row.surface} out`" @click="remove(k)">×</v-btn>
+      <v-btn class="out" variant="text" size="small" :aria-label="`take ${row.surface} out`" @click="remove(k)">×</v-btn>
     </template>
     <PadMenu
       v-if="free.length"
@@ -101,7 +101,7 @@ function remove(row: number): void {
 <style scoped>
 .radiation {
   display: grid;
-  grid-template-columns: minmax(90px, 1fr) 84px 100px auto;
+  grid-template-columns: minmax(0, 1fr) 76px 76px 24px;
   gap: 2px 7px;
   align-items: center;
   margin-top: 6px;
@@ -115,6 +115,10 @@ function remove(row: number): void {
 .name {
   overflow-wrap: anywhere;
   line-height: 1.2;
+}
+.out {
+  min-width: 0;
+  padding: 0 4px;
 }
 .add {
   grid-column: 1 / -1;
