@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from wattikos_core.case import starter_case
+from wattikos_core.radiation import pieces_of, view_factors
 from wattikos_core.solve.linear import direct_solver_available
 from wattikos_core.studies import solve_case
 
 
 def warm_up() -> None:
     """Solve a tiny case: fills numba's caches, loads the fluid properties and the linear solvers."""
-    # Radiation has kernels of its own.
+    # Radiation has kernels of its own, and other ones about an axis.
+    can = np.array([[1.0, 0.0], [1.0, 0.5], [0.0, 0.5], [0.0, 0.1], [0.5, 0.1], [0.5, 0.0]])
+    view_factors(pieces_of(can[:-1], can[1:], axisymmetric=True))
     for key in ("plate_passage", "oven_wall"):
         _solve_coarsely(key)
 

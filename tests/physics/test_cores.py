@@ -88,6 +88,29 @@ class Crossflow(unittest.TestCase):
         self.assertAlmostEqual(result.value(Key("core_heat", "core")), expected, delta=0.03 * expected)
 
 
+class ByATable(unittest.TestCase):
+    def test_it_takes_the_pressure_told_and_lets_nothing_along_its_tubes(self) -> None:
+        """A jet onto a core whose drop is a table: across, the table's force; along the tubes, far more than across."""
+        document = duct(0.7, loss="", table="sheet").model_dump(mode="json")
+        document["tables"] = {"sheet": {"unit": "m/s", "value_unit": "Pa", "rows": [[0.5, 4.0], [1.0, 12.0], [2.0, 40.0]]}}
+        result = solve_case(Case.model_validate(document))
+        drag = result.problem.tubes[0].drag
+        assert drag.given.curve is not None
+        # Its gas follows the pressure: 12 Pa make it thinner, and the speed another, by 1e-4.
+        speed = result.value(Key("face_speed", "core"))
+        self.assertAlmostEqual(speed, 1.0, delta=2e-4)
+        self.assertAlmostEqual(result.value(Key("loss_in", "core")), float(drag.given.curve(speed)), delta=1e-6)
+        velocity = np.zeros_like(result.solution.state.velocity)
+        velocity[:, 1] = 0.5
+        n = len(velocity)
+        force = drag.force(velocity, np.full(n, 1.2), np.full(n, 2e-5))
+        self.assertGreater(float(-force[:, 1].max()) * 0.04, 100.0 * 4.0)
+        step = 1e-6
+        moved = drag.force(velocity + np.array([0.0, step]), np.full(n, 1.2), np.full(n, 2e-5))
+        slopes = drag.slopes(velocity, np.full(n, 1.2), np.full(n, 2e-5))
+        np.testing.assert_allclose((moved - force)[:, 1] / step, slopes[:, 1, 1], rtol=1e-5)
+
+
 class Pieces(unittest.TestCase):
     def test_the_liquid_cools_along_its_way(self) -> None:
         result = solve_case(duct(1.0, passes="2"))

@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from wattikos_core.case.document import Case, Part
     from wattikos_core.case.parts import ResolvedPart
     from wattikos_core.case.reader import Reader
+    from wattikos_core.materials import PropertyTable
 
 # What is denser at 300 K lets no heat radiation through a few millimetres of it.
 _OPAQUE = 50.0
@@ -46,6 +47,11 @@ class SurfaceRadiation(Model):
     surfaces: Annotated[list[RadiatingSurface], Field(max_length=60)] = []
 
 
+def transparent(table: PropertyTable) -> bool:
+    """Whether heat radiation passes a material: a gas."""
+    return table.fluid and table.melting is None and float(table.density(_ROOM)) <= _OPAQUE
+
+
 def with_radiation(
     case: Case, reader: Reader, parts: Sequence[ResolvedPart], copies: Mapping[str, Sequence[str]]
 ) -> list[ResolvedPart]:
@@ -75,7 +81,7 @@ def _emitting(
     if table is None or not table.fluid or table.melting is not None:
         reader.fail(field, f"'{part.name}' is no gas", "let the gas radiate that lies between the surfaces")
         return None
-    if float(table.density(_ROOM)) > _OPAQUE:
+    if not transparent(table):
         problem = f"'{part.name}' is of {table.label}, which lets no heat radiation through"
         reader.fail(field, problem, "let a gas radiate, or take the radiation out")
         return None

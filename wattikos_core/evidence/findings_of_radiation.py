@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from wattikos_core.case import ResolvedCase
+from wattikos_core.case.radiation import transparent
 from wattikos_core.evidence.finding import Finding, Fix
 from wattikos_core.physics import Evaluation, Problem
 from wattikos_core.physics.faces import INTERFACE, WALL, Array
@@ -17,9 +18,6 @@ from wattikos_core.radiation import STEFAN_BOLTZMANN
 _MATTERS = 0.1
 # Of common surfaces, painted or oxidised; bright metal has less. Common practice, no source.
 _COMMON = 0.85
-# What is denser lets no heat radiation through.
-_OPAQUE = 50.0
-_ROOM = 300.0
 
 
 def findings_of_radiation(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation) -> Iterator[Finding]:
@@ -30,11 +28,11 @@ def findings_of_radiation(resolved: ResolvedCase, problem: Problem, evaluation: 
 
 def _forgotten(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation) -> Iterator[Finding]:
     """Gases whose surfaces differ so much in temperature that radiation between them would count."""
+    if problem.module is not None:
+        # Radiation does not repeat: there is no remedy.
+        return
     for part in resolved.bodies:
-        table = part.material
-        if part.emitting is not None or not table.fluid or table.melting is not None or part.internal is not None:
-            continue
-        if float(table.density(_ROOM)) > _OPAQUE:
+        if part.emitting is not None or part.internal is not None or not transparent(part.material):
             continue
         temperature, area, conducted = _around(problem, evaluation, problem.grid.region_names.index(part.name))
         if area.size == 0 or conducted <= 0.0:

@@ -10,8 +10,7 @@ from typing_extensions import override
 
 from wattikos_core.boundaries.forms import Field, Form, Option
 from wattikos_core.documents import Expression, Model
-from wattikos_core.internals.curve import Curve
-from wattikos_core.internals.kind import InternalKind, Place, only_one, table_curve
+from wattikos_core.internals.kind import InternalKind, Place, drop_curve, only_one, table_curve
 from wattikos_core.internals.resolved import LiquidSide, ResolvedDrag, ResolvedInternal
 from wattikos_core.quantities.values import show
 
@@ -21,6 +20,8 @@ if TYPE_CHECKING:
 # Fins let a stream through in one direction: along the tubes it meets this many times the loss (common practice, no source).
 _ASIDE = 1000.0
 _MOST_PASSES = 12
+# Data sheets are of streams at room temperature, K (common practice, no source).
+_MEASURED_AT = 293.15
 
 
 class Core(Model):
@@ -59,7 +60,7 @@ class CoreKind(InternalKind):
     def resolve(self, internal: Core, place: Place, reader: Reader) -> ResolvedInternal:
         field = place.field
         direction, thickness = place.across(reader, "a core")
-        curve, loss = None, 0.0
+        curve, loss, aside = None, 0.0, 0.0
         way = only_one(
             reader,
             field,
@@ -67,14 +68,13 @@ class CoreKind(InternalKind):
             "give its loss coefficient or a table",
         )
         if way == "table":
-            curve = table_curve(reader, internal.table.strip(), ("velocity", "pressure"), f"{field}.table")
-            if curve is not None and curve.at[0] > 0.0:
-                # At rest nothing is lost.
-                curve = Curve((0.0, *curve.at), (0.0, *curve.value))
+            curve = drop_curve(reader, internal.table.strip(), f"{field}.table")
+            if curve is not None and curve.at[-1] > 0.0:
+                aside = curve.value[-1] / (0.5 * float(place.table.density(_MEASURED_AT)) * curve.at[-1] ** 2)
         elif way == "loss":
-            loss = reader.read(internal.loss, "number", f"{field}.loss", at_least=0.0)
+            loss = aside = reader.read(internal.loss, "number", f"{field}.loss", at_least=0.0)
         liquid = self._liquid(internal, field, reader)
-        inertial = (loss / thickness, _ASIDE * max(loss, 1.0) / thickness)
+        inertial = (loss / thickness, _ASIDE * max(aside, 1.0) / thickness)
         return ResolvedDrag(
             field,
             "core",

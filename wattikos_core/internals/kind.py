@@ -120,6 +120,14 @@ def table_curve(reader: Reader, name: str, kinds: tuple[str, str], field: str) -
     return Curve(tuple(at * row[0] for row in rows), tuple(value * row[1] for row in rows))
 
 
+def drop_curve(reader: Reader, name: str, field: str) -> Curve | None:
+    """The curve of a table with pressure drops against speeds, from rest on, where nothing is lost."""
+    curve = table_curve(reader, name, ("velocity", "pressure"), field)
+    if curve is not None and curve.at[0] > 0.0:
+        curve = Curve((0.0, *curve.at), (0.0, *curve.value))
+    return curve
+
+
 def only_one(reader: Reader, field: str, given: Mapping[str, bool], remedy: str) -> str:
     """Which of several ways is given; empty, with a problem noted, where none or more than one is."""
     found = [name for name, there in given.items() if there]

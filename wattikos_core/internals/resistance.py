@@ -9,7 +9,7 @@ from typing_extensions import override
 
 from wattikos_core.boundaries.forms import Field, Form, Option
 from wattikos_core.documents import Expression, Model
-from wattikos_core.internals.kind import InternalKind, Place, only_one, table_curve
+from wattikos_core.internals.kind import InternalKind, Place, drop_curve, only_one
 from wattikos_core.internals.resolved import ResolvedDrag, ResolvedInternal
 
 if TYPE_CHECKING:
@@ -74,10 +74,7 @@ class ResistanceKind(InternalKind):
         given = {name: bool(getattr(internal, name).strip()) for name in ("loss", "open_area", "table")}
         way = only_one(reader, field, given, "give its loss coefficient, its open area, or a table")
         if way == "table":
-            curve = table_curve(reader, internal.table.strip(), ("velocity", "pressure"), f"{field}.table")
-            if curve is not None and curve.at[0] > 0.0:
-                # At rest nothing is lost.
-                curve = type(curve)((0.0, *curve.at), (0.0, *curve.value))
+            curve = drop_curve(reader, internal.table.strip(), f"{field}.table")
             return ResolvedDrag(field, "resistance", direction, thickness, curve=curve, in_words=f"table {internal.table.strip()}")
         loss, words = 0.0, ""
         if way == "loss":

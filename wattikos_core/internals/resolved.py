@@ -84,7 +84,8 @@ class ResolvedDrag:
         thickness: of the part along it, m; NaN where it has none.
         viscous: D along both axes, 1/m2; `inertial`: C, 1/m.
         by_component: whether each component is held back by its own magnitude, in place of the speed.
-        curve: pressure drop over the thickness, Pa, against the speed across it, m/s; None without one.
+        curve: pressure drop over the thickness, Pa, against the speed across it, m/s, in place of what acts along the first axis;
+            None without one.
         porosity: share of the part that is fluid; `matrix`: properties of the rest, which is as warm, None where it takes no part.
         in_words: what it is taken for.
         liquid: what flows in the tubes of a core; None in all else.

@@ -236,7 +236,6 @@ def radiated(
     for cavity in cavities:
         count = len(cavity.irradiation)
         arriving = np.zeros(count)
-        strongest = 0.0
         for step in range(_MOST_FIXED_POINTS + _MOST_NEWTON):
             emitted, slope = np.zeros(count), np.zeros(count)
             first = step == 0

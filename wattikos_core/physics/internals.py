@@ -104,7 +104,8 @@ class Drag:
             speed = np.abs(along[:, 0])
             # Towards rest a drop over a speed is the slope of the curve.
             drop = np.where(speed > 0.0, given.curve(speed) / np.maximum(speed, 1e-300), given.curve.slope(0.0))
-            return np.stack([drop / given.thickness, np.zeros(speed.size)], axis=1)
+            aside = 0.5 * density[self.cells] * given.inertial[1] * np.abs(along[:, 1])
+            return np.stack([drop / given.thickness, aside], axis=1)
         magnitude = np.abs(along) if given.by_component else np.linalg.norm(along, axis=1, keepdims=True)
         viscous = viscosity[self.cells, None] * np.array(given.viscous)
         return np.asarray(viscous + 0.5 * density[self.cells, None] * np.array(given.inertial) * magnitude)
@@ -116,6 +117,7 @@ class Drag:
         coefficients = self.coefficients(velocity, density, viscosity)
         if given.curve is not None:
             by_own[:, 0, 0] = given.curve.slope(np.abs(along[:, 0])) / given.thickness
+            by_own[:, 1, 1] = 2.0 * coefficients[:, 1]
         else:
             inertial = 0.5 * density[self.cells, None] * np.array(given.inertial)
             for i in range(2):

@@ -10,7 +10,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from wattikos_core.radiation.hulls import box_of, enters_hull
+from wattikos_core.radiation.hulls import standing_between
 
 Array = NDArray[np.float64]
 Index = NDArray[np.int64]
@@ -45,15 +45,8 @@ def strings_between(rows: Index, start: Array, end: Array, first: Array, last: A
             a0, a1, b0, b1, some = _facing(start[i], end[i], start[j], end[j])
             if not some:
                 continue
-            count = 0
             corners[0], corners[1], corners[2], corners[3] = a0, a1, b0, b1
-            box_of(corners, box)
-            for k in range(first.shape[0]):
-                if k == hiding[i] or k == hiding[j] or count == _MOST_BETWEEN:
-                    continue
-                if enters_hull(corners, box, first[k], last[k]):
-                    between[count] = k
-                    count += 1
+            count = standing_between(corners, box, first, last, hiding[i], hiding[j], between)
             if count == 0:
                 found[row, j] = max(0.5 * (_way(a0, b0) + _way(a1, b1) - _way(a1, b0) - _way(a0, b1)), 0.0)
             else:

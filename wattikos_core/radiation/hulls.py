@@ -7,6 +7,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+Index = NDArray[np.int64]
 
 _EPS = 1e-10
 
@@ -35,6 +36,18 @@ def enters_hull(corners: Array, box: Array, first: Array, last: Array) -> bool:
             if not _overlap(corners, corners[p], corners[q], first, last):
                 return False
     return bool(_overlap(corners, first, last, first, last))
+
+
+@njit(cache=True, error_model="numpy")
+def standing_between(corners: Array, box: Array, first: Array, last: Array, one: int, other: int, between: Index) -> int:
+    """Write to `between` the runs that enter a hull, all but `one` and `other`; as many as it holds. Returns how many."""
+    box_of(corners, box)
+    count = 0
+    for k in range(first.shape[0]):
+        if k != one and k != other and count < between.size and enters_hull(corners, box, first[k], last[k]):
+            between[count] = k
+            count += 1
+    return count
 
 
 @njit(cache=True, error_model="numpy")

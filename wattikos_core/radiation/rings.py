@@ -12,7 +12,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from wattikos_core.radiation.hulls import box_of, enters_hull
+from wattikos_core.radiation.hulls import standing_between
 
 Array = NDArray[np.float64]
 Index = NDArray[np.int64]
@@ -52,14 +52,7 @@ def rings_between(rows: Index, start: Array, end: Array, first: Array, last: Arr
             corners[0], corners[1], corners[2], corners[3] = start[i], end[i], start[j], end[j]
             corners[4:] = corners[:4]
             corners[4:, 1] *= -1.0
-            box_of(corners, box)
-            count = 0
-            for k in range(first.shape[0]):
-                if k == hiding[i] or k == hiding[j] or count == _MOST_BETWEEN:
-                    continue
-                if enters_hull(corners, box, first[k], last[k]):
-                    between[count] = k
-                    count += 1
+            count = standing_between(corners, box, first, last, hiding[i], hiding[j], between)
             whole = _sees_all(start[i], end[i], start[j], end[j]) and _sees_all(start[j], end[j], start[i], end[i])
             if count == 0 and whole:
                 p0, p1, q0, q1 = start[i], end[i], start[j], end[j]
