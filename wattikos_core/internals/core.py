@@ -181,7 +181,7 @@ class CoreKind(InternalKind):
                 Field(
                     control="entry",
                     field="conductance",
-                    label="Conductance UA",
+                    label="UA",
                     kind="thermal_conductance",
                     shown={"conductance_table": [""]},
                 ),

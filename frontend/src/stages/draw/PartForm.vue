@@ -83,8 +83,8 @@ const made = computed(() => {
   return units.catalogue?.materials.find((m) => m.key === key)
 })
 const solid = computed(() => made.value?.state === 'solid')
-/** Radiation passes gases alone; what was given before the material changed stays in view. */
-const radiates = computed(() => made.value?.phase === 'gas' || Boolean(part.value?.radiation))
+/** Radiation passes gases alone, with nothing in them; what was given before stays in view. */
+const radiates = computed(() => (made.value?.phase === 'gas' && !part.value?.internal) || Boolean(part.value?.radiation))
 /** What the part can be made of: materials of this case first, then the catalogue. */
 const materials = computed(() => [
   { value: 'void', title: 'void, cut away' },
