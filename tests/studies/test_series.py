@@ -91,6 +91,25 @@ class ByHand(unittest.TestCase):
             with_scatter = first_values(estimate_case(resolve(case))) if case.estimates else {}
             self.assertEqual(by_hand(case, [], [()])[0].values, {k: value.value for k, value in with_scatter.items()}, key)
 
+    def test_what_was_read_before_changes_nothing(self) -> None:
+        """Points reckoned one behind the other are what each is by itself, in every starter, with any two inputs and a material."""
+        for key in STARTERS:
+            case = starter_case(key)
+            numbers = [name for name, item in case.inputs.items() if item.value.split()[0].replace(".", "").isdigit()]
+            if not case.estimates or len(numbers) < 2:
+                continue
+            varied = [Varied(input=name) for name in (numbers[0], numbers[-1])]
+            texts = [case.inputs[one.input].value for one in varied]
+            near = [" ".join([f"{1.01 * float(text.split()[0]):.6g}", *text.split()[1:]]) for text in texts]
+            points = [(texts[0], texts[1]), (near[0], texts[1]), (texts[0], near[1]), (texts[0], texts[1])]
+            alone = [by_hand(case, varied, [values])[0] for values in points]
+            self.assertEqual(by_hand(case, varied, points), alone, key)
+        plates = [Varied(material_of="plate"), Varied(input="plate")]
+        points = [("stainless_304", "0.6 mm"), ("copper", "0.6 mm"), ("copper", "0.9 mm"), ("stainless_304", "0.6 mm")]
+        found = by_hand(PASSAGE, plates, points)
+        self.assertEqual(found, [by_hand(PASSAGE, plates, [values])[0] for values in points])
+        self.assertNotEqual(found[0], found[1])
+
     def test_a_point_without_an_answer_says_why(self) -> None:
         asked = [Varied(input="length", values="")]
         good, bad = by_hand(PASSAGE, asked, [("600 mm",), ("600 W",)])

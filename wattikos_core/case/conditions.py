@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from wattikos_core.boundaries import ResolvedCondition, kind_of
+from functools import partial
+
+from wattikos_core.boundaries import Condition, ResolvedCondition, kind_of
 from wattikos_core.case.document import Case
 from wattikos_core.case.reader import Reader
 
@@ -12,10 +14,14 @@ def resolve_conditions(case: Case, reader: Reader) -> list[ResolvedCondition]:
     resolved: list[ResolvedCondition] = []
     for i, condition in enumerate(case.conditions):
         field = f"conditions[{i}]"
-        if reader.read(condition.present, "number", f"{field}.present") == 0.0:
-            continue
-        kind = kind_of(condition)
-        resolved += [kind.resolve(condition, boundary, reader, field) for boundary in kind.boundaries(condition)]
+        resolved += reader.item(field, condition, partial(_resolved, condition, field, reader))
     # One expression on several boundaries is one mistake: say it once.
     reader.problems = list(dict.fromkeys(reader.problems))
     return resolved
+
+
+def _resolved(condition: Condition, field: str, reader: Reader) -> list[ResolvedCondition]:
+    if reader.read(condition.present, "number", f"{field}.present") == 0.0:
+        return []
+    kind = kind_of(condition)
+    return [kind.resolve(condition, boundary, reader, field) for boundary in kind.boundaries(condition)]

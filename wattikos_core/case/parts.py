@@ -6,6 +6,7 @@ import dataclasses
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -128,10 +129,11 @@ def resolve_parts(case: Case, reader: Reader) -> tuple[list[ResolvedPart], list[
                 f"{where}.name", f"'{part.name}' contains the word to", "heat is told from one part to another; write it in one"
             )
         seen.add(part.name)
-        if reader.read(part.present, "number", f"{where}.present") == 0.0:
+        found = reader.item(where, part, partial(_copies, part, where, reader, case.section.extent == "axisymmetric"))
+        if found is None:
             absent.append(part.name)
             continue
-        parts.extend(_copies(part, where, reader, case.section.extent == "axisymmetric"))
+        parts.extend(found)
         if len(parts) > _MOST_COPIES:
             reader.fail("section.parts", f"the section has more than {_MOST_COPIES:,} parts and copies", "take a piece of it")
             break
@@ -141,7 +143,10 @@ def resolve_parts(case: Case, reader: Reader) -> tuple[list[ResolvedPart], list[
     return parts, absent
 
 
-def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[ResolvedPart]:
+def _copies(part: Part, where: str, reader: Reader, axisymmetric: bool) -> list[ResolvedPart] | None:
+    """A part as often as it stands there; None where it is not present."""
+    if reader.read(part.present, "number", f"{where}.present") == 0.0:
+        return None
     x = reader.read(part.shape.x, "length", f"{where}.shape.x")
     y = reader.read(part.shape.y, "length", f"{where}.shape.y")
     size, loops = _dimensions(part, f"{where}.shape", reader)

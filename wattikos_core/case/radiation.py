@@ -70,7 +70,7 @@ def with_radiation(
         found = _emitting(part, f"section.parts[{i}].radiation", case, reader, parts, copies)
         if found is not None:
             emitting[part.name] = found
-    return [replace(part, emitting=emitting.get(part.origin)) for part in parts]
+    return [replace(part, emitting=emitting[part.origin]) if part.origin in emitting else part for part in parts]
 
 
 def _emitting(

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import BaseModel
 
 from wattikos_core.boundaries import kind_of
 from wattikos_core.case.document import Case, CaseMaterial, Table
+from wattikos_core.case.remembered import Remembered
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.materials import CATALOGUE, PropertyTable, expanding, override, table_of, with_melting
 from wattikos_core.quantities import QuantityError, Value, evaluate_in, names_in
 from wattikos_core.quantities.units import dimension_and_factor, is_unit
 from wattikos_core.quantities.values import as_value, literal, show
 
+R = TypeVar("R")
 _PLACE = {"x", "y"}
 _TIME = "time"
 _LENGTH, _SECOND = dimension_and_factor("m")[0], dimension_and_factor("s")[0]
@@ -56,9 +60,10 @@ class Along:
 class Reader:
     """Reads expressions with the inputs' values; `problems` collects what cannot be read."""
 
-    def __init__(self, case: Case, values: Mapping[str, Value]) -> None:
+    def __init__(self, case: Case, values: Mapping[str, Value], remembered: Remembered | None = None) -> None:
         self.case = case
         self.values = values
+        self._remembered = remembered
         self.problems: list[InputProblem] = []
         self._tables: dict[str, PropertyTable | None] = {}
         self.functions: dict[str, Callable[..., Value]] = {}
@@ -79,6 +84,12 @@ class Reader:
             or case.physics.friction_heat
             or (case.physics.regime == "time" and bool(case.time.temperature.strip() or case.time.part_temperatures))
         )
+
+    def item(self, field: str, item: BaseModel, read: Callable[[], R]) -> R:
+        """What `read` makes of an item of the document; taken from memory where it was read before with the same values."""
+        if self._remembered is None:
+            return read()
+        return self._remembered.read(field, item, self.values, read, lambda: not self.problems)
 
     def fail(self, field: str, problem: str, remedy: str) -> None:
         """Note a problem."""

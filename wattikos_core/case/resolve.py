@@ -13,6 +13,7 @@ from wattikos_core.case.document import Case
 from wattikos_core.case.parts import ResolvedPart, resolve_parts
 from wattikos_core.case.radiation import with_radiation
 from wattikos_core.case.reader import Reader
+from wattikos_core.case.remembered import Remembered
 from wattikos_core.case.repeating import ResolvedModule, resolve_module
 from wattikos_core.case.stopping import ResolvedStop, resolve_stops
 from wattikos_core.case.times import ResolvedTime, resolve_time
@@ -41,6 +42,7 @@ class ResolvedCase:
     """Everything the gridder, the solver and the hand calculations need, in SI.
 
     Attributes:
+        values: of inputs, SI; `quantities` the same with their dimensions.
         gravity: m/s2; `reference` temperature of the density weight is counted against, K, None to be found; `mush`
             resistance between solid and liquid, kg/m3/s.
         age_diffusivity: of the age of fluid, m2/s, None where it is not wanted; `age_limit` a time it is compared with, s.
@@ -52,6 +54,7 @@ class ResolvedCase:
 
     case: Case
     values: Mapping[str, float]
+    quantities: Mapping[str, Value]
     axisymmetric: bool
     depth: float
     parts: tuple[ResolvedPart, ...]
@@ -203,9 +206,15 @@ def resolve(case: Case) -> ResolvedCase:
     return resolve_values(case, values)
 
 
-def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
-    """Evaluate every expression of `case` with the values its inputs have (see `evaluate_inputs`); raises as `resolve` does."""
-    reader = Reader(case, values)
+def resolve_values(case: Case, values: Mapping[str, Value], remembered: Remembered | None = None) -> ResolvedCase:
+    """Evaluate every expression of `case` with the values its inputs have; raises as `resolve` does.
+
+    Args:
+        case: the document.
+        values: see `evaluate_inputs`.
+        remembered: of the same case with other values.
+    """
+    reader = Reader(case, values, remembered)
     depth = reader.read(case.section.depth, "length", "section.depth", above=0.0) if case.section.extent == "flat" else 1.0
     parts, absent = resolve_parts(case, reader)
     conditions = resolve_conditions(case, reader)
@@ -237,6 +246,7 @@ def resolve_values(case: Case, values: Mapping[str, Value]) -> ResolvedCase:
     return ResolvedCase(
         case=case,
         values={name: value.magnitude for name, value in values.items()},
+        quantities=dict(values),
         axisymmetric=case.section.extent == "axisymmetric",
         depth=depth,
         parts=tuple(parts),

@@ -83,7 +83,7 @@ class Account:
     resolved: ResolvedCase
     standing: tuple[Standing, ...] = ()
     _taken: set[tuple[Kind, str]] = field(default_factory=set)
-    _said: dict[str, tuple[str, Entry]] = field(default_factory=dict)
+    _said: dict[str, tuple[str, str, float]] = field(default_factory=dict)
 
     def take(self, kind: Kind, place: str) -> None:
         """Note that something at a place has been read."""
@@ -91,18 +91,19 @@ class Account:
 
     def say(self, name: str, text: str, kind: str, value: float) -> None:
         """Note an expression of the hand calculation itself."""
-        self._said[name] = (text, Entry(kind, value, inputs_of(self.resolved.case, text)))
+        self._said[name] = (text, kind, value)
 
     def left_out(self) -> tuple[str, ...]:
         """What stands in the case and was not read, then what was said and stands nowhere, in words."""
-        said = [entry for _, entry in self._said.values()]
+        case = self.resolved.case
+        said = {name: (text, Entry(kind, value, inputs_of(case, text))) for name, (text, kind, value) in self._said.items()}
         found = []
         for thing in self.standing:
-            known = bool(thing.entries) and all(any(entry.matches(other) for other in said) for entry in thing.entries)
+            known = bool(thing.entries) and all(any(entry.matches(other) for _, other in said.values()) for entry in thing.entries)
             if (thing.kind, thing.place) not in self._taken and not known:
                 found.append(thing.words)
         there = [entry for thing in self.standing for entry in thing.entries]
-        for name, (text, entry) in self._said.items():
+        for name, (text, entry) in said.items():
             if _FAMILY.get(entry.kind, "resistance") != "resistance" and not any(entry.matches(other) for other in there):
                 found.append(f"its own {name.replace('_', ' ')} '{text}', which nothing in the case gives")
         return tuple(dict.fromkeys(found))

@@ -6,9 +6,9 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import TypeVar
 
-from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart, evaluate_inputs
+from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.estimate.account import account_of, pair
+from wattikos_core.estimate.account import Account, account_of, pair
 from wattikos_core.estimate.blown import system_of
 from wattikos_core.quantities import QuantityError, evaluate_in
 
@@ -47,7 +47,7 @@ class Bound:
     Args:
         resolved: the case.
         flows: of streams that a pressure drives, by part, kg/s.
-        bands: whether the usual scatter of values is wanted, which takes as long again, twice.
+        bands: whether the usual scatter of values is wanted, which takes as long again, twice, and what they leave out.
     """
 
     def __init__(self, resolved: ResolvedCase, flows: Mapping[str, float] | None = None, *, bands: bool = True) -> None:
@@ -55,9 +55,8 @@ class Bound:
         # Of streams that a pressure drives, by part, kg/s; areas of their inlets, m2.
         self._flows = dict(flows or {})
         self._areas: dict[str, float] = {}
-        self.account = account_of(resolved)
+        self.account = account_of(resolved) if bands else Account(resolved)
         self.system = system_of(resolved)
-        self._values = evaluate_inputs(resolved.case)[0]
 
     def over(self, solve: Callable[[float], T]) -> tuple[T, T, T]:
         """What a calculation gives in the middle (0) and at the ends (-1, 1) of the scatter of its films."""
@@ -67,7 +66,7 @@ class Bound:
     def read(self, field: str, text: str, kind: str) -> float:
         """An expression in the inputs, in SI. Raises CaseError."""
         try:
-            value = evaluate_in(kind, text, self._values)
+            value = evaluate_in(kind, text, self.resolved.quantities)
         except QuantityError as error:
             raise CaseError(InputProblem(f"estimate.{field}", error.problem, error.remedy)) from error
         self.account.say(field, text, kind, value)

@@ -78,7 +78,7 @@ class ByHand:
 def estimate_case(resolved: ResolvedCase, *, bands: bool = True) -> list[ByHand]:
     """The hand calculations bound to a case, one by one: what cannot be evaluated says why, and leaves the others alone.
 
-    Without `bands` the ends of the usual scatter are not reckoned; most values have none then.
+    Without `bands` neither the ends of the usual scatter are reckoned, which most values have none of then, nor what is left out.
 
     Example:
         >>> from wattikos_core.case import resolve, starter_case
@@ -119,6 +119,8 @@ def _carried_out(resolved: ResolvedCase, index: int, estimate: HandCalculation, 
         _log.exception("hand calculation %s", type(estimate).__name__)
         problem = "this relation cannot be evaluated with these values"
         return ByHand(index, problems=(InputProblem(f"estimates[{index}]", problem, f"look at its entries ({error})"),))
+    if not bands:
+        return ByHand(index, values)
     leaves_out = bound.account.left_out()
     # A Reynolds number is what it is, whatever else stands there.
     return ByHand(

@@ -120,15 +120,18 @@ class PropertyTable:
         """Without arrays: hand calculations ask for single values, thousands of times."""
         if self.melting is not None:
             t = float(self.stretched(t))
-        inside = min(max(t, self.start), self.start + self.step * INTERVALS)
-        cell = min(int((inside - self.start) / self.step), INTERVALS - 1)
-        x = inside - (self.start + cell * self.step)
+        start, step = self.start, self.step
+        last = start + step * INTERVALS
+        inside = start if t < start else last if t > last else t
+        cell = int((inside - start) / step)
+        if cell == INTERVALS:
+            cell -= 1
+        x = inside - (start + cell * step)
         a, b, c, d = self._lists[index][cell]
-        slope = (3.0 * a * x + 2.0 * b) * x + c
         if derivative:
-            return slope
+            return (3.0 * a * x + 2.0 * b) * x + c
         value = ((a * x + b) * x + c) * x + d
-        return value + slope * (t - inside) if index == 1 else value
+        return value + ((3.0 * a * x + 2.0 * b) * x + c) * (t - inside) if index == 1 and t != inside else value
 
     def _at(self, index: int, temperature: T, derivative: bool = False) -> T:
         if isinstance(temperature, int | float):

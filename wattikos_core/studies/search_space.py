@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wattikos_core.case import Case, evaluate_inputs, resolve
+from wattikos_core.case.remembered import Remembered
 from wattikos_core.case.series import Varied
 from wattikos_core.case.sizing import MOST_CHOSEN
 from wattikos_core.errors import CaseError, InputProblem
@@ -131,6 +132,7 @@ class SearchSpace:
         span = float(np.ptp(resolve(case).temperatures_given)) if resolve(case).temperatures_given else _LEAST_SPAN
         self.limits = [self._limit(goal, max(span, _LEAST_SPAN)) for goal in goals]
         self._now = [self._share_now(one) for one in chosen]
+        self._remembered = Remembered(case)
         here = self.known(case)
         # Of a case without them at all, quantities are learned from solutions alone.
         self.without_hand = [key for key in self.keys if key not in here]
@@ -205,7 +207,7 @@ class SearchSpace:
 
     def known(self, case: Case) -> dict[Key, float]:
         """What is known of a case without solving it."""
-        values = by_hand(case, [], [()])[0].values
+        values = by_hand(case, [], [()], self._remembered)[0].values
         if any(key.quantity in MEASURED for key in self.keys):
             found = draft(case)
             if found.resolved is not None and found.section is not None:

@@ -12,6 +12,7 @@ import numpy as np
 from scipy.stats import qmc
 
 from wattikos_core.case import Case, evaluate_inputs, resolve_values
+from wattikos_core.case.remembered import Remembered
 from wattikos_core.case.series import SeriesWish, Varied
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate import estimate_case, first_values
@@ -91,17 +92,23 @@ def case_at(case: Case, varied: Sequence[Varied], values: Sequence[str]) -> Case
     return case.model_copy(update={"inputs": inputs, "section": case.section.model_copy(update={"parts": parts})})
 
 
-def by_hand(case: Case, varied: Sequence[Varied], points: Iterable[Values]) -> list[HandPoint]:
-    """The hand calculations of a case at points; its section is not painted, so thousands take seconds."""
-    return [_hand_point(case_at(case, varied, values)) for values in points]
+def by_hand(
+    case: Case, varied: Sequence[Varied], points: Iterable[Values], remembered: Remembered | None = None
+) -> list[HandPoint]:
+    """The hand calculations of a case at points; its section is not painted, so thousands take seconds.
+
+    What is `remembered` of the same case at other values is not read again.
+    """
+    remembered = remembered or Remembered(case)
+    return [_hand_point(case_at(case, varied, values), remembered) for values in points]
 
 
-def _hand_point(case: Case) -> HandPoint:
+def _hand_point(case: Case, remembered: Remembered) -> HandPoint:
     values, problems = evaluate_inputs(case)
     try:
         if problems:
             raise CaseError(problems)
-        calculations = estimate_case(resolve_values(case, values), bands=False)
+        calculations = estimate_case(resolve_values(case, values, remembered), bands=False)
     except CaseError as error:
         return HandPoint({}, _said(error.problems[0]))
     found = {key: value.value for key, value in first_values(calculations).items()}
