@@ -27,7 +27,7 @@ from wattikos_core.physics.turbulence.closure import LAMINAR, Turbulence
 
 _NONE = np.zeros(0)
 # From so many cells on a second thread is worth its while; it takes some 50 microseconds to be told.
-_WORTH_A_THREAD = 4_000
+_WORTH_A_THREAD = 12_000
 _SECOND = ThreadPoolExecutor(max_workers=1, thread_name_prefix="balances")
 
 

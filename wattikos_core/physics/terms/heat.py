@@ -148,30 +148,28 @@ def _conduct(
         residual[a, column] += heat[f] - absorbed[f, 0]
 
 
-@njit(cache=True, error_model="numpy", inline="always")
-def _between(
-    faces: Faces, given: Given, weights: HeatWeights, radiating: Array, conductivity: Array, f: int
-) -> tuple[float, float, float]:
-    """Between the two cells of an internal face, W/K: what each loses by its own warmth, and what one has of the other's.
+@njit(cache=True, error_model="numpy", nogil=True)
+def _between(near: float, far: float, contact: float, ya: float, yb: float) -> tuple[float, float, float]:
+    """Between the two cells of an internal face, W/m2/K: what each loses by its own warmth, and what one has of the other's.
 
     Surfaces that absorb less as they are warmer stand between as conductances to something held: the chain of conductances is
     written as a two-port.
+
+    Args:
+        near: resistance between the owner's centre and the face, m2 K/W; `far` of the neighbour's, `contact` in the face.
+        far: see `near`.
+        contact: see `near`.
+        ya: by how much less the owner's side absorbs as it is warmer, W/m2/K; `yb` the neighbour's.
+        yb: see `ya`.
     """
-    a, b = faces.owner[f], faces.neighbour[f]
-    near, far = (
-        faces.near[f] / (conductivity[a] * weights.share_owner[f]),
-        faces.far[f] / (conductivity[b] * weights.share_neighbour[f]),
-    )
-    ya, yb = on_side(radiating, f, 0), on_side(radiating, f, 1)
     before = 1.0 + near * ya
-    through = given.contact[f] * before + near
+    through = contact * before + near
     whole = (before + yb * through) * far + through
-    seen_from_b = before + yb * through
-    seen_from_a = (ya + yb * (given.contact[f] * ya + 1.0)) * far + given.contact[f] * ya + 1.0
-    return faces.area[f] * seen_from_a / whole, faces.area[f] * seen_from_b / whole, faces.area[f] / whole
+    seen_from_a = (ya + yb * (contact * ya + 1.0)) * far + contact * ya + 1.0
+    return seen_from_a / whole, (before + yb * through) / whole, 1.0 / whole
 
 
-@njit(cache=True, error_model="numpy", inline="always")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _outwards(
     faces: Faces, given: Given, weights: HeatWeights, radiating: Array, temperature: Array, conductivity: Array, f: int
 ) -> float:
@@ -203,14 +201,16 @@ def _conduct_slopes(
     off: Array,
 ) -> None:
     for f in range(faces.owner.size):
-        a, b = faces.owner[f], faces.neighbour[f]
+        a, b, area = faces.owner[f], faces.neighbour[f], faces.area[f]
         if faces.kind[f] <= INTERFACE:
-            of_a, of_b, between = _between(faces, given, weights, radiating, conductivity, f)
+            near = faces.near[f] / (conductivity[a] * weights.share_owner[f])
+            far = faces.far[f] / (conductivity[b] * weights.share_neighbour[f])
+            of_a, of_b, between = _between(near, far, given.contact[f], on_side(radiating, f, 0), on_side(radiating, f, 1))
             beyond = change.ratio if faces.joined[f] == 1 else 1.0
-            diagonal[a, column, column] += of_a * follows[a]
-            diagonal[b, column, column] += of_b * follows[b]
-            off[f, 0, column, column] -= between * follows[b] * beyond
-            off[f, 1, column, column] -= between * follows[a] / beyond
+            diagonal[a, column, column] += area * of_a * follows[a]
+            diagonal[b, column, column] += area * of_b * follows[b]
+            off[f, 0, column, column] -= area * between * follows[b] * beyond
+            off[f, 1, column, column] -= area * between * follows[a] / beyond
         else:
             outside = _outwards(faces, given, weights, radiating, temperature, conductivity, f)
             diagonal[a, column, column] += outside * follows[a]
@@ -227,10 +227,12 @@ def _conductances(
     coefficient: Array,
 ) -> None:
     for f in range(faces.owner.size):
-        a, b = faces.owner[f], faces.neighbour[f]
+        a, b, area = faces.owner[f], faces.neighbour[f], faces.area[f]
         if faces.kind[f] <= INTERFACE:
-            of_a, of_b, _ = _between(faces, given, weights, radiating, conductivity, f)
-            coefficient[a] += of_a
-            coefficient[b] += of_b
+            near = faces.near[f] / (conductivity[a] * weights.share_owner[f])
+            far = faces.far[f] / (conductivity[b] * weights.share_neighbour[f])
+            of_a, of_b, _ = _between(near, far, given.contact[f], on_side(radiating, f, 0), on_side(radiating, f, 1))
+            coefficient[a] += area * of_a
+            coefficient[b] += area * of_b
         else:
             coefficient[a] += _outwards(faces, given, weights, radiating, temperature, conductivity, f)
