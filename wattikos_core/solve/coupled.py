@@ -55,6 +55,8 @@ FLOW_IS_THERE = 1e-3
 _GROWTH, _GROWTH_OF_WEIGHT = (1.5, 10.0), (0.5, 5.0)
 # Below this change in a step pseudo-time itself limits the solution (heat from sources alone, at first): it is enlarged.
 _STANDSTILL, _GROWTH_AT_STANDSTILL = 0.02, 3.0
+# Where so few Krylov iterations do and residuals do not rise, pseudo-time alone holds the flow back.
+_EASY_KRYLOV, _STILL, _GROWTH_WHEN_EASY = 3, 0.8, 3.0
 # Residuals may rise by this factor in the first steps of a flow, and where a melting front passes a cell.
 _FIRST_GROWTH = 200.0
 # Below this residual a flow that a pressure drives changes no more.
@@ -244,6 +246,8 @@ class CoupledSolver:
         growth = float(np.clip(ratio, *(_GROWTH_OF_WEIGHT if slowed else _GROWTH)))
         if abs(ratio - 1.0) < _STANDSTILL:
             growth = _GROWTH_AT_STANDSTILL
+        if slowed and self.krylov <= _EASY_KRYLOV and ratio > _STILL:
+            growth = max(growth, _GROWTH_WHEN_EASY)
         self.cfl = min(self.cfl * growth, UNLIMITED)
         return True
 

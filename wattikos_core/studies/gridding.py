@@ -12,6 +12,8 @@ _SEQUENCE_FROM = 2_500
 _COARSER = 2.0
 _COARSEST = 0.2
 _COARSE_TOLERANCE = 1e-4
+# What separates and repeats is not found on fewer cells than this: hundreds of steps there lead nowhere.
+_LEAST_OF_MODULE = 600
 # Ratio of cell sizes between the three grids of the uncertainty procedure, which asks for more than 1.3.
 _CHECK_RATIO = 1.5
 # A number of cells is met to this share, within so many grids and between these finenesses.
@@ -53,5 +55,8 @@ def grid_chain(prepared: Prepared, *, warm: bool) -> list[tuple[Grid, float]]:
         return chain
     while fineness / _COARSER >= _COARSEST and chain[0][0].n_cells >= _SEQUENCE_FROM:
         fineness /= _COARSER
-        chain.insert(0, (grid_of(prepared, fineness), _COARSE_TOLERANCE))
+        coarser = grid_of(prepared, fineness)
+        if prepared.resolved.module is not None and coarser.n_cells < _LEAST_OF_MODULE:
+            break
+        chain.insert(0, (coarser, _COARSE_TOLERANCE))
     return chain
