@@ -59,7 +59,7 @@ BOLD, AT_ONCE, CAREFUL = Pace(FIRST_CFL[0], UNLIMITED, 10), Pace(UNLIMITED, UNLI
 _LEAST_CFL = 1.0
 _SLOWER = 0.4
 # Careful steps are many and short.
-_LEAST_CAREFUL_STEPS = 120
+_LEAST_CAREFUL_STEPS = 240
 
 
 @dataclass(frozen=True)
@@ -87,7 +87,7 @@ class Way:
             for _ in range(steps):
                 now, accepted = solver.step(now, self.hold)
                 most_cfl = min(most_cfl * pace.growth, UNLIMITED)
-                if solver.krylov >= MOST_KRYLOV and driven_by_weight(problem):
+                if solver.krylov >= MOST_KRYLOV and problem.physics.heavy:
                     # The step was solved for poorly.
                     most_cfl = solver.cfl = max(_SLOWER * min(solver.cfl, most_cfl), _LEAST_CFL)
                 solver.cfl = float(np.clip(solver.cfl, _LEAST_CFL, most_cfl))
@@ -164,20 +164,21 @@ class Way:
 def run_all_along(way: Way, problem: Problem, first: Iterate, most_steps: int, *, from_scratch: bool) -> Iterate:
     """Step until the way is done, or all attempts are over, with layers that are turbulent all along; see `turning_start`."""
     careful_steps = max(most_steps, _LEAST_CAREFUL_STEPS)
-    weighed = driven_by_weight(problem)
+    # Where weight stirs, taking calming away leads into flows that warmth would not allow: they are found by small steps alone.
+    heavy = problem.physics.heavy
     if not from_scratch:
         now, finished = way.together(problem, first, way.pace(problem, first), most_steps)
-        if not finished and weighed:
+        if not finished and heavy:
             now, finished = way.together(problem, first, CAREFUL, careful_steps)
         elif not finished:
             now, finished = _by_calm(way, problem, first, most_steps, from_scratch=False)
         if finished:
             return now
-    if weighed:
-        begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
+    begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
+    if driven_by_weight(problem):
         return way.together(problem, begun, CAREFUL, careful_steps)[0]
-    now, finished = way.together(problem, way.by_turns(problem, first, _ROUNDS, calmed=False), BOLD, most_steps)
-    if not finished:
+    now, finished = way.together(problem, begun, BOLD, most_steps)
+    if not finished and not heavy:
         now, finished = _by_calm(way, problem, first, most_steps, from_scratch=True)
     if finished:
         return now

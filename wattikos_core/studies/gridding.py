@@ -10,7 +10,7 @@ from wattikos_core.studies.preparation import Prepared
 # From this many cells on, a grid of twice the spacing gives the fine one its start.
 _SEQUENCE_FROM = 2_500
 _COARSER = 2.0
-_COARSEST = 0.2
+_COARSEST = 0.05
 _COARSE_TOLERANCE = 1e-4
 # What separates and repeats is not found on fewer cells than this: hundreds of steps there lead nowhere.
 _LEAST_OF_MODULE = 600
