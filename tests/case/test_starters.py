@@ -42,6 +42,7 @@ _ASKED = {
 _SLOWLY = {
     "core_with_fans": "heat from the tubes of condenser",
     "fast_bar": "mean h of stream | bar",
+    "ripening_room": "temperature at middle shelf",
     "turbulent_bundle": "whey h",
     "turbulent_double_pipe": "hot Nusselt number",
     "turbulent_ribs": "air last outlet temperature",

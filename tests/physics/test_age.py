@@ -99,6 +99,43 @@ class Steady(unittest.TestCase):
         exact = along / (2.0 * 0.005 * (1.0 - (radius / 0.01) ** 2))
         np.testing.assert_allclose(age[middle], exact[middle], rtol=0.01)
 
+    def test_turbulence_spreads_it(self) -> None:
+        """Far down a channel age is x/U + f(y) with d/dy(D df/dy) = u/U - 1, D what stirs over a Schmidt number of 0.7."""
+        shape = {"type": "rectangle", "x": "0 m", "y": "0 m", "width": "2 m", "height": "10 mm"}
+        run = solve_case(
+            read_case(
+                {
+                    "title": "channel",
+                    "inputs": {},
+                    "section": {"extent": "flat", "parts": [{"name": "air", "material": "air", "shape": shape}]},
+                    "physics": {"flow": "turbulent", "age": True},
+                    "conditions": [
+                        {"type": "inlet", "boundaries": ["air, left"], "velocity": "15 m/s", "profile": "developed"},
+                        {"type": "outlet", "boundaries": ["air, right"]},
+                        {"type": "symmetry", "boundaries": ["air, bottom"]},
+                        {"type": "wall", "boundaries": ["air, top"]},
+                    ],
+                    "grid": {"fineness": 0.5},
+                }
+            )
+        )
+        self.assertTrue(run.solution.converged)
+        self.assertAlmostEqual(run.value("air mean age at the outlet"), 2.0 / 15.0, delta=2e-4)
+        grid, state = run.problem.grid, run.solution.state
+        x = np.unique(np.round(grid.centre[:, 0], 9))
+        mine = np.nonzero(np.abs(grid.centre[:, 0] - x[np.argmin(np.abs(x - 1.8))]) < 1e-6)[0]
+        mine = mine[np.argsort(grid.centre[mine, 1])]
+        point = point_of(run.problem, state)
+        y, age, u = grid.centre[mine, 1], state.scalars[mine, run.problem.unknowns.scalars.index("age")], state.velocity[mine, 0]
+        stirred = (point.turbulence.eddy_viscosity[mine] / point.properties.density[mine]) / 0.7
+        height = grid.volume[mine] / grid.volume[mine].sum() * 0.01
+        # What passes upwards between two centres, and the steps of age that it makes.
+        passing = np.cumsum((u / np.average(u, weights=height) - 1.0) * height)[:-1]
+        between = 2.0 * stirred[1:] * stirred[:-1] / (stirred[1:] + stirred[:-1])
+        middle = (y > 0.001) & (y < 0.008)
+        steps = (passing / between * np.diff(y))[middle[1:] & middle[:-1]]
+        self.assertAlmostEqual(float(np.ptp(age[middle]) / steps.sum()), 1.0, delta=0.05)
+
     def test_the_starter_agrees_with_its_hand_calculation(self) -> None:
         run = solve_case(starter_case("holding_tube"))
         rows = {row.name: row for row in run.ledger}

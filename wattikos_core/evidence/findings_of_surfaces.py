@@ -26,11 +26,14 @@ def findings_of_surfaces(resolved: ResolvedCase, problem: Problem, evaluation: E
     span = float(np.ptp(t))
     if span < LEAST_SPAN:
         return []
-    return [*_coarse_layers(problem, evaluation), *_forgotten_contacts(resolved, problem, evaluation, span)]
+    return [
+        *_coarse_layers(problem, evaluation, resolved.case.grid.layers == "coarse"),
+        *_forgotten_contacts(resolved, problem, evaluation, span),
+    ]
 
 
-def _coarse_layers(problem: Problem, evaluation: Evaluation) -> Iterator[Finding]:
-    """Surfaces whose fluid's temperature changes most within the first cell."""
+def _coarse_layers(problem: Problem, evaluation: Evaluation, coarse: bool) -> Iterator[Finding]:
+    """Surfaces whose fluid's temperature changes most within the first cell; `coarse` whether those of turbulent streams may."""
     grid, faces = problem.grid, problem.faces
     for name, group in grid.groups.items():
         if faces.kind[group[0]] not in (WALL, INTERFACE):
@@ -40,6 +43,9 @@ def _coarse_layers(problem: Problem, evaluation: Evaluation) -> Iterator[Finding
             (grid.neighbour[group], evaluation.beyond_temperature[group]),
         ):
             if cells[0] < 0 or problem.cells.fluid[cells[0]] == 0 or problem.materials[grid.region[cells[0]]].melting is not None:
+                continue
+            if problem.turbulent[cells[0]] == 1 and coarse:
+                # The wall treatment stands for what lies within; whether it may, y⁺ tells.
                 continue
             share = _within_first_cell(problem, evaluation, group, cells, surface)
             if share > _FIRST_CELL:

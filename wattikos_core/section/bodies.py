@@ -118,6 +118,9 @@ def face_of(resolved: ResolvedCase, part: ResolvedPart) -> float:
 def _body(resolved: ResolvedCase, section: PaintedSection, boundary: Boundary, fluid: str, entering: EnteringPart) -> Body | None:
     ways = boundary.segments.reshape(-1, 2)
     condition = resolved.condition(boundary.name)
+    if any(part.internal is not None for part in resolved.parts if part.name in boundary.parts):
+        # Fluid passes through it.
+        return None
     flat = float(np.ptp(ways, axis=0).min()) < _CLOSED * boundary.length
     if flat or (condition is not None and condition.kind != "wall"):
         return None

@@ -55,9 +55,11 @@ class Pace(NamedTuple):
 
 
 BOLD, AT_ONCE, CAREFUL = Pace(FIRST_CFL[0], UNLIMITED, 10), Pace(UNLIMITED, UNLIMITED, 10), Pace(20.0, 1.3, 40)
+# Where weight stirs, turbulence comes to its balance long after the flow has.
+PATIENT = Pace(FIRST_CFL[0], UNLIMITED, 40)
 # Pseudo-time is no less than this after steps that were taken back.
 _LEAST_CFL = 1.0
-_SLOWER = 0.4
+_SLOWER, _SMALLER = 0.4, 0.3
 # Careful steps are many and short.
 _LEAST_CAREFUL_STEPS = 240
 
@@ -87,11 +89,12 @@ class Way:
             for _ in range(steps):
                 now, accepted = solver.step(now, self.hold)
                 most_cfl = min(most_cfl * pace.growth, UNLIMITED)
-                if solver.krylov >= MOST_KRYLOV and problem.physics.heavy:
+                rejected = 0 if accepted else rejected + 1
+                if accepted and solver.krylov >= MOST_KRYLOV and problem.physics.heavy:
                     # The step was solved for poorly.
                     most_cfl = solver.cfl = max(_SLOWER * min(solver.cfl, most_cfl), _LEAST_CFL)
-                solver.cfl = float(np.clip(solver.cfl, _LEAST_CFL, most_cfl))
-                rejected = 0 if accepted else rejected + 1
+                # What was taken back is tried again in smaller steps.
+                solver.cfl = float(np.clip(solver.cfl, _LEAST_CFL * _SMALLER**rejected, most_cfl))
                 if self.done(now, self.report(now, solver.krylov)):
                     return now, True
                 course.append(self.judged(problem, now))
@@ -177,7 +180,7 @@ def run_all_along(way: Way, problem: Problem, first: Iterate, most_steps: int, *
     begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
     if driven_by_weight(problem):
         return way.together(problem, begun, CAREFUL, careful_steps)[0]
-    now, finished = way.together(problem, begun, BOLD, most_steps)
+    now, finished = way.together(problem, begun, PATIENT if heavy else BOLD, most_steps)
     if not finished and not heavy:
         now, finished = _by_calm(way, problem, first, most_steps, from_scratch=True)
     if finished:

@@ -15,6 +15,7 @@ from wattikos_core.case.starters.pipes import DOUBLE_PIPE, FEED_LINE, RINSE_HEAT
 from wattikos_core.case.starters.plates import PLATE_PASSAGE
 from wattikos_core.case.starters.reading import READING
 from wattikos_core.case.starters.repeating import BUNDLE_MODULE, RIBBED_DUCT
+from wattikos_core.case.starters.rooms import RIPENING_ROOM
 from wattikos_core.case.starters.sinks import FIN_CHANNEL, FINNED_TUBE, PIN_SINK, PLATE_SINK
 from wattikos_core.case.starters.stores import CAPSULE, DUCT_START, ICE_BANK, MELTING_BOX, SILO, TANK
 from wattikos_core.case.starters.turbulent import (
@@ -45,6 +46,7 @@ FAMILIES: dict[str, tuple[Starter, ...]] = {
     "Gaps and cavities": (CAVITY, CONE_GAP, OVEN_WALL),
     "Stores": (SILO, TANK, ICE_BANK, MELTING_BOX, CAPSULE),
     "Fans and beds": (FAN_CHANNEL, PACKED_BED, CORE_WITH_FANS),
+    "Ventilated rooms": (RIPENING_ROOM,),
     "From nothing": (EMPTY,),
 }
 STARTERS: dict[str, Starter] = {starter.key: starter for family in FAMILIES.values() for starter in family}

@@ -53,6 +53,23 @@ READING: dict[str, Document] = {
         "probes": [_part("pipe")],
         "views": [{"name": "local coefficient", "lines": ["pipe, inside"], "plotted": "local h"}],
     },
+    "ripening_room": {
+        "lines": [
+            _straight("up through the stack", "width/2 + 0.2 m", "0 m", "width/2 + 0.2 m", "height"),
+            _straight("under the ceiling", "0 m", "height - slot/2", "width", "height - slot/2"),
+        ],
+        "probes": [
+            _point("bottom shelf", "width/2 + 0.2 m", "0.3 m"),
+            _point("middle shelf", "width/2 + 0.2 m", "0.1 m + stack_height/2"),
+            _point("top shelf", "width/2 + 0.2 m", "stack_height"),
+            _box("aisle", "0.2 m", "0.2 m", "0.8 m", "1.8 m"),
+        ],
+        "views": [
+            {"name": "speed and flow", "field": "speed"},
+            {"name": "age of the air", "field": "age"},
+            {"name": "up through the stack", "lines": ["up through the stack"], "arrows": False},
+        ],
+    },
     "feed_line": {
         "lines": [
             _straight("through the wall", "length/2", "0 m", "length/2", "bore/2 + wall + insulation"),

@@ -18,15 +18,21 @@ from wattikos_core.physics.terms.scalars import Scalar
 from wattikos_core.physics.terms.term import Ingredients, Point
 
 AGE = "age"
+# Turbulent Schmidt number; measured ones are 0.2 to 1.3: Tominaga and Stathopoulos (2007), Atmos. Environ. 41, 8091 (from memory).
+_SCHMIDT = 0.7
 
 
 @dataclass(frozen=True)
 class AgeOfFluid(Scalar):
-    """∇·(ρ u a) = ρ + ∇·(ρ D ∇a), zero where fluid enters."""
+    """∇·(ρ u a) = ρ + ∇·((ρ D + μ_t/Sc_t) ∇a), zero where fluid enters."""
 
     @override
     def released(self, point: Point) -> Array:
         return point.properties.density * point.problem.cells.volume
+
+    @override
+    def conducts(self, point: Point) -> tuple[Array, Array]:
+        return super().conducts(point)[0], point.turbulence.stir_owner / _SCHMIDT
 
     @override
     def check(self, ingredients: Ingredients) -> None:

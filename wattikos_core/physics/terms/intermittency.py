@@ -15,7 +15,7 @@ from typing_extensions import override
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.flow_physics import FlowPhysics
 from wattikos_core.physics.terms.convection import Carried
-from wattikos_core.physics.terms.scalars import Scalar, diffuse, diffuse_slopes
+from wattikos_core.physics.terms.scalars import Scalar
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point
 from wattikos_core.physics.turbulence.constants import ENERGY, INTERMITTENCY
 from wattikos_core.physics.turbulence.transition import LEAST
@@ -45,7 +45,6 @@ class Intermittency(Scalar):
     def add_residual(self, point: Point, interpolation: Array, out: Evaluation) -> None:
         super().add_residual(point, interpolation, out)
         problem, what, turbulence = point.problem, self.what(point), point.turbulence
-        diffuse(problem.faces, self._conductivity(point), what.values, what.gradients, what.columns[0], out.residual)
         still, gamma = (problem.turbulent == 0) & (problem.cells.fluid == 1), self._of(point)
         out.residual[still, what.columns[0]] = (problem.cells.volume * (gamma - 1.0))[still]
         # What grows and dies, each by itself: their difference says little of how much there is to be balanced.
@@ -56,7 +55,6 @@ class Intermittency(Scalar):
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
         super().add_jacobian(point, interpolation, flow, out)
         problem, turbulence, column = point.problem, point.turbulence, self.column(point.problem.unknowns)
-        diffuse_slopes(problem.faces, self._conductivity(point), column, out.diagonal, out.off)
         gamma, volume = self._of(point), problem.cells.volume
         by_itself = turbulence.grows * (1.0 - 2.0 * gamma) - turbulence.dies * (2.0 * gamma / LEAST - 1.0)
         out.diagonal[:, column, column] -= np.where(problem.turbulent == 1, volume * by_itself, 0.0)
@@ -76,8 +74,9 @@ class Intermittency(Scalar):
     def _of(self, point: Point) -> Array:
         return np.asarray(point.state.scalars[:, self.index(point.problem.unknowns)])
 
-    def _conductivity(self, point: Point) -> Array:
-        return np.asarray(point.properties.viscosity + point.turbulence.eddy_viscosity)
+    @override
+    def conducts(self, point: Point) -> tuple[Array, Array]:
+        return np.asarray(point.properties.viscosity + point.turbulence.eddy_viscosity), np.zeros(0)
 
 
 def intermittency_of(physics: FlowPhysics) -> Intermittency | None:

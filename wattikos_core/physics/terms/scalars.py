@@ -19,6 +19,8 @@ from wattikos_core.physics.terms.convection import Carried, Convection
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point
 from wattikos_core.physics.unknowns import Unknowns
 
+_NONE = np.zeros(0)
+
 
 @dataclass(frozen=True)
 class Scalar(Convection):
@@ -37,6 +39,10 @@ class Scalar(Convection):
     def released(self, point: Point) -> Array:
         """What comes about in cells, kg/s times the scalar's unit, shape (n_cells,)."""
         return np.zeros(point.state.pressure.size)
+
+    def conducts(self, point: Point) -> tuple[Array, Array]:
+        """How it diffuses, kg/(m s): in cells, and what turbulence adds on faces; each empty where it does not."""
+        return (self.diffusivity * point.properties.density if self.diffusivity > 0.0 else _NONE), _NONE
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -79,40 +85,53 @@ class Scalar(Convection):
         released = np.where(problem.cells.fluid == 1, self.released(point), 0.0)
         own -= released
         out.scalar_amounts[self.index(problem.unknowns)] = np.abs(released).sum()
-        if self.diffusivity > 0.0:
-            conductivity = self.diffusivity * point.properties.density
-            diffuse(problem.faces, conductivity, what.values, what.gradients, what.columns[0], out.residual)
+        conductivity, stirred = self.conducts(point)
+        if conductivity.size or stirred.size:
+            _diffuse(problem.faces, conductivity, stirred, what.values, what.gradients, what.columns[0], out.residual)
 
     @override
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
         super().add_jacobian(point, interpolation, flow, out)
-        if self.diffusivity > 0.0:
-            conductivity = self.diffusivity * point.properties.density
-            diffuse_slopes(point.problem.faces, conductivity, self.column(point.problem.unknowns), out.diagonal, out.off)
+        conductivity, stirred = self.conducts(point)
+        if conductivity.size or stirred.size:
+            column = self.column(point.problem.unknowns)
+            _diffuse_slopes(point.problem.faces, conductivity, stirred, column, out.diagonal, out.off)
+
+
+@njit(cache=True, error_model="numpy", inline="always")
+def _conductance(faces: Faces, f: int, conductivity: Array, stirred: Array) -> float:
+    """Between the centres on both sides of a face, kg/s."""
+    more = stirred[f] if stirred.size else 0.0
+    at_a = more + (conductivity[faces.owner[f]] if conductivity.size else 0.0)
+    at_b = more + (conductivity[faces.neighbour[f]] if conductivity.size else 0.0)
+    if at_a <= 0.0 or at_b <= 0.0:
+        return 0.0
+    return float(faces.area[f] / (faces.near[f] / at_a + faces.far[f] / at_b))
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def diffuse(faces: Faces, conductivity: Array, values: Array, gradients: Array, column: int, residual: Array) -> None:
-    """Add what diffuses between cells; `conductivity` of cells, kg/(m s)."""
+def _diffuse(
+    faces: Faces, conductivity: Array, stirred: Array, values: Array, gradients: Array, column: int, residual: Array
+) -> None:
+    """Add what diffuses between cells; see `Scalar.conducts`."""
     for f in range(faces.owner.size):
         if faces.kind[f] != FLOW:
             continue
         a, b = faces.owner[f], faces.neighbour[f]
-        conductance = faces.area[f] / (faces.near[f] / conductivity[a] + faces.far[f] / conductivity[b])
         at_a = owner_foot(faces, f, a, 0, values, gradients)
-        through = conductance * (at_a - neighbour_foot(faces, f, b, 0, values, gradients))
+        through = _conductance(faces, f, conductivity, stirred) * (at_a - neighbour_foot(faces, f, b, 0, values, gradients))
         residual[a, column] += through
         residual[b, column] -= through
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def diffuse_slopes(faces: Faces, conductivity: Array, column: int, diagonal: Array, off: Array) -> None:
+def _diffuse_slopes(faces: Faces, conductivity: Array, stirred: Array, column: int, diagonal: Array, off: Array) -> None:
     """Add how that answers to both cells."""
     for f in range(faces.owner.size):
         if faces.kind[f] != FLOW:
             continue
         a, b = faces.owner[f], faces.neighbour[f]
-        conductance = faces.area[f] / (faces.near[f] / conductivity[a] + faces.far[f] / conductivity[b])
+        conductance = _conductance(faces, f, conductivity, stirred)
         diagonal[a, column, column] += conductance
         diagonal[b, column, column] += conductance
         off[f, 0, column, column] -= conductance
