@@ -41,6 +41,7 @@ DEMO_CASES = (
     "packed_bed",
     "core_with_fans",
     "oven_wall",
+    "ripening_room",
 )
 # What is varied and solved in the demo, one of each kind of equipment.
 _SERIES: dict[str, list[Varied]] = {

@@ -41,7 +41,8 @@ function gridWords(): string {
   const wishes = theCase.document?.grid
   if (wishes?.file) return wishes.file
   const known = theCase.view?.grid?.cells ?? (reading.gridIsCurrent() ? reading.grid?.mesh.cells : undefined)
-  return known ? `${known.toLocaleString('en')} cells` : `fineness ${wishes?.fineness ?? 1}`
+  if (known) return `${known.toLocaleString('en')} cells`
+  return wishes?.cells ? `about ${wishes.cells.toLocaleString('en')} cells` : `fineness ${wishes?.fineness ?? 1}`
 }
 
 function plural(count: number, one: string, many = `${one}s`): string {

@@ -36,7 +36,7 @@ RIPENING_ROOM = Starter(
             "depth": "depth",
             "parts": [
                 {
-                    "name": "air",
+                    "name": "room",
                     "material": "air",
                     "shape": {
                         "type": "rectangle",
@@ -60,13 +60,13 @@ RIPENING_ROOM = Starter(
             ],
         },
         "conditions": [
-            inlet("air, left 3", "supply", velocity="supply_velocity"),
-            outlet("air, left 1"),
+            inlet("room, left 3", "supply", velocity="supply_velocity"),
+            outlet("room, left 1"),
             wall(
-                "air, left 2",
-                "air, right",
-                "air, top",
-                "air, bottom",
+                "room, left 2",
+                "room, right",
+                "room, top",
+                "room, bottom",
                 thermal="convection",
                 heat_transfer_coefficient="panel",
                 ambient_temperature="outside",
@@ -74,16 +74,16 @@ RIPENING_ROOM = Starter(
         ],
         "physics": {"flow": "turbulent", "gravity_y": "-9.81 m/s²", "age": True},
         "grid": {"cells": 5000, "layers": "coarse"},
-        "watches": [quantity("probe_temperature", "middle shelf"), quantity("mean_age_inside", "air")],
+        "watches": [quantity("probe_temperature", "middle shelf"), quantity("mean_age_inside", "room")],
         "wanted": [
             {"key": quantity("probe_temperature", "top shelf"), "target": "11 °C", "sense": "between", "upper": "13 °C"},
             {"key": quantity("probe_temperature", "middle shelf"), "target": "11 °C", "sense": "between", "upper": "13 °C"},
             {"key": quantity("probe_temperature", "bottom shelf"), "target": "11 °C", "sense": "between", "upper": "13 °C"},
             {"key": quantity("probe_speed", "middle shelf")},
-            {"key": quantity("outlet_temperature", "air")},
-            {"key": quantity("mean_age_inside", "air")},
-            {"key": quantity("air_change_efficiency", "air")},
-            {"key": quantity("heat_removal_effectiveness", "air")},
+            {"key": quantity("outlet_temperature", "room")},
+            {"key": quantity("mean_age_inside", "room")},
+            {"key": quantity("air_change_efficiency", "room")},
+            {"key": quantity("heat_removal_effectiveness", "room")},
         ],
     },
 )
