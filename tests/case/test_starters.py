@@ -127,6 +127,10 @@ class Starters(unittest.TestCase):
         """An input that sizing may use must reach the hand calculation it steers by."""
         for key in _ASKED | _SLOWLY:
             case = starter_case(key)
+            if not case.estimates:
+                # Nobody calculates a room by hand.
+                self.assertEqual(key, "ripening_room")
+                continue
             name = case.sizing.chosen[0].varied[0].input
             with self.subTest(starter=key):
                 item = case.inputs[name]

@@ -2,7 +2,18 @@
 
 from __future__ import annotations
 
-from wattikos_core.case.starters.building import Starter, given, inlet, length, outlet, quantity, rectangle, temperature, wall
+from wattikos_core.case.starters.building import (
+    Starter,
+    given,
+    inlet,
+    length,
+    outlet,
+    quantity,
+    rectangle,
+    sized,
+    temperature,
+    wall,
+)
 
 RIPENING_ROOM = Starter(
     "ripening_room",
@@ -85,5 +96,6 @@ RIPENING_ROOM = Starter(
             {"key": quantity("air_change_efficiency", "room")},
             {"key": quantity("heat_removal_effectiveness", "room")},
         ],
+        "sizing": sized("supply_velocity", quantity("probe_temperature", "middle shelf"), "12 °C", sense="at_most"),
     },
 )
