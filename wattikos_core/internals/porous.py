@@ -37,6 +37,8 @@ class Porous(Model):
         matrix: what it is made of, a solid that conducts beside the fluid, both as warm as each other; none when empty.
         conductivity: of matrix and fluid together along the first axis, `conductivity_across` along the other one (the same when
             empty); by the matrix when empty.
+        mixing_length: over which the ways through the matrix part and meet again, for grains their size, which spreads heat in
+            what passes (thermal dispersion); not at all when empty.
     """
 
     type: Literal["porous"] = "porous"
@@ -52,6 +54,7 @@ class Porous(Model):
     matrix: Annotated[str, Limits(max_length=60)] = ""
     conductivity: Expression = ""
     conductivity_across: Expression = ""
+    mixing_length: Expression = ""
 
 
 def ergun(grain_size: float, porosity: float) -> tuple[float, float]:
@@ -146,6 +149,7 @@ class PorousKind(InternalKind):
             matrix=matrix,
             in_words=words,
             conductivity=_conductivity(internal, place, angle, reader),
+            mixing_length=reader.or_zero(internal.mixing_length, "length", f"{field}.mixing_length"),
         )
 
     @override
@@ -211,6 +215,13 @@ class PorousKind(InternalKind):
                     kind="conductivity",
                     placeholder="the same",
                     shown={"conductivity": ["*"]},
+                ),
+                Field(
+                    control="entry",
+                    field="mixing_length",
+                    label="Mixes heat over",
+                    kind="length",
+                    placeholder="does not; grains: their size",
                 ),
                 Field(control="hint", label="Δp/L = μ D u + ρ C u²/2, with the speed that the fluid has ahead of the matrix."),
             ],

@@ -90,6 +90,7 @@ class ResolvedDrag:
         in_words: what it is taken for.
         liquid: what flows in the tubes of a core; None in all else.
         conductivity: along x and y of matrix and fluid together, W/m/K; None where both tell it.
+        mixing_length: over which the ways through a matrix mix what passes, m; 0 where they do not.
     """
 
     field: str
@@ -105,6 +106,7 @@ class ResolvedDrag:
     in_words: str = ""
     liquid: LiquidSide | None = None
     conductivity: tuple[float, float] | None = None
+    mixing_length: float = 0.0
 
     def rotated(self, angle: float) -> ResolvedDrag:
         """The drag of a copy that stands turned; what it conducts keeps to the axes, as it does in the document."""

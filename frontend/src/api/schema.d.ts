@@ -4087,6 +4087,8 @@ export interface components {
          *         matrix: what it is made of, a solid that conducts beside the fluid, both as warm as each other; none when empty.
          *         conductivity: of matrix and fluid together along the first axis, `conductivity_across` along the other one (the same when
          *             empty); by the matrix when empty.
+         *         mixing_length: over which the ways through the matrix part and meet again, for grains their size, which spreads heat in
+         *             what passes (thermal dispersion); not at all when empty.
          */
         Porous: {
             /**
@@ -4154,6 +4156,11 @@ export interface components {
              * @default
              */
             conductivity_across: string;
+            /**
+             * Mixing Length
+             * @default
+             */
+            mixing_length: string;
         };
         /**
          * Probe

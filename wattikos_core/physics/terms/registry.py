@@ -15,6 +15,7 @@ from wattikos_core.physics.terms.body_forces import Buoyancy, CentrifugalForce, 
 from wattikos_core.physics.terms.continuity import Continuity
 from wattikos_core.physics.terms.convection import Levers, MomentumConvection, SwirlConvection
 from wattikos_core.physics.terms.cores import CoreHeat
+from wattikos_core.physics.terms.dispersion import dispersion_of
 from wattikos_core.physics.terms.drag import DragForce, DragHeat, faces_inside
 from wattikos_core.physics.terms.enthalpy import EnthalpyConvection
 from wattikos_core.physics.terms.fans import FanForce, FanHeat
@@ -82,6 +83,7 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
         FanHeat(fans, physics.friction_heat) if any(fan.given.efficiency is not None for fan in fans) else None,
         DragHeat(drags) if drags and physics.friction_heat else None,
         CoreHeat(tubes) if tubes else None,
+        dispersion_of(faces, cells.material, drags, faces_inside(faces, cells.material, drags)) if drags else None,
         *(scalars_of(physics) if unknowns.scalars else ()),
         ProductionByWeight(gravity) if physics.turbulence is not None and physics.heavy else None,
     ]

@@ -1,0 +1,107 @@
+"""Thermal dispersion in porous parts against the exact decay of a temperature profile."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import unittest
+from typing import Any
+
+import numpy as np
+
+from wattikos_core.case import read_case
+from wattikos_core.physics import compact_blocks, evaluate, point_of
+from wattikos_core.studies import Result, solve_case
+
+HEIGHT, SPEED, MIXING, CONDUCTIVITY, DENSITY, HEAT = 0.02, 0.5, 0.005, 0.1, 1.2, 1000.0
+
+
+def bed(fineness: float, mixing: str = "5 mm", **shape: Any) -> Result:
+    """A bed that a gas of constant properties passes, as warm as a cosine across it where it enters."""
+    gas = {
+        "base": "air",
+        "density": f"{DENSITY} kg/m^3",
+        "specific_heat": f"{HEAT} J/kg/K",
+        "viscosity": "2e-5 Pa*s",
+        "conductivity": "0.02 W/m/K",
+    }
+    internal = {
+        "type": "porous",
+        "viscous": "1e6 1/m^2",
+        "conductivity": f"{CONDUCTIVITY} W/m/K",
+        "mixing_length": mixing,
+    }
+    rectangle = {"type": "rectangle", "x": "0 m", "y": "0 m", "width": "200 mm", "height": "20 mm"}
+    return solve_case(
+        read_case(
+            {
+                "title": "bed",
+                "inputs": {},
+                "materials": {"gas": gas},
+                "section": {
+                    "extent": "flat",
+                    "parts": [{"name": "bed", "material": "gas", "internal": internal, "shape": rectangle, **shape}],
+                },
+                "conditions": [
+                    {
+                        "type": "inlet",
+                        "boundaries": ["bed, left"],
+                        "velocity": f"{SPEED} m/s",
+                        "temperature": "20 degC + 10 K*cos(pi*y/(20 mm))",
+                    },
+                    {"type": "outlet", "boundaries": ["bed, right"]},
+                    {"type": "symmetry", "boundaries": ["bed, top", "bed, bottom"]},
+                ],
+                "grid": {"fineness": fineness},
+            }
+        )
+    )
+
+
+def decay(run: Result) -> float:
+    """How fast the cosine falls along the bed, 1/m, between a quarter and three quarters of it."""
+    grid, t = run.problem.grid, run.evaluation.temperature - 293.15
+    part = t * np.cos(np.pi * grid.centre[:, 1] / HEIGHT) * grid.volume
+    x = np.round(grid.centre[:, 0], 9)
+    places = np.unique(x[(x > 0.05) & (x < 0.15)])
+    sums = np.array([part[x == place].sum() / grid.volume[x == place].sum() for place in places])
+    return float(-np.polyfit(places, np.log(sums), 1)[0])
+
+
+def exact(mixing: float) -> float:
+    """The positive root of k_x λ² + ρ c u λ = k_y (π/H)²."""
+    carried = DENSITY * HEAT * SPEED
+    along, across = (CONDUCTIVITY + share * carried * mixing for share in (0.5, 0.1))
+    q = (math.pi / HEIGHT) ** 2
+    return (-carried + math.sqrt(carried**2 + 4.0 * along * across * q)) / (2.0 * along)
+
+
+class Dispersion(unittest.TestCase):
+    def test_a_profile_decays_as_it_must(self) -> None:
+        """On three grids, of second order; without mixing by what the matrix conducts alone."""
+        errors = [decay(bed(fineness)) / exact(MIXING) - 1.0 for fineness in (0.5, 1.0, 2.0)]
+        for coarse, fine in itertools.pairwise(errors):
+            self.assertAlmostEqual(coarse / fine, 4.0, delta=0.2)
+        self.assertAlmostEqual((4.0 * errors[2] - errors[1]) / 3.0, 0.0, delta=1e-4)
+        without = [decay(bed(fineness, "")) / exact(0.0) - 1.0 for fineness in (1.0, 2.0)]
+        self.assertAlmostEqual((4.0 * without[1] - without[0]) / 3.0, 0.0, delta=1e-4)
+        self.assertGreater(exact(MIXING), 3.0 * exact(0.0))
+
+    def test_heat_is_kept(self) -> None:
+        run = bed(1.0)
+        self.assertTrue(run.solution.converged)
+        self.assertAlmostEqual(run.value("bed outlet temperature"), 293.15, delta=1e-5)
+
+    def test_compact_jacobian(self) -> None:
+        """Its own cell's and the neighbours' shares, against differences of the residuals at one gradient of temperature."""
+        run = bed(0.5)
+        problem, state = run.problem, run.solution.state
+        column = problem.unknowns.temperature
+        point = point_of(problem, state)
+        term = next(one for one in problem.terms if type(one).__name__ == "HeatDispersion")
+        here = evaluate(point, run.solution.interpolation)
+        blocks = compact_blocks(point, run.solution.interpolation, here.flow)
+        blocks.diagonal[:] = blocks.off[:] = 0.0
+        term.add_jacobian(point, run.solution.interpolation, here.flow, blocks)
+        np.testing.assert_allclose(blocks.diagonal[:, column, column].sum(), -blocks.off[:, :, column, column].sum(), rtol=1e-12)
+        self.assertGreater(float(blocks.diagonal[:, column, column].min()), 0.0)
