@@ -219,11 +219,14 @@ class PorousKind(InternalKind):
                 Field(
                     control="entry",
                     field="mixing_length",
-                    label="Mixes heat over",
+                    label="Mixes over",
                     kind="length",
-                    placeholder="does not; grains: their size",
+                    placeholder="does not",
                 ),
-                Field(control="hint", label="Δp/L = μ D u + ρ C u²/2, with the speed that the fluid has ahead of the matrix."),
+                Field(
+                    control="hint",
+                    label="Δp/L = μ D u + ρ C u²/2, with the speed ahead of the matrix. Grains mix heat over their size.",
+                ),
             ],
         )
 
