@@ -59,6 +59,14 @@ class Before(unittest.TestCase):
         self.assertIn("outlet stands 2.5 diameters behind", words["stream, right"][1])
         self.assertIn("fills 20% of its stream, which passes it 1.25 times as fast", words["bar"][1])
 
+    def test_what_fluid_passes_is_no_body(self) -> None:
+        """A porous stack in a room casts no wake; the same stack of steel has no room to the inlet and the outlet."""
+        case = starter_case("ripening_room")
+        self.assertNotIn("stack", " ".join(text for _, text in said(case).values()))
+        stack = case.section.parts[1]
+        stack.internal, stack.material, stack.heat = None, "carbon_steel", ""
+        self.assertIn("diameters behind 'stack'", said(case)["room, left 1"][1])
+
     def test_half_a_sphere_on_the_axis_is_a_sphere(self) -> None:
         inlet = {"type": "inlet", "boundaries": ["air, left"], "velocity": "1.5 m/s", "temperature": "20 °C"}
         parts = [

@@ -65,6 +65,8 @@ class After(unittest.TestCase):
         plus = {row.key.place: row.solved for row in coarse.ledger if row.key.quantity == "mean_y_plus" and row.solved is not None}
         self.assertTrue(25.0 < plus["hot | pipe"] < 100.0)
         # The annulus is too narrow for cells as thick as that: ten lead from its walls to its middle.
+        # What lies within the first cells of coarse layers is the wall treatment's.
+        self.assertFalse([f.place for f in coarse.findings if "too coarse for the layer" in f.text])
         said = [f.place for f in coarse.findings if "too near for a coarse layer" in f.text]
         self.assertEqual(set(said), {"pipe | cold", "cold, top"})
 

@@ -23,7 +23,7 @@ _ALONG, _ACROSS = 0.5, 0.1
 
 @dataclass(frozen=True)
 class HeatDispersion(Term):
-    """-∇·(K ∇T) between the cells of parts that mix; nothing is mixed through their ends.
+    """-∇·(K ∇T) between the cells of parts that mix; nothing is mixed through their ends, nor from module to module.
 
     Attributes:
         inside: faces between two cells of the same part, shape (n,).

@@ -60,6 +60,7 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
     gravity = np.array(physics.gravity, dtype=float)
     fans = tuple(one for one in ingredients.internals if isinstance(one, Fan))
     drags = tuple(one for one in ingredients.internals if isinstance(one, Drag))
+    within = faces_inside(faces, cells.material, drags)
     tubes = ingredients.tubes
     levers = Levers(faces.radius**2, cells.radius**2)
     flow: list[Term | None] = [
@@ -69,7 +70,7 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
         PressureDrive(module.along) if module is not None else None,
         CentrifugalForce() if unknowns.swirl else None,
         FanForce(fans) if fans else None,
-        DragForce(drags, faces_inside(faces, cells.material, drags)) if drags else None,
+        DragForce(drags, within) if drags else None,
         MomentumConvection(),
         ViscousStress(),
         ReynoldsStress() if physics.turbulence is not None else None,
@@ -83,7 +84,7 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
         FanHeat(fans, physics.friction_heat) if any(fan.given.efficiency is not None for fan in fans) else None,
         DragHeat(drags) if drags and physics.friction_heat else None,
         CoreHeat(tubes) if tubes else None,
-        dispersion_of(faces, cells.material, drags, faces_inside(faces, cells.material, drags)) if drags else None,
+        dispersion_of(faces, cells.material, drags, within),
         *(scalars_of(physics) if unknowns.scalars else ()),
         ProductionByWeight(gravity) if physics.turbulence is not None and physics.heavy else None,
     ]
