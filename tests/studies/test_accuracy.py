@@ -120,18 +120,32 @@ class Sharing(unittest.TestCase):
     def test_least_error_for_the_cells(self) -> None:
         """The factors are the minimum: any other way to share out the same cells leaves more error."""
         places = [Place(np.zeros(0, dtype=np.int64)) for _ in range(3)]
-        errors, sizes = np.array([8.0, 1.0, 3.0]), np.array([100.0, 300.0, 200.0])
-        best = best_factors(places, errors, sizes)
-        self.assertAlmostEqual(float(sizes @ best**2), 600.0, delta=0.1)
+        errors, sizes = np.array([8.0, 3.0, 6.0]), np.array([100.0, 200.0, 200.0])
+        best = best_factors(places, errors[:, None], sizes)
+        self.assertAlmostEqual(float(sizes @ best**2), 500.0, delta=0.1)
         least = float((errors / best**2).sum())
         for change in np.random.default_rng(1).normal(0.0, 0.1, (50, 3)):
             other = best * np.exp(change)
-            other *= np.sqrt(600.0 / (sizes @ other**2))
+            other *= np.sqrt(500.0 / (sizes @ other**2))
             self.assertGreaterEqual(float((errors / other**2).sum()), least - 1e-6)
+
+    def test_places_that_take_from_each_other(self) -> None:
+        """What two places make of opposite signs is no reason to refine one of them: a third one is refined."""
+        places = [Place(np.zeros(0, dtype=np.int64)) for _ in range(3)]
+        together = best_factors(places, np.array([[4.0], [-4.0], [2.0]]), np.full(3, 100.0))
+        self.assertAlmostEqual(float((np.array([4.0, -4.0, 2.0]) / together**2).sum()), 0.0, delta=0.01)
+        self.assertGreater(together[0], together[1])
+
+    def test_the_worst_of_several(self) -> None:
+        """Cells go to the quantity that is furthest off, not to one that is near enough anyhow."""
+        places = [Place(np.zeros(0, dtype=np.int64)) for _ in range(2)]
+        factors = best_factors(places, np.array([[8.0, 0.0], [0.0, 1.0]]), np.full(2, 100.0))
+        self.assertGreater(factors[0], 1.25)
+        self.assertLess(factors[1], 0.75)
 
     def test_both_directions_leave_the_same(self) -> None:
         """Lines: with as many cells, the error along both axes becomes the same."""
         places = [Place(np.zeros(0, dtype=np.int64), axis, ((0.0, 1.0),)) for axis in (0, 1)]
-        factors = best_factors(places, np.array([16.0, 1.0]), np.array([50.0, 50.0]))
+        factors = best_factors(places, np.array([[4.0], [1.0]]), np.array([50.0, 50.0]))
         self.assertAlmostEqual(float(factors.prod()), 1.0, places=6)
-        self.assertAlmostEqual(16.0 / factors[0] ** 2, 1.0 / factors[1] ** 2, places=6)
+        self.assertAlmostEqual(4.0 / factors[0] ** 2, 1.0 / factors[1] ** 2, delta=1e-3)

@@ -27,7 +27,8 @@ _GOING_OVER = 0.1
 # Within a place cells become so many times as fine or coarse, at the most.
 _MOST_WITHIN = 3.0
 # Towards corners: up to this share of a stretch (or of the section's size) away, by this power of the distance, within limits.
-_REACH, _GRADING = 0.25, 1.0 / 3.0
+# Lines are paid for all through the section, and draw together more slowly.
+_REACH, _GRADING, _GRADING_OF_LINES = 0.25, 1.0 / 3.0, 1.0 / 4.0
 _LEAST_GRADED, _MOST_GRADED = 0.7, 4.0
 _SAMPLES = 200
 
@@ -175,20 +176,20 @@ def graded_to_corners(density: Density, section: PaintedSection, grid: Grid) -> 
         return density
     distance = cKDTree(corners).query(density.points)[0]
     reach = _REACH * float(np.sqrt(np.sum(_side(grid) ** 2)))
-    shape = _towards(distance / reach)
+    shape = _towards(distance / reach, _GRADING)
     return Density(density.points, density.finer * shape / np.sqrt(np.mean(shape**2)), density.along)
 
 
 def _to_edges(density: Density, axis: int, edges: Array) -> tuple[Array, Array]:
     share = (np.arange(_SAMPLES) + 0.5) / _SAMPLES
-    shape = _towards(np.minimum(share, 1.0 - share) / _REACH)
+    shape = _towards(np.minimum(share, 1.0 - share) / _REACH, _GRADING_OF_LINES)
     positions = np.concatenate([low + (high - low) * share for low, high in pairwise(edges.tolist())])
     return positions, density.along_axis(axis, positions) * np.tile(shape / shape.mean(), edges.size - 1)
 
 
-def _towards(distance: Array) -> Array:
+def _towards(distance: Array, power: float) -> Array:
     """How many times as fine cells become at a distance, as a share of that up to which they do."""
-    return np.asarray(np.clip(np.maximum(distance, 1e-9) ** -_GRADING, _LEAST_GRADED, _MOST_GRADED))
+    return np.asarray(np.clip(np.maximum(distance, 1e-9) ** -power, _LEAST_GRADED, _MOST_GRADED))
 
 
 def _corners(grid: Grid) -> Array:

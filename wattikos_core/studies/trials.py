@@ -1,8 +1,8 @@
 """On which places of its grid an answer depends: each is made finer by itself, and what that changes is seen.
 
 What a quantity changes by when a place is refined tells the share of its error that is made there; a scheme of second order
-leaves E/m² of it where cells are m times as fine. The fewest cells for a given error follow from that (Lagrange): m⁴ ~ E/n for
-n cells of any shape, and m³ ~ E/n for n lines, whose cells go through the whole section.
+leaves E/m² of it where cells are m times as fine. Shares have signs: what one place adds another takes away, so that a place
+refined by itself can make an answer worse. The fineness of all places together is what leaves the least error for as many cells.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
+from scipy.optimize import minimize
 
 from wattikos_core.errors import CaseError
 from wattikos_core.grid import Density, Grid, density_of
@@ -23,11 +24,12 @@ from wattikos_core.section import PaintedSection
 # How many times as fine a place is made to see what it does.
 _FINER = 2.0
 _LEFT = 1.0 - _FINER**-2
-# A place counts as if it made at least this share of the largest error per cell: below that a change is noise of gridding.
-_NOISE = 0.01
-_COARSEST, _FINEST = 0.5, 4.0
+_COARSEST, _FINEST = 0.6, 3.0
+# The sum of what all places make counts so much beside what remains when they take from each other, which is known less well; the
+# worst of several quantities is their norm of this power.
+_WITHOUT_SIGNS, _WORST = 0.3, 6
 _FEWEST = 3.0
-_WAYS = 4
+_WAYS = 5
 # What the step to a grid twice as fine is of what is still to come, at an order between the first and the second.
 _FURTHER = _FINER**1.5 - 1.0
 
@@ -44,8 +46,8 @@ def learn_density(
 ) -> Density | None:
     """Where cells are to be finer and where they may be coarser for the sake of some quantities.
 
-    Of four ways to share out the cells (evenly; by the trials; within places also by where the solution bends, or towards corners)
-    the one is taken whose error is least, seen from grids twice as fine.
+    Of five ways to share out the cells (evenly; by the trials; within places also by where the solution bends, or towards corners,
+    or both) the one is taken whose error is least, seen from grids twice as fine.
 
     Args:
         section: the painted section.
@@ -61,7 +63,7 @@ def learn_density(
     grid, values = base
     places = places_of(section, grid)
     count = len(places) + _WAYS
-    errors, sizes = np.zeros(len(places)), np.ones(len(places))
+    errors, sizes = np.zeros((len(places), len(tolerances))), np.ones(len(places))
     for i, place in enumerate(places):
         tell(i, count)
         factors = [_FINER if other is place else 1.0 for other in places]
@@ -70,12 +72,12 @@ def learn_density(
         except CaseError:
             # A grid that cannot be made tells nothing of its place.
             continue
-        errors[i] = max(_change(values, there, key) / allowed for key, allowed in tolerances.items()) / _LEFT
+        errors[i] = [_change(values, there, key) / allowed / _LEFT for key, allowed in tolerances.items()]
         more = finer.n_cells - grid.n_cells
         sizes[i] = max(more / (_FINER - 1.0 if place.axis is not None else _FINER**2 - 1.0), _FEWEST)
     best = best_factors(places, errors, sizes).tolist()
-    tried = density_of(grid, places, best)
-    ways = [None, tried, density_of(grid, places, best, bending), graded_to_corners(tried, section, grid)]
+    tried, bent = density_of(grid, places, best), density_of(grid, places, best, bending)
+    ways = [None, tried, bent, graded_to_corners(tried, section, grid), graded_to_corners(bent, section, grid)]
     solved: list[tuple[Density | None, Mapping[Key, float], Solved]] = []
     for i, way in enumerate(ways):
         tell(len(places) + i, count)
@@ -105,7 +107,7 @@ def _least_error(
 
 def _change(before: Mapping[Key, float], after: Mapping[Key, float], key: Key) -> float:
     one, other = in_sense(before, key), in_sense(after, key)
-    return abs(one - other) if one is not None and other is not None else 0.0
+    return other - one if one is not None and other is not None else 0.0
 
 
 def best_factors(places: Sequence[Place], errors: Array, sizes: Array) -> Array:
@@ -113,37 +115,32 @@ def best_factors(places: Sequence[Place], errors: Array, sizes: Array) -> Array:
 
     Args:
         places: of cells, or stretches along both axes.
-        errors: made at each place, in any one unit.
+        errors: shape (n_places, n_quantities), made at each place, as shares of what is allowed.
         sizes: cells of each place, or cells on the lines of each stretch.
 
     Example:
         >>> import numpy as np
         >>> place = Place(np.zeros(0, dtype=np.int64))
-        >>> best_factors([place, place], np.array([16.0, 1.0]), np.array([100.0, 100.0])).round(3).tolist()
-        [1.265, 0.632]
+        >>> best_factors([place, place], np.array([[16.0], [1.0]]), np.array([100.0, 100.0])).round(2).tolist()
+        [1.26, 0.63]
     """
     if not errors.any():
-        return np.ones(errors.size)
-    factors = np.ones(errors.size)
+        return np.ones(sizes.size)
     axes = np.array([-1 if place.axis is None else place.axis for place in places])
-    left = {}
-    for axis in np.unique(axes):
-        mine = np.nonzero(axes == axis)[0]
-        dense = errors[mine] / sizes[mine]
-        dense = np.maximum(dense, _NOISE * max(float(dense.max()), 1e-300))
-        power = 2.0 if axis < 0 else 1.0
-        factors[mine] = _kept(dense ** (1.0 / (power + 2.0)), sizes[mine], power)
-        left[int(axis)] = float((errors[mine] / factors[mine] ** 2).sum())
-    if len(left) == 2 and min(left.values()) > 0.0:
-        # With the same number of cells the error is least where both directions leave as much of it.
-        more = float(np.clip((left[0] / left[1]) ** 0.25, _COARSEST, 1.0 / _COARSEST))
-        factors[axes == 0] *= more
-        factors[axes == 1] /= more
-    return np.clip(factors, _COARSEST, _FINEST)
+    shares = np.array([np.where(axes == axis, sizes, 0.0) / sizes[axes == axis].sum() for axis in np.unique(axes)])
+    # Cells of any shape become more by both directions, lines by one, and by that of the lines across them.
+    power = 2.0 if (axes < 0).any() else 1.0
+    scale = float(np.abs(errors).sum(axis=0).max())
 
+    def left(logarithms: Array) -> float:
+        by_place = errors / scale * np.exp(-2.0 * logarithms)[:, None]
+        totals = np.concatenate([np.abs(by_place.sum(axis=0)), _WITHOUT_SIGNS * np.abs(by_place).sum(axis=0)]).reshape(2, -1)
+        return float(np.linalg.norm(totals, _WORST, axis=1).sum())
 
-def _kept(factors: Array, sizes: Array, power: float) -> Array:
-    """Factors within their limits that leave the number of cells as it is."""
-    for _ in range(20):
-        factors = np.clip(factors / ((sizes @ factors**power) / sizes.sum()) ** (1.0 / power), _COARSEST, _FINEST)
-    return np.asarray(factors)
+    def more_cells(logarithms: Array) -> float:
+        return float(np.log(shares @ np.exp(power * logarithms)).sum())
+
+    bounds = [(np.log(_COARSEST), np.log(_FINEST))] * sizes.size
+    constraint = {"type": "eq", "fun": more_cells}
+    found = minimize(left, np.zeros(sizes.size), method="SLSQP", bounds=bounds, constraints=[constraint], options={"maxiter": 300})
+    return np.exp(found.x) if found.success else np.ones(sizes.size)

@@ -159,23 +159,28 @@ export function colour(
   const top = view.oy / view.sy - 0.5 * dy
   for (let row = 0, i = 0; i < ids.length; row++) {
     const y = top - row * dy
-    for (let column = 0; column < width; column++, i++) {
+    const end = i + width
+    // In a row of pixels of one cell the value goes on by equal steps.
+    for (let run = i; i < end; i = run) {
       const cell = ids[i]!
-      if (cell < 0 || (some && hidden[region[cell]!])) {
-        out[i] = 0
-        continue
-      }
+      while (run < end && ids[run] === cell) run++
       const at = 2 * cell
-      const across = slope[at]! * (left + column * dx - middle[at]!)
-      const value = values[cell]! + across + slope[at + 1]! * (y - middle[at + 1]!)
+      let value = NaN
+      if (cell >= 0 && !(some && hidden[region[cell]!])) {
+        const x = left + (i - end + width) * dx
+        value = values[cell]! + slope[at]! * (x - middle[at]!) + slope[at + 1]! * (y - middle[at + 1]!)
+      }
       if (value !== value) {
-        out[i] = 0
+        out.fill(0, i, run)
         continue
       }
-      let level = scale ? (value - low) * scale : 127
-      level = level <= 0 ? 0 : level >= 255 ? 255 : level
-      if (bands > 1) level = (Math.min(bands - 1, Math.floor((level / 255) * bands)) * 255) / (bands - 1)
-      out[i] = (value < from || value > to ? grey : table)[(level + 0.5) | 0]!
+      const more = slope[at]! * dx
+      for (let k = i; k < run; k++, value += more) {
+        let level = scale ? (value - low) * scale : 127
+        level = level <= 0 ? 0 : level >= 255 ? 255 : level
+        if (bands > 1) level = (Math.min(bands - 1, Math.floor((level / 255) * bands)) * 255) / (bands - 1)
+        out[k] = (value < from || value > to ? grey : table)[(level + 0.5) | 0]!
+      }
     }
   }
 }
