@@ -20,6 +20,7 @@ from wattikos_core.warm import warm_up
 
 HAND = 300
 SOLVED = {
+    "pin_channel": [Varied(input="power", values="0.1, 0.2, 0.3 W"), Varied(input="velocity", values="0.1..0.2 m/s : 3")],
     "plate_passage": [Varied(input="length", values="400..800 mm : 3"), Varied(input="hot_flow", values="4..6 g/s : 3")],
     "bundle_staggered": [Varied(input="velocity", values="1..2 mm/s : 3"), Varied(input="heating", values="55..75 °C : 3")],
 }

@@ -94,7 +94,10 @@ def _write_run(archive: zipfile.ZipFile, run: Run, folder: str, number: dict[int
     plain = {name: getattr(run, name) for name in (*_PLAIN, "failure")}
     times = {name: value.isoformat() if (value := getattr(run, name)) is not None else None for name in _TIMES}
     start = number.get(run.warm_start_id) if run.warm_start_id is not None else None
-    archive.writestr(f"{folder}/run.json", _json({**plain, **times, "begun_from": start}))
+    # What is led on from runs of other cases cannot be told by numbers of this one.
+    led = [[number[pk], weight] for pk, weight in run.led_from if pk in number]
+    led = led if len(led) == len(run.led_from) else []
+    archive.writestr(f"{folder}/run.json", _json({**plain, **times, "begun_from": start, "led_from": led}))
     if run.checkpoint:
         archive.writestr(f"{folder}/checkpoint.npz", bytes(run.checkpoint))
     for frame in run.frames.all():
@@ -216,7 +219,8 @@ class _Reader:
         runs = [self._run(record, folder, one) for folder, one in zip(folders, told, strict=True)]
         for run, one in zip(runs, told, strict=True):
             if one["begun_from"] is not None:
-                Run.objects.filter(pk=run.pk).update(warm_start=runs[int(one["begun_from"])])
+                led = [[runs[int(i)].pk, float(weight)] for i, weight in one.get("led_from", [])]
+                Run.objects.filter(pk=run.pk).update(warm_start=runs[int(one["begun_from"])], led_from=led)
         for name in self.each("series", ".json"):
             self._series(record, runs, self.json(name))
         return record

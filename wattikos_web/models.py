@@ -98,6 +98,8 @@ class Run(models.Model):
     document = models.JSONField()
     revision = models.PositiveIntegerField()
     warm_start = models.ForeignKey("self", null=True, on_delete=models.SET_NULL)
+    # Where it begins from several runs led on to its inputs: their keys with their weights, `warm_start` first; else empty.
+    led_from = models.JSONField(default=list)
     # A run in time that carries `warm_start` on, with the rows of its history.
     go_on = models.BooleanField(default=False)
     before = models.JSONField(default=list)

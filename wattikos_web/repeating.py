@@ -8,6 +8,7 @@ from wattikos_core.case import read_case
 from wattikos_core.studies import solve_case
 from wattikos_web.api.access import grid_file_of
 from wattikos_web.models import Run
+from wattikos_web.series import beginning_of
 
 # Digits that ledgers are printed with.
 DIGITS = 6
@@ -30,7 +31,7 @@ class Repeated:
 def repeat(run: Run) -> list[Repeated]:
     """Solve a run's case again, from what it began with, and compare all solved quantities but the imbalances themselves."""
     case = read_case(run.document)
-    start = bytes(run.warm_start.checkpoint) if run.warm_start is not None and run.warm_start.checkpoint else None
+    start = beginning_of(run)
     again = solve_case(case, start=start, grid_file=grid_file_of(run.case, case), go_on=run.go_on and start is not None)
     found = {row.name: row.solved for row in again.ledger}
     kept = (run.ledger or {}).get("quantities", [])

@@ -14,7 +14,9 @@ from django.utils import timezone
 from wattikos_core.case import Case, fingerprint, read_case
 from wattikos_core.case.series import Varied
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.studies.series import Values, case_at, coordinates, nearest_of
+from wattikos_core.solve.checkpoint import pack_checkpoint, unpack_checkpoint
+from wattikos_core.studies.series import Values, case_at, coordinates, weights_of
+from wattikos_core.studies.series_solving import led_on
 from wattikos_web.models import CaseRecord, Frame, Run, Series, SeriesPoint
 
 # Points that can be solved in one series.
@@ -144,15 +146,32 @@ def varied_of(series: Series) -> list[Varied]:
     return read_case(series.document).series.varied
 
 
-def start_of(run: Run) -> Run | None:
-    """The run that a point begins from: the nearest one of its series that is solved."""
+def starts_of(run: Run) -> list[tuple[int, float]]:
+    """The runs that a point begins from, with their weights, the nearest first: of those of its series that are solved."""
     point = run.points.first()
     if point is None:
-        return None
-    # Runs hold their fields: of all but one the place is enough.
+        return []
+    # Runs hold their fields: of all but a few the place is enough.
     solved = list(SeriesPoint.objects.filter(series=point.series_id).filter(run__in=_converged()).values_list("place", "run"))
-    near = nearest_of(np.array([point.place, *(place for place, _ in solved)], dtype=float), 0, range(1, len(solved) + 1))
-    return None if near is None else Run.objects.get(pk=solved[near - 1][1])
+    places = np.array([point.place, *(place for place, _ in solved)], dtype=float)
+    return [(solved[row - 1][1], weight) for row, weight in weights_of(places, 0, range(1, len(solved) + 1))]
+
+
+def begin_from(run: Run, starts: Sequence[tuple[int, float]]) -> None:
+    """Note what a run begins from; it is not saved yet."""
+    run.warm_start = Run.objects.get(pk=starts[0][0]) if starts else None
+    run.led_from = [list(start) for start in starts] if len(starts) > 1 else []
+
+
+def beginning_of(run: Run) -> bytes | None:
+    """The checkpoint that a run begins from; None where it begins cold, or what it began from is gone."""
+    if run.warm_start is None or not run.warm_start.checkpoint:
+        return None
+    kept = Run.objects.filter(pk__in=[pk for pk, _ in run.led_from]).values_list("pk", "checkpoint")
+    data = {pk: bytes(content) for pk, content in kept if content}
+    if not run.led_from or not all(pk in data for pk, _ in run.led_from):
+        return bytes(run.warm_start.checkpoint)
+    return pack_checkpoint(led_on([(unpack_checkpoint(data[pk]), weight) for pk, weight in run.led_from]))
 
 
 def _converged() -> QuerySet[Run]:

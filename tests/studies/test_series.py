@@ -16,7 +16,7 @@ from wattikos_core.grid import grid_section
 from wattikos_core.ledger import Key
 from wattikos_core.studies import estimate_ledger, prepare
 from wattikos_core.studies.sensitivity import of_points, sensitivities
-from wattikos_core.studies.series import by_hand, case_at, coordinates, nearest_of, points_of
+from wattikos_core.studies.series import by_hand, case_at, coordinates, points_of, weights_of
 
 PASSAGE = starter_case("plate_passage")
 
@@ -133,8 +133,24 @@ class ByHand(unittest.TestCase):
 class Near(unittest.TestCase):
     def test_each_input_counts_by_what_it_spans(self) -> None:
         places = np.array([[0.0, 0.0], [1.0, 100.0], [0.1, 30.0], [0.6, 10.0]])
-        self.assertEqual(nearest_of(places, 0, [1, 2, 3]), 2)
-        self.assertIsNone(nearest_of(places, 0, []))
+        self.assertEqual(weights_of(places, 0, [1, 2, 3])[0][0], 2)
+        self.assertEqual(weights_of(places, 0, []), [])
+        self.assertEqual(weights_of(places, 0, [3]), [(3, 1.0)])
+
+    def test_planes_are_led_on_exactly(self) -> None:
+        """A quantity that is linear in the inputs is found at a point from others that span its surroundings."""
+        rng = np.random.default_rng(5)
+        places = rng.random((9, 2)) * [1.0, 1e-3]
+        values = 3.0 * places[:, 0] - 2000.0 * places[:, 1] + 7.0
+        found = weights_of(places, 8, list(range(8)))
+        self.assertAlmostEqual(sum(weight for _, weight in found), 1.0, places=9)
+        self.assertAlmostEqual(sum(weight * values[row] for row, weight in found), values[8], places=9)
+
+    def test_no_farther_than_is_sound(self) -> None:
+        """Two points close together do not tell what is ten times as far away; nor what has no place."""
+        places = np.array([[0.0], [0.05], [1.0], [np.nan]])
+        self.assertEqual(weights_of(places, 2, [0, 1]), [(1, 1.0)])
+        self.assertEqual(weights_of(places, 2, [3]), [(3, 1.0)])
 
     def test_meaning_is_what_is_solved(self) -> None:
         metres = case_at(PASSAGE, [Varied(input="length")], ["0.6 m"])

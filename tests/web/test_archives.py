@@ -25,7 +25,7 @@ from wattikos_web import series as stored
 from wattikos_web.archives import read_archive, write_archive
 from wattikos_web.models import CaseRecord, GridFile, Run
 
-_OWN = {"id", "case", "warm_start", "background", "attempts", "heartbeat", "stop_wanted"}
+_OWN = {"id", "case", "warm_start", "led_from", "background", "attempts", "heartbeat", "stop_wanted"}
 
 
 def told(run: Run) -> dict[str, Any]:

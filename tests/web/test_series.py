@@ -20,7 +20,9 @@ from wattikos_core.studies import solve_case
 from wattikos_core.studies.series import case_at, points_of
 from wattikos_web import series as stored
 from wattikos_web.api.projects import create_case
+from wattikos_web.archives import read_archive, write_archive
 from wattikos_web.models import CaseRecord, Run, Series
+from wattikos_web.repeating import repeat
 from wattikos_web.worker.loop import WorkerLoop
 
 TWO = [{"input": "length", "values": "400, 600 mm"}, {"input": "hot_inlet", "values": "60, 80 °C"}]
@@ -161,6 +163,22 @@ class SeriesSolved(WorkerTestCase):
             assert expected is not None
             self.assertAlmostEqual(duty / expected, 1.0, places=6)
 
+    def test_the_last_is_led_on_from_the_others_and_repeats(self) -> None:
+        """Three corners of a square tell much of the fourth; the run says what it began with, and repeated it is the same."""
+        series = self.begin()
+        self.until(lambda: self.solved(series) == 4)
+        runs = [point.run for point in series.points.select_related("run").order_by("number") if point.run]
+        last = max(runs, key=lambda run: run.pk)
+        self.assertEqual({pk for pk, _ in last.led_from}, {run.pk for run in runs} - {last.pk})
+        self.assertEqual(last.led_from[0][0], last.warm_start_id)
+        self.assertAlmostEqual(sum(weight for _, weight in last.led_from), 1.0, places=9)
+        self.assertTrue(all(row.same for row in repeat(last)))
+        again = read_archive(self.record.project, write_archive(self.record))
+        kept = [run.pk for run in again.runs.order_by("id")]
+        before = [run.pk for run in self.record.runs.order_by("id")]
+        led = again.runs.order_by("-id")[0].led_from
+        self.assertEqual([[kept.index(pk), w] for pk, w in led], [[before.index(pk), w] for pk, w in last.led_from])
+
     def test_slopes_of_the_solved_points(self) -> None:
         series = self.begin()
         self.until(lambda: self.solved(series) == 4)
@@ -260,8 +278,7 @@ class SeriesSolved(WorkerTestCase):
             Run.objects.filter(pk=point.run.pk).update(summary={**point.run.summary, "converged": False})
         last = points[3].run
         assert last is not None
-        start = stored.start_of(last)
-        self.assertEqual(None if start is None else start.pk, last.pk)
+        self.assertEqual([pk for pk, _ in stored.starts_of(last)], [last.pk])
         self.client.force_login(self.record.project.owner)
         told = self.client.get(f"/api/series/{series.pk}").json()
         self.assertEqual([point["state"] for point in told["points"]], ["failed", "failed", "failed", "done"])

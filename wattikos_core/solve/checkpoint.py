@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import io
 import json
+import zipfile
+from collections.abc import Sequence
 from dataclasses import astuple, dataclass, field
 
 import numpy as np
 
-from wattikos_core.grid import Grid
+from wattikos_core.grid import Grid, transfer
 from wattikos_core.physics import Periodicity, State, Unknowns
 from wattikos_core.physics.faces import Array
 
@@ -75,7 +77,11 @@ def pack_checkpoint(checkpoint: Checkpoint) -> bytes:
         arrays["past"] = np.array([past.time, past.missing, past.passed])
         arrays["beginning"] = past.beginning.columns(unknowns)
         arrays["history"] = np.frombuffer(json.dumps(past.history).encode(), dtype=np.uint8)
-    np.savez_compressed(buffer, allow_pickle=False, **arrays)
+    # As NumPy writes it, but with the quickest compression: the usual one takes three times as long for a tenth less.
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+        for name, array in arrays.items():
+            with archive.open(f"{name}.npy", "w", force_zip64=True) as file:
+                np.lib.format.write_array(file, np.asarray(array), allow_pickle=False)
     return buffer.getvalue()
 
 
@@ -111,3 +117,24 @@ def unpack_checkpoint(data: bytes) -> Checkpoint:
             beginning = State.of(stored["beginning"], unknowns)
             past = Past(time, beginning, json.loads(stored["history"].tobytes()), lost, passed)
         return Checkpoint(grid, unknowns, State.of(columns, unknowns, periodicity), stored["diagonal"], past)
+
+
+def mixed(starts: Sequence[Checkpoint], weights: Sequence[float]) -> Checkpoint:
+    """One on the grid of the first one, with the weighted sum of the velocities, pressures and temperatures of all.
+
+    What is positive or between bounds (turbulence, V/a_P) is that of the first one alone.
+
+    Args:
+        starts: of similar problems.
+        weights: of each; they add up to one.
+    """
+    first, others = starts[0], starts[1:]
+    columns = first.state.columns(first.unknowns)
+    plain = [*first.unknowns.velocity, first.unknowns.pressure, first.unknowns.temperature, *first.unknowns.angular_velocity]
+    whole = columns.copy()
+    for other, weight in zip(others, weights[1:], strict=True):
+        if other.unknowns == first.unknowns:
+            change = transfer(other.state.columns(other.unknowns), other.grid, first.grid) - columns
+            whole[:, plain] += weight * np.nan_to_num(change[:, plain])
+    state = State.of(whole, first.unknowns, first.state.periodicity)
+    return Checkpoint(first.grid, first.unknowns, state, first.interpolation)

@@ -41,6 +41,10 @@ class Solution:
         """Time reached, s; None in steady state."""
         return self.past.time if self.past is not None else None
 
-    def checkpoint(self) -> bytes:
+    def begins(self) -> Checkpoint:
         """What another solve can begin from, or a run in time go on from."""
-        return pack_checkpoint(Checkpoint(self.grid, self.unknowns, self.state, self.interpolation, self.past))
+        return Checkpoint(self.grid, self.unknowns, self.state, self.interpolation, self.past)
+
+    def checkpoint(self) -> bytes:
+        """The same as a file."""
+        return pack_checkpoint(self.begins())

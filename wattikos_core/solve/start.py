@@ -18,6 +18,8 @@ from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 _LEAST_TURBULENCE = (0.0, 0.2)
 # A state whose pressure is off its outlets' by less than this share of its range has their level.
 _LEVEL = 0.05
+# A flow is scaled to what enters where that differs by this factor or more: beside an inlet cells differ a little from it anyhow.
+_ALIKE, _MOST_SCALED = 1.1, 10.0
 
 
 def start_from(
@@ -45,6 +47,28 @@ def start_from(
         _mend_turbulence(problem, found)
     found[np.ix_(~fluid, own.of_fluids)] = 0.0
     return levelled(problem, State.of(found, own, state.periodicity)), coefficients
+
+
+def at_given_flows(problem: Problem, state: State) -> State:
+    """A former state with its streams as fast as they enter now: the flow of another speed is alike, and balanced, if scaled.
+
+    Bodies of fluid whose inlets bring about what they brought are left as they are.
+    """
+    faces = problem.faces
+    inlets = np.nonzero(faces.kind == INLET)[0]
+    cells, body = faces.owner[inlets], problem.body[faces.owner[inlets]]
+    inwards = -faces.normal[inlets] * faces.area[inlets, None]
+    velocity, pressure = state.velocity.copy(), state.pressure.copy()
+    for one in np.unique(body):
+        mine, all_of_it = body == one, problem.body == one
+        now = float((problem.given.velocity[inlets[mine]] * inwards[mine]).sum())
+        before = float((state.velocity[cells[mine]] * inwards[mine]).sum())
+        if not before > 0.0 or not _MOST_SCALED > now / before > 1.0 / _MOST_SCALED or abs(np.log(now / before)) < np.log(_ALIKE):
+            continue
+        velocity[all_of_it] *= now / before
+        level = float(pressure[all_of_it].min())
+        pressure[all_of_it] = level + (pressure[all_of_it] - level) * now / before
+    return replace(state, velocity=velocity, pressure=pressure)
 
 
 def _mend_turbulence(problem: Problem, found: Array) -> None:

@@ -32,7 +32,7 @@ from wattikos_core.solve import (
     solve_in_time,
     start_from,
 )
-from wattikos_core.solve.checkpoint import Checkpoint, Past, pack_checkpoint, unpack_checkpoint
+from wattikos_core.solve.checkpoint import Checkpoint, Past, pack_checkpoint
 from wattikos_core.solve.ramp import established_flow
 from wattikos_core.solve.start import stretched
 from wattikos_core.studies.gridding import grid_of
@@ -82,7 +82,7 @@ class _Beginning:
 
 
 def solve_case_in_time(
-    prepared: Prepared, start: bytes | None, go_on: bool, on_frame: OnFrame | None, listen: Listen, cancel: Cancel
+    prepared: Prepared, start: Checkpoint | None, go_on: bool, on_frame: OnFrame | None, listen: Listen, cancel: Cancel
 ) -> Result:
     """Solve a prepared case in time.
 
@@ -190,7 +190,7 @@ def _solution(grid: Grid, done: TimeSolution, heat_only: bool) -> Solution:
     )
 
 
-def _begin(resolved: ResolvedCase, grid: Grid, start: bytes | None, go_on: bool) -> _Beginning:
+def _begin(resolved: ResolvedCase, grid: Grid, start: Checkpoint | None, go_on: bool) -> _Beginning:
     """Where a run begins: at what is given, with the pumps running; or with a former run's fields."""
     wishes = resolved.time
     assert wishes is not None
@@ -200,10 +200,9 @@ def _begin(resolved: ResolvedCase, grid: Grid, start: bytes | None, go_on: bool)
         if base.streams_enter:
             state, interpolation = established_flow(base, state.stretched)
     else:
-        former = unpack_checkpoint(start)
-        state, interpolation = start_from(base, former.grid, former.state, former.interpolation, former.unknowns)
-        past = former.past if go_on else None
-        _refuse_going_on(past, former.grid, grid, wishes.end)
+        state, interpolation = start_from(base, start.grid, start.state, start.interpolation, start.unknowns)
+        past = start.past if go_on else None
+        _refuse_going_on(past, start.grid, grid, wishes.end)
     first = past.beginning if past is not None else state
     base = beginning_at(base, properties_of(base, first).temperature)
     return _Beginning(base, state, interpolation, first, past)

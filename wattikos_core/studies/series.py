@@ -25,6 +25,9 @@ MOST_POINTS = MOST_VALUES
 
 # The values of one point, one for each that is varied, as they are entered.
 Values = tuple[str, ...]
+# A point is led on from so many of the nearest others, not with weights that add up (by magnitude) to more, and none of less.
+_FROM, _MOST_WEIGHT, _LEAST_WEIGHT = 6, 4.0, 1e-6
+
 R = TypeVar("R")
 
 
@@ -151,24 +154,51 @@ def _magnitude(case: Case, varied: Sequence[Varied], values: Values, name: str, 
     return known[name].magnitude if name in known else np.nan
 
 
-def nearest_of(places: np.ndarray, point: int, others: Sequence[int]) -> int | None:
-    """Which of other points is nearest to a point, each input over what it spans; None where there are none.
+def weights_of(places: np.ndarray, point: int, others: Sequence[int]) -> list[tuple[int, float]]:
+    """Other points, the nearest one first, whose weighted sum lies where a point does, or as near to it as can be.
+
+    What depends on the inputs along straight lines is at the point the same weighted sum of what it is at the others.
 
     Args:
         places: shape (n_points, n_varied), see `coordinates`.
         point: a row.
         others: rows to choose from.
+
+    Returns:
+        rows with their weights, which add up to one; none where there are no others.
+
+    Example:
+        >>> weights_of(np.array([[1.0], [2.0], [3.0]]), 2, [0, 1])
+        [(1, 2.0), (0, -1.0)]
     """
     if not others:
-        return None
-    return others[int(np.argmin(apart(places, [point], others)[0]))]
+        return []
+    distance = apart(places, [point], others)[0]
+    order = np.argsort(distance, kind="stable")[:_FROM]
+    near = [others[i] for i in order]
+    first, rest = near[0], near[1:]
+    ways = _scaled(places)[rest] - _scaled(places)[first]
+    target = _scaled(places)[point] - _scaled(places)[first]
+    if not rest or not np.isfinite(ways).all() or not np.isfinite(target).all():
+        return [(first, 1.0)]
+    # Of all weights that lead there those of the nearest points, whose fields are most alike.
+    far = distance[order][1:]
+    weights = np.linalg.lstsq((ways / far[:, None]).T, target, rcond=1e-6)[0] / far
+    if np.abs(weights).sum() > _MOST_WEIGHT:
+        return [(first, 1.0)]
+    used = [(row, round(float(weight), 12)) for row, weight in zip(rest, weights, strict=True) if abs(weight) > _LEAST_WEIGHT]
+    return [(first, 1.0 - sum(weight for _, weight in used)), *used]
 
 
 def apart(places: np.ndarray, some: Sequence[int], others: Sequence[int]) -> np.ndarray:
     """How far points lie from others, each input over what it spans, shape (n_some, n_others)."""
-    spans = np.nanmax(places, axis=0) - np.nanmin(places, axis=0)
-    scaled = places / np.where(spans > 0.0, spans, 1.0)
+    scaled = _scaled(places)
     return np.asarray(np.linalg.norm(np.nan_to_num(scaled[list(some)][:, None] - scaled[list(others)][None], nan=1.0), axis=2))
+
+
+def _scaled(places: np.ndarray) -> np.ndarray:
+    spans = np.nanmax(places, axis=0) - np.nanmin(places, axis=0)
+    return np.asarray(places / np.where(spans > 0.0, spans, 1.0))
 
 
 def _targets(case: Case, varied: Sequence[Varied]) -> list[InputProblem]:

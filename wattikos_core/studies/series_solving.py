@@ -1,4 +1,4 @@
-"""A series solved point by point, on several processes, each point begun from the nearest one that is solved."""
+"""A series solved point by point, on several processes, each point begun from the nearest ones that are solved."""
 
 from __future__ import annotations
 
@@ -15,8 +15,9 @@ from wattikos_core.case.series import Varied
 from wattikos_core.errors import CaseError, SolveError
 from wattikos_core.ledger import Key
 from wattikos_core.solve import Cancel, Listen, never_cancel, silent
+from wattikos_core.solve.checkpoint import Checkpoint, mixed
 from wattikos_core.studies.result import Result
-from wattikos_core.studies.series import Values, apart, case_at, coordinates, nearest_of
+from wattikos_core.studies.series import Values, apart, case_at, coordinates, weights_of
 from wattikos_core.studies.solving import solve_case
 
 NOT_CONVERGED = "it did not converge, and what it gives is not used; look at the case at this point by itself"
@@ -52,33 +53,33 @@ def solve_points(
         pool: of processes that are there already; one is begun for the series otherwise.
     """
     places = coordinates(case, varied, points)
-    checkpoints: dict[int, bytes] = {}
+    solved: dict[int, Checkpoint] = {}
 
-    def near(number: int) -> tuple[int | None, bytes | None]:
-        """The nearest point that is solved, with its checkpoint."""
-        found = nearest_of(places, number, list(checkpoints))
-        return found, checkpoints[found] if found is not None else None
+    def near(number: int) -> tuple[int | None, Checkpoint | None]:
+        """The nearest point that is solved, and what it has, led on to where the point lies by what others have."""
+        found = weights_of(places, number, list(solved))
+        return (found[0][0], led_on([(solved[row], weight) for row, weight in found])) if found else (None, None)
 
     if processes == 1:
         for number, values in enumerate(points):
-            found, checkpoint = _solve(case_at(case, varied, values), number, *near(number))
-            if checkpoint:
-                checkpoints[number] = checkpoint
+            found, begins = _solve(case_at(case, varied, values), number, *near(number))
+            if begins is not None:
+                solved[number] = begins
             yield found
         return
     left = list(range(len(points)))
-    going: set[Future[tuple[SolvedPoint, bytes]]] = set()
+    going: set[Future[tuple[SolvedPoint, Checkpoint | None]]] = set()
     with nullcontext(pool) if pool is not None else ProcessPoolExecutor(processes, get_context("spawn")) as workers:
         while left or going:
             while left and len(going) < processes:
-                number = _next(places, left, list(checkpoints))
+                number = _next(places, left, list(solved))
                 left.remove(number)
                 going.add(workers.submit(_solve, case_at(case, varied, points[number]), number, *near(number)))
             done, going = wait(going, return_when=FIRST_COMPLETED)
             for future in done:
-                found, checkpoint = future.result()
-                if checkpoint:
-                    checkpoints[found.number] = checkpoint
+                found, begins = future.result()
+                if begins is not None:
+                    solved[found.number] = begins
                 yield found
 
 
@@ -87,7 +88,12 @@ def _next(places: np.ndarray, left: Sequence[int], solved: Sequence[int]) -> int
     return left[int(np.argmin(apart(places, left, solved).min(axis=1)))] if solved else left[0]
 
 
-def solve_near(case: Case, start: bytes, listen: Listen = silent, cancel: Cancel = never_cancel) -> Result | None:
+def led_on(starts: Sequence[tuple[Checkpoint, float]]) -> Checkpoint:
+    """One to begin from, of several with their weights (see `weights_of`)."""
+    return starts[0][0] if len(starts) == 1 else mixed([start for start, _ in starts], [weight for _, weight in starts])
+
+
+def solve_near(case: Case, start: bytes | Checkpoint, listen: Listen = silent, cancel: Cancel = never_cancel) -> Result | None:
     """A steady case begun from a solution of a similar one; None where that leads nowhere, so that it is to be begun cold."""
     if case.physics.regime != "steady":
         return None
@@ -98,19 +104,19 @@ def solve_near(case: Case, start: bytes, listen: Listen = silent, cancel: Cancel
     return found if found.solution.converged or found.solution.stopped else None
 
 
-def _solve(case: Case, number: int, near: int | None, start: bytes | None) -> tuple[SolvedPoint, bytes]:
-    """A point and its checkpoint; that of one that cannot be solved is empty."""
+def _solve(case: Case, number: int, near: int | None, start: Checkpoint | None) -> tuple[SolvedPoint, Checkpoint | None]:
+    """A point, and what others can begin from: nothing of one that cannot be solved."""
     try:
         result = solve_near(case, start) if start is not None else None
         begun = near if result is not None else None
         result = solve_case(case) if result is None else result
     except CaseError as error:
         problem = error.problems[0]
-        return SolvedPoint(number, {}, {}, False, 0.0, None, f"{problem.field}: {problem.problem}; {problem.remedy}"), b""
+        return SolvedPoint(number, {}, {}, False, 0.0, None, f"{problem.field}: {problem.problem}; {problem.remedy}"), None
     except SolveError as error:
-        return SolvedPoint(number, {}, {}, False, 0.0, None, f"{error.reason}; {error.remedy}"), b""
+        return SolvedPoint(number, {}, {}, False, 0.0, None, f"{error.reason}; {error.remedy}"), None
     values = {row.key: row.solved for row in result.ledger if row.solved is not None}
     spread = {row.key: row.plus_minus for row in result.ledger if row.plus_minus is not None}
     if not result.solution.converged:
-        return SolvedPoint(number, {}, {}, False, result.seconds, begun, NOT_CONVERGED), b""
-    return SolvedPoint(number, values, spread, True, result.seconds, begun), result.solution.checkpoint()
+        return SolvedPoint(number, {}, {}, False, result.seconds, begun, NOT_CONVERGED), None
+    return SolvedPoint(number, values, spread, True, result.seconds, begun), result.solution.begins()

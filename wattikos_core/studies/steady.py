@@ -23,15 +23,16 @@ from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Problem, problem_of
 from wattikos_core.read import solved_quantities, watch_for
 from wattikos_core.solve import Cancel, Event, Listen, Solution, SolveSettings, solve_steady, start_from
-from wattikos_core.solve.checkpoint import unpack_checkpoint
+from wattikos_core.solve.checkpoint import Checkpoint
 from wattikos_core.solve.iterate import evaluate_state
+from wattikos_core.solve.start import at_given_flows
 from wattikos_core.studies.gridding import grid_chain
 from wattikos_core.studies.preparation import Prepared
 from wattikos_core.studies.result import FieldSolution, Result
 from wattikos_core.studies.stopping import Stopping
 
 
-def solve_steady_case(prepared: Prepared, start: bytes | None, listen: Listen, cancel: Cancel) -> Result:
+def solve_steady_case(prepared: Prepared, start: Checkpoint | None, listen: Listen, cancel: Cancel) -> Result:
     """Solve a prepared case for its steady state.
 
     Args:
@@ -102,7 +103,7 @@ def steady_result(
     return Result(case, ledger, latest(findings), time.perf_counter() - begun, field)
 
 
-def _on_all_grids(prepared: Prepared, start: bytes | None, listen: Listen, cancel: Cancel) -> list[tuple[Problem, Solution]]:
+def _on_all_grids(prepared: Prepared, start: Checkpoint | None, listen: Listen, cancel: Cancel) -> list[tuple[Problem, Solution]]:
     """Solutions from the coarsest grid to the case's own, each the start of the next.
 
     There are fewer where the user stopped, and a coarse grid on which no turbulent flow was found is passed over.
@@ -118,8 +119,8 @@ def _on_all_grids(prepared: Prepared, start: bytes | None, listen: Listen, cance
             if coarse.converged or not problem.turbulent.any():
                 first = start_from(problem, before.grid, coarse.state, coarse.interpolation)
         elif start is not None:
-            former = unpack_checkpoint(start)
-            first = start_from(problem, former.grid, former.state, former.interpolation, former.unknowns)
+            state, interpolation = start_from(problem, start.grid, start.state, start.interpolation, start.unknowns)
+            first = (state if case.solve.flow == "kept" else at_given_flows(problem, state)), interpolation
         wishes = case.solve
         preliminary = tolerance > wishes.tolerance
         settings = SolveSettings(max(tolerance, wishes.tolerance), wishes.max_steps, wishes.method, wishes.flow, preliminary)

@@ -21,7 +21,7 @@ from django.db import DatabaseError, OperationalError, close_old_connections, tr
 from django.utils import timezone
 
 from wattikos_web.models import CaseRecord, Frame, Run, WorkerState
-from wattikos_web.series import start_of, stored_twin, take_over
+from wattikos_web.series import begin_from, beginning_of, starts_of, stored_twin, take_over
 from wattikos_web.worker.engine import Engine
 
 HEARTBEAT = 2.0
@@ -147,18 +147,18 @@ class WorkerLoop:
                 take_over(run, twin)
                 return
             if run.kind == Run.Kind.POINT.value and run.warm_start is None:
-                run.warm_start = start_of(run)
+                begin_from(run, starts_of(run))
             run.state = Run.State.RUNNING
             run.started = run.heartbeat = timezone.now()
             run.attempts += 1
             run.progress = {"stage": "starting", "fraction": 0.0}
             run.history = []
-            run.save(update_fields=["state", "started", "heartbeat", "attempts", "progress", "history", "warm_start"])
+            run.save(update_fields=["state", "started", "heartbeat", "attempts", "progress", "history", "warm_start", "led_from"])
             grid = run.case.grid_files.filter(name=run.document.get("grid", {}).get("file", "")).first()
             # What a run that was begun before has told is told again; the frames it carries on from stay.
             carried = run.warm_start.frames.count() if run.go_on and run.warm_start is not None else 0
             run.frames.filter(number__gte=carried).delete()
-        start = bytes(run.warm_start.checkpoint) if run.warm_start and run.warm_start.checkpoint else None
+        start = beginning_of(run)
         messages: queue.SimpleQueue[dict[str, Any]] = queue.SimpleQueue()
         grid_file = bytes(grid.content) if grid else None
         future = self.engine.submit(run.pk, run.kind, run.document, start, run.go_on, grid_file, run.trials, messages.put)
