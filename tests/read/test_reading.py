@@ -26,6 +26,7 @@ def passage() -> Result:
 # Fields that a laminar case without swirl, melting, age and time does not have.
 _OF_OTHER_CASES = {
     "temperature in tubes",
+    "temperature of the matrix",
     "swirl",
     "liquid fraction",
     "age",

@@ -7,7 +7,7 @@ from wattikos_core.internals.kind import InternalKind, Place
 from wattikos_core.internals.porous import Porous
 from wattikos_core.internals.registry import INTERNAL_KINDS, Internal, internal_kind_of
 from wattikos_core.internals.resistance import Resistance
-from wattikos_core.internals.resolved import LiquidSide, ResolvedDrag, ResolvedFan, ResolvedInternal
+from wattikos_core.internals.resolved import LiquidSide, MatrixExchange, ResolvedDrag, ResolvedFan, ResolvedInternal
 
 __all__ = [
     "INTERNAL_KINDS",
@@ -17,6 +17,7 @@ __all__ = [
     "Internal",
     "InternalKind",
     "LiquidSide",
+    "MatrixExchange",
     "Place",
     "Porous",
     "Resistance",

@@ -11,7 +11,7 @@ from typing_extensions import override
 from wattikos_core.boundaries.forms import Field, Form, Option
 from wattikos_core.documents import Expression, Model
 from wattikos_core.internals.kind import InternalKind, Place, only_one, table_curve
-from wattikos_core.internals.resolved import ResolvedDrag, ResolvedInternal
+from wattikos_core.internals.resolved import MatrixExchange, ResolvedDrag, ResolvedInternal
 
 if TYPE_CHECKING:
     from wattikos_core.case.reader import Reader
@@ -39,6 +39,8 @@ class Porous(Model):
             empty); by the matrix when empty.
         mixing_length: over which the ways through the matrix part and meet again, for grains their size, which spreads heat in
             what passes (thermal dispersion); not at all when empty.
+        temperatures: `one` where matrix and fluid are as warm as each other, `two` where the matrix has its own.
+        exchange: heat that passes between both for each volume and kelvin (W/m³/K); by the grain size when empty.
     """
 
     type: Literal["porous"] = "porous"
@@ -55,6 +57,8 @@ class Porous(Model):
     conductivity: Expression = ""
     conductivity_across: Expression = ""
     mixing_length: Expression = ""
+    temperatures: Literal["one", "two"] = "one"
+    exchange: Expression = ""
 
 
 def ergun(grain_size: float, porosity: float) -> tuple[float, float]:
@@ -150,6 +154,7 @@ class PorousKind(InternalKind):
             in_words=words,
             conductivity=_conductivity(internal, place, angle, reader),
             mixing_length=reader.or_zero(internal.mixing_length, "length", f"{field}.mixing_length"),
+            exchange=_exchange(internal, place, reader),
         )
 
     @override
@@ -224,6 +229,29 @@ class PorousKind(InternalKind):
                     placeholder="does not",
                 ),
                 Field(
+                    control="choice",
+                    field="temperatures",
+                    label="Matrix is",
+                    shown={"matrix": ["*"]},
+                    options=[
+                        Option(
+                            value="one",
+                            label="as warm as what passes",
+                            when={"temperatures": ["one"]},
+                            gives={"temperatures": "one", "exchange": ""},
+                        ),
+                        Option(value="two", label="of its own temperature", gives={"temperatures": "two"}),
+                    ],
+                ),
+                Field(
+                    control="entry",
+                    field="exchange",
+                    label="Heat between both",
+                    kind="volumetric_heat_transfer",
+                    placeholder="by its grains",
+                    shown={"temperatures": ["two"]},
+                ),
+                Field(
                     control="hint",
                     label="Δp/L = μ D u + ρ C u²/2, with the speed ahead of the matrix. Grains mix heat over their size.",
                 ),
@@ -247,6 +275,26 @@ def _conductivity(internal: Porous, place: Place, angle: float, reader: Reader) 
         problem = f"'{place.name}' stands aslant, and conducts differently along its axes"
         reader.fail(f"{field}.conductivity_across", problem, "turn it upright, or give one conductivity")
     return (along, across) if x >= y else (across, along)
+
+
+def _exchange(internal: Porous, place: Place, reader: Reader) -> MatrixExchange | None:
+    """Between matrix and fluid; None where both are as warm."""
+    field = place.field
+    if internal.temperatures == "one":
+        if internal.exchange.strip():
+            reader.fail(f"{field}.exchange", "is given, and matrix and fluid are as warm as each other", "give the matrix its own")
+        return None
+    if not internal.matrix.strip():
+        reader.fail(f"{field}.matrix", "nothing is there to have a temperature of its own", "name the solid of the matrix")
+        return None
+    if internal.exchange.strip():
+        rate = reader.read(internal.exchange, "volumetric_heat_transfer", f"{field}.exchange", above=0.0)
+        return MatrixExchange(place.table, rate)
+    if not internal.grain_size.strip():
+        problem = "heat passes between matrix and fluid, and how much is not told"
+        reader.fail(f"{field}.exchange", problem, "give it per volume and kelvin, or the size of grains")
+        return None
+    return MatrixExchange(place.table, float("nan"), reader.read(internal.grain_size, "length", f"{field}.grain_size", above=0.0))
 
 
 def _from_table(internal: Porous, place: Place, reader: Reader) -> tuple[float, float]:

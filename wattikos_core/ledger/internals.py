@@ -18,6 +18,11 @@ OF_INTERNALS: dict[str, Quantity] = {
     "shaft_power": Quantity(
         "shaft power of {place}", "power", "flow through {place} times its rise of pressure, over its efficiency"
     ),
+    "matrix_temperature": Quantity(
+        "mean temperature of the matrix of {place}", "temperature", "of what {place} is made of beside its fluid, by volume"
+    ),
+    "hottest_matrix": Quantity("hottest of the matrix of {place}", "temperature", "highest in the cells of {place}"),
+    "coldest_matrix": Quantity("coldest of the matrix of {place}", "temperature", "lowest in the cells of {place}"),
     "core_heat": Quantity(
         "heat from the tubes of {place}", "power", "what flows in the tubes of {place} gives to the stream across them"
     ),

@@ -21,9 +21,10 @@ from wattikos_core.physics.problem import Problem
 from wattikos_core.physics.properties import Properties, cell_properties
 from wattikos_core.physics.state import State
 from wattikos_core.physics.surfaces import NextModule, no_radiation, outlet_heads
-from wattikos_core.physics.terms import Blocks, Coefficients, Evaluation, Point, Term
+from wattikos_core.physics.terms import Blocks, Coefficients, Conducted, Evaluation, Point, Term
 from wattikos_core.physics.turbulence.at_state import turbulence_at, with_turbulence
 from wattikos_core.physics.turbulence.closure import LAMINAR, Turbulence
+from wattikos_core.physics.unknowns import MATRIX
 
 _NONE = np.zeros(0)
 # From so many cells on a second thread is worth its while; it takes some 50 microseconds to be told.
@@ -78,6 +79,12 @@ def point_of(problem: Problem, state: State, frozen: Turbulence | None = None) -
         if problem.unknowns.scalars:
             scalar_gradients(faces, weights, state.scalars, problem.entering, problem.vanishing, scalars)
 
+    two = MATRIX in problem.unknowns.scalars
+    conducted = Conducted(properties.temperature, temperature)
+    if two:
+        excess = state.scalars[:, problem.unknowns.scalars.index(MATRIX)]
+        warmed = properties.temperature + problem.matrix_share(properties) * excess
+        conducted = Conducted(warmed, np.zeros((n, 1, d)))
     turbulence, heat_weights, radiation = LAMINAR, problem.heat_weights, no_radiation()
 
     def of_heat() -> None:
@@ -89,6 +96,9 @@ def point_of(problem: Problem, state: State, frozen: Turbulence | None = None) -
                 )
             temperature[:] = 0.0
             temperature_gradients(faces, given, heat_weights, change, properties, radiation.flux, problem.passes, temperature)
+        if two:
+            both = properties._replace(temperature=conducted.temperature)
+            temperature_gradients(faces, given, heat_weights, change, both, radiation.flux, problem.passes, conducted.gradient)
 
     gradients = Gradients(velocity, pressure, temperature, angular, scalars)
     if problem.physics.turbulence is None or not problem.has_flow:
@@ -99,7 +109,7 @@ def point_of(problem: Problem, state: State, frozen: Turbulence | None = None) -
         turbulence = turbulence_at(problem, state, properties, gradients) if frozen is None else frozen
         heat_weights = with_turbulence(faces, heat_weights, properties.conductivity, turbulence)
         of_heat()
-    return Point(problem, state, properties, force, heads, gradients, change, turbulence, heat_weights, radiation)
+    return Point(problem, state, properties, force, heads, gradients, change, turbulence, heat_weights, radiation, conducted)
 
 
 def evaluate(point: Point, interpolation: Array) -> Evaluation:

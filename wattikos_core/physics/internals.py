@@ -92,6 +92,20 @@ class Drag:
         mass = (1.0 - self.given.porosity) * matrix.density(_WEIGHED_AT) * self.volume
         return np.asarray(mass * matrix.specific_heat(temperature[self.cells]))
 
+    def matrix_share(self, temperature: Array, conductivity: Array) -> Array:
+        """Of what fluid and matrix conduct together in its cells, the share of the matrix, shape (n,); from values of all cells."""
+        exchange = self.given.exchange
+        assert exchange is not None
+        of_fluid = self.given.porosity * exchange.fluid.conductivity(temperature[self.cells])
+        return np.asarray(np.clip(1.0 - of_fluid / conductivity[self.cells], 0.0, 1.0))
+
+    def exchange_rate(self, velocity: Array, density: Array, temperature: Array) -> Array:
+        """Heat that passes between matrix and fluid for each kelvin in its cells, W/K, shape (n,); from values of all cells."""
+        exchange = self.given.exchange
+        assert exchange is not None
+        flux = density[self.cells] * np.linalg.norm(velocity[self.cells], axis=1)
+        return np.asarray(self.volume * exchange.between(self.given.porosity, flux, temperature[self.cells]))
+
     def force(self, velocity: Array, density: Array, viscosity: Array) -> Array:
         """Force on the fluid of the part's cells, N/m3, shape (n, d), from values of all cells."""
         along = velocity[self.cells] @ self.axes.T

@@ -38,7 +38,7 @@ from wattikos_core.physics.given import Interfaces, conditions_of, interfaces_of
 from wattikos_core.physics.internals import Drag, Fan, edges_of, internals_in
 from wattikos_core.physics.modules import Module, held_at, module_of
 from wattikos_core.physics.moving import bodies_of_fluid, moves, pins_of
-from wattikos_core.physics.properties import Gases, Tables
+from wattikos_core.physics.properties import Gases, Properties, Tables
 from wattikos_core.physics.scales import Scales, Totals, bodies, scales_and_bounds, temperature_range
 from wattikos_core.physics.speeds import driven_speed
 from wattikos_core.physics.state import Periodicity
@@ -126,6 +126,14 @@ class Problem:
     def drags(self) -> tuple[Drag, ...]:
         """Resistances and porous parts among what stands in streams."""
         return tuple(one for one in self.internals if isinstance(one, Drag))
+
+    def matrix_share(self, properties: Properties) -> Array:
+        """Of what is conducted in cells, the share of a matrix that has its own temperature, shape (n_cells,); zero elsewhere."""
+        share = np.zeros(self.grid.n_cells)
+        for drag in self.drags:
+            if drag.given.exchange is not None:
+                share[drag.cells] = drag.matrix_share(properties.temperature, properties.conductivity)
+        return share
 
     @property
     def all_terms(self) -> tuple[Term, ...]:

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+# Name, among the scalars, of by how much a matrix is warmer than the fluid in it, K.
+MATRIX = "matrix_excess"
+
 
 @dataclass(frozen=True)
 class Unknowns:
@@ -46,6 +49,16 @@ class Unknowns:
         """Columns of the scalars."""
         first = self.dimensions + 2 + int(self.swirl)
         return tuple(range(first, first + len(self.scalars)))
+
+    @property
+    def matrix(self) -> int:
+        """Column of by how much a matrix is warmer than its fluid; ValueError where none has a temperature of its own."""
+        return self.transported[self.scalars.index(MATRIX)]
+
+    @property
+    def heat(self) -> tuple[int, ...]:
+        """Columns of all temperatures."""
+        return (self.temperature, *((self.matrix,) if MATRIX in self.scalars else ()))
 
     @property
     def size(self) -> int:

@@ -64,6 +64,7 @@ _KINDS = (
     Kind("diffusivity", "diffusivity", "m^2/s", "m^2/s", ("m^2/s", "mm^2/s", "cm^2/s")),
     Kind("rate", "rate of turning", "1/s", "1/s", ("1/s",)),
     Kind("turbulence_energy", "turbulence energy", "m^2/s^2", "m^2/s^2", ("m^2/s^2",)),
+    Kind("volumetric_heat_transfer", "heat transfer per volume", "W/m^3/K", "W/m^3/K", ("W/m^3/K", "kW/m^3/K")),
     Kind("viscous_resistance", "viscous resistance", "1/m^2", "1/m^2", ("1/m^2",)),
     Kind("inertial_resistance", "inertial resistance", "1/m", "1/m", ("1/m",)),
     Kind("mush_resistance", "resistance of the mush", "kg/m^3/s", "kg/m^3/s", ("kg/m^3/s",)),

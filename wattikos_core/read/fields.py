@@ -9,7 +9,9 @@ from wattikos_core.physics import Evaluation, Problem, State, point_of
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.properties import liquid_fractions
 from wattikos_core.physics.terms.age import AGE
+from wattikos_core.physics.unknowns import MATRIX
 from wattikos_core.read.derived import derived_fields
+from wattikos_core.read.internals import matrix_temperature
 from wattikos_core.read.turbulence import turbulence_fields
 
 # Name and kind of quantity.
@@ -23,6 +25,7 @@ FIELDS: dict[str, str] = {
     "liquid fraction": "ratio",
     "age": "time",
     "temperature in tubes": "temperature",
+    "temperature of the matrix": "temperature",
     "turbulence energy": "turbulence_energy",
     "turbulence frequency": "rate",
     "eddy viscosity ratio": "number",
@@ -55,6 +58,8 @@ def cell_fields(problem: Problem, state: State, evaluation: Evaluation) -> dict[
         fields["liquid fraction"] = liquid_fractions(problem.cells, problem.tables, state.stretched)
     if AGE in problem.unknowns.scalars:
         fields[AGE] = np.where(flows, state.scalars[:, problem.unknowns.scalars.index(AGE)], np.nan)
+    if MATRIX in problem.unknowns.scalars:
+        fields["temperature of the matrix"] = matrix_temperature(point)
     if problem.tubes:
         fields["temperature in tubes"] = in_tubes = np.full(problem.grid.n_cells, np.nan)
         for tubes in problem.tubes:

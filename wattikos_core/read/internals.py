@@ -8,7 +8,9 @@ from wattikos_core.internals.even_core import even_conductance
 from wattikos_core.ledger import Key
 from wattikos_core.physics import Evaluation, Point
 from wattikos_core.physics.cores import Tubes
+from wattikos_core.physics.faces import Array
 from wattikos_core.physics.internals import Drag, Fan
+from wattikos_core.physics.unknowns import MATRIX
 
 _LEAST_DIFFERENCE = 1e-6
 
@@ -23,9 +25,25 @@ def internal_quantities(point: Point, evaluation: Evaluation) -> dict[Key, float
             values |= _of_fan(one, place, one.flow(velocity))
         elif np.isfinite(one.given.thickness):
             values |= _of_drag(one, place, point)
+        if isinstance(one, Drag) and one.given.exchange is not None:
+            matrix = matrix_temperature(point)[one.cells]
+            values[Key("matrix_temperature", place)] = float(one.volume @ matrix / one.volume.sum())
+            values[Key("hottest_matrix", place)] = float(matrix.max())
+            values[Key("coldest_matrix", place)] = float(matrix.min())
     for tubes in problem.tubes:
         values |= _of_tubes(tubes, problem.grid.region_names[tubes.drag.region], point, evaluation)
     return values
+
+
+def matrix_temperature(point: Point) -> Array:
+    """Of matrices that have a temperature of their own, K, shape (n_cells,); NaN elsewhere."""
+    problem = point.problem
+    found = np.full(problem.grid.n_cells, np.nan)
+    for drag in problem.drags:
+        if drag.given.exchange is not None:
+            excess = point.state.scalars[drag.cells, problem.unknowns.scalars.index(MATRIX)]
+            found[drag.cells] = point.properties.temperature[drag.cells] + excess
+    return found
 
 
 def _of_tubes(tubes: Tubes, place: str, point: Point, evaluation: Evaluation) -> dict[Key, float]:

@@ -137,7 +137,8 @@ _OF_INTERNALS = {
     "resistance": "a resistance takes pressure from the speed across it, and turns the stream no further",
     "core": "a core is passed across its tubes alone; there is no turbulence between its fins; what flows in the tubes is steady, "
     "mixes between passes, and gives heat by UA",
-    "porous": "in porous parts the matrix is as warm as the fluid, what passes mixes heat over the length that is given, and "
+    "porous": "in porous parts the matrix is as warm as the fluid, or has a temperature of its own where that is told (it then "
+    "exchanges heat by volume, and passes nothing on where it ends); what passes mixes heat over the length that is given, and "
     "turbulence is neither damped nor made there",
 }
 

@@ -16,6 +16,7 @@ from wattikos_core.physics import Evaluation, Periodicity, Problem, State, bulk_
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.scales import LEAST_SPAN, per_body, spans
 from wattikos_core.physics.state import NOT_PERIODIC
+from wattikos_core.physics.unknowns import MATRIX
 
 # Heat that passes surfaces.
 _HEAT = ("heat_between", "heat_out", "heat_in")
@@ -38,7 +39,8 @@ class Norms:
         what the
             cell's own balance would change, which sums do not see in the smallest cells, those next to an axis; in time it bounds
             the error: what is open over what the cell stores in the step.
-        scalars: sums over all cells, of further transported quantities; `turbulence` of k and g, None where all flow is laminar.
+        scalars: sums over all cells, of further transported quantities; `turbulence` of k and g, None where all flow is laminar;
+            `matrix` of what matrices exchange that have a temperature of their own.
         pace: momentum, mass, and heat against all that cells could exchange: how far there is to go, which is what steps on the way
             are led by. It falls short of telling how exact an answer is.
     """
@@ -51,6 +53,12 @@ class Norms:
     pace: float = 0.0
     scalars: float = 0.0
     turbulence: float | None = None
+    matrix: float = 0.0
+
+    @property
+    def heat(self) -> float:
+        """Of all temperatures."""
+        return max(self.energy, self.matrix)
 
     @property
     def flow(self) -> float:
@@ -60,7 +68,7 @@ class Norms:
     @property
     def worst(self) -> float:
         """The largest of all."""
-        return max(self.momentum, self.mass, self.energy, self.scalars)
+        return max(self.momentum, self.mass, self.energy, self.scalars, self.matrix)
 
     def as_dict(self) -> dict[str, float]:
         """By name, for events and records."""
@@ -129,14 +137,19 @@ def norms(problem: Problem, state: State, evaluation: Evaluation, diagonals: Dia
         energy += abs(temperature_missing(problem, evaluation, state.periodicity))
     exchanged = float(np.sum(diagonals.energy * (span + stretch)))
     pace = max(momentum, mass, float(np.sum(off)) / exchanged)
-    scalars = 0.0
-    for column, amount in zip(problem.unknowns.transported, evaluation.scalar_amounts, strict=True):
+    scalars = matrix = 0.0
+    names = problem.unknowns.scalars
+    for name, column, amount in zip(names, problem.unknowns.transported, evaluation.scalar_amounts, strict=True):
         # The imbalance of a scalar is judged against its sources.
-        scalars = max(scalars, float(np.abs(evaluation.residual[fluid, column]).sum()) / max(float(amount), 1e-300))
+        own = float(np.abs(evaluation.residual[fluid, column]).sum()) / max(float(amount), 1e-300)
+        if name == MATRIX:
+            matrix = own
+        else:
+            scalars = max(scalars, own)
     turbulence = None
     if problem.turbulent.any():
         pace, turbulence = max(pace, scalars), scalars
-    return Norms(momentum, mass, energy, velocity, temperature, pace, scalars, turbulence)
+    return Norms(momentum, mass, energy, velocity, temperature, pace, scalars, turbulence, matrix)
 
 
 def heat_passing(problem: Problem, evaluation: Evaluation, periodicity: Periodicity) -> Array:

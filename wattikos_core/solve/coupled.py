@@ -19,6 +19,7 @@ from wattikos_core.physics.pattern import build_pattern, wide_pressure
 from wattikos_core.physics.scales import spans
 from wattikos_core.physics.terms.continuity import pin_scales, pressure_conductance
 from wattikos_core.physics.turbulence.closure import as_frozen
+from wattikos_core.physics.unknowns import MATRIX
 from wattikos_core.solve.convergence import Norms
 from wattikos_core.solve.iterate import Iterate, evaluate_state, look_at, look_at_heat
 from wattikos_core.solve.linear import DirectSolver, flexible_gmres
@@ -95,7 +96,7 @@ class CoupledSolver:
     def __init__(self, problem: Problem, only: Sequence[int] | None = None, further: Sequence[type[NonlocalUnknown]] = ()) -> None:
         self.problem = problem
         self.only = tuple(range(problem.unknowns.size)) if only is None else tuple(only)
-        self.heat_only = self.only == (problem.unknowns.temperature,)
+        self.heat_only = self.only == problem.unknowns.heat
         cells = problem.cells
         # In short steps in time inertia is not part of V/a_P, so that it does not bound the effect of pressure on smooth flows.
         wide = None
@@ -285,7 +286,7 @@ class CoupledSolver:
 
     def _judged(self, iterate: Iterate) -> float:
         if self.heat_only:
-            return iterate.norms.energy
+            return iterate.norms.heat
         if len(self.only) == self.problem.unknowns.size:
             return iterate.norms.pace
         return judged_of(self.problem, iterate.norms, [c for c in range(self.problem.unknowns.size) if c not in self.only])
@@ -361,6 +362,8 @@ class CoupledSolver:
         scales[:, unknowns.temperature] = heat * self._span(now)
         scales[:, unknowns.angular_velocity] *= max(float(problem.cells.radius.max()), 1e-30)
         scales[:, unknowns.transported] = by_cell[:, None] * self._scalar_sizes(now)
+        if MATRIX in unknowns.scalars:
+            scales[:, unknowns.matrix] = scales[:, unknowns.temperature]
         if problem.turbulent.any():
             scales[:, turbulence_columns(problem)] = row_scales_of_turbulence(problem, now.evaluation)
         packed = self.pattern.pack(scales)
@@ -374,7 +377,10 @@ class CoupledSolver:
         """Typical magnitudes of transported scalars, shape (n_scalars,): what comes about over the flow that takes it away."""
         passing = max(float(self.problem.scales.mass.sum()), 1e-300)
         found = np.ptp(now.state.scalars, axis=0) if now.state.scalars.size else np.zeros(0)
-        return np.maximum(np.maximum(now.evaluation.scalar_amounts / passing, found), 1e-300)
+        sizes = np.maximum(np.maximum(now.evaluation.scalar_amounts / passing, found), 1e-300)
+        if MATRIX in self.problem.unknowns.scalars:
+            sizes[self.problem.unknowns.scalars.index(MATRIX)] = max(float(self._span(now).max()), _LEAST_KELVINS)
+        return sizes
 
     def _sizes(self, now: Iterate) -> Array:
         """Typical magnitudes of the unknowns, for the finite-difference step."""
@@ -439,7 +445,7 @@ def run_heat(
 ) -> Iterate:
     """Iterate on temperatures alone, the flow kept as it is; see `run_coupled`. A module has `further` unknowns beside them."""
     now = look_at_heat(problem, start, interpolation) if further else look_at(problem, start, interpolation)
-    solver = CoupledSolver(problem, (problem.unknowns.temperature,), further)
+    solver = CoupledSolver(problem, problem.unknowns.heat, further)
     solver.cfl = UNLIMITED
     rejected = 0
     try:

@@ -185,7 +185,8 @@ class Stepper:
     def _open(self, now: Iterate) -> float:
         """By how much a stage may still be off, as a share of the scales: see `norms`."""
         norms: Norms = now.norms
-        return norms.temperature if self.settings.heat_only else max(norms.temperature, norms.velocity, norms.scalars)
+        of_heat = max(norms.temperature, norms.matrix)
+        return of_heat if self.settings.heat_only else max(of_heat, norms.velocity, norms.scalars)
 
     def _tolerance(self, problem: Problem, guess: Iterate, begins: State) -> float:
         """By how much a stage may be off: the tolerance, and no more than a small share of the change that it is to bring."""

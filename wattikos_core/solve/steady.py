@@ -89,7 +89,7 @@ class _Journal:
         row = {**now.norms.as_dict(), "mass balance": mass, "heat balance": heat, "inner iterations": float(inner)}
         self.history.append({**row, **labelled(watches)})
         self.first = self.first or max(now.norms.worst, 1e-300)
-        residual = now.norms.energy if self.heat_only else now.norms.worst
+        residual = now.norms.heat if self.heat_only else now.norms.worst
         of_a_cell = now.norms.temperature if self.heat_only else max(now.norms.velocity, now.norms.temperature)
         within = residual <= self.settings.tolerance and of_a_cell <= _OF_A_CELL * self.settings.tolerance
         still = settled(self.last, watches)

@@ -38,9 +38,9 @@ class Conduction(Term):
             point.heat_weights,
             point.change,
             point.radiation.flux,
-            point.properties.temperature,
+            point.conducted.temperature,
             point.properties.conductivity,
-            point.gradients.temperature,
+            point.conducted.gradient,
             problem.unknowns.temperature,
             out.heat,
             out.absorbed,
@@ -58,7 +58,7 @@ class Conduction(Term):
             point.heat_weights,
             point.change,
             point.radiation.conductance,
-            properties.temperature,
+            point.conducted.temperature,
             properties.conductivity,
             temperature_slopes(problem.cells, problem.tables, point.state.stretched),
             problem.unknowns.temperature,
@@ -74,10 +74,26 @@ class Conduction(Term):
             problem.given,
             point.heat_weights,
             point.radiation.conductance,
-            properties.temperature,
+            point.conducted.temperature,
             properties.conductivity,
             out.energy,
         )
+
+
+def conduction_slopes(point: Point, follows: Array) -> tuple[Array, Array]:
+    """How conduction answers to the temperatures of cells: each to its own (n_cells,), and across faces (n_faces, 2), W/K.
+
+    Args:
+        point: the state with what its balances have in common.
+        follows: of temperatures by the unknown, shape (n_cells,).
+    """
+    problem = point.problem
+    diagonal, off = np.zeros((problem.grid.n_cells, 1, 1)), np.zeros((problem.grid.n_faces, 2, 1, 1))
+    _conduct_slopes(
+        problem.faces, problem.given, point.heat_weights, point.change, point.radiation.conductance, point.conducted.temperature,
+        point.properties.conductivity, follows, 0, diagonal, off,
+    )  # fmt: skip
+    return diagonal[:, 0, 0], off[:, :, 0, 0]
 
 
 class HeatSource(Term):

@@ -23,6 +23,7 @@ from wattikos_core.physics.terms.friction import SwirlFriction, ViscousStress
 from wattikos_core.physics.terms.friction_heat import FrictionHeat
 from wattikos_core.physics.terms.heat import Conduction, HeatSource
 from wattikos_core.physics.terms.intermittency import intermittency_of
+from wattikos_core.physics.terms.matrix_heat import MatrixHeat, matrix_heat_of
 from wattikos_core.physics.terms.mush import MushSink
 from wattikos_core.physics.terms.pressure import PressureForce
 from wattikos_core.physics.terms.reynolds_stress import ReynoldsStress
@@ -33,19 +34,20 @@ from wattikos_core.physics.terms.turbulent_weight import ProductionByWeight
 from wattikos_core.physics.unknowns import Unknowns
 
 # Each gives its term, or None where it is not wanted.
-_SCALARS: tuple[Callable[[FlowPhysics], Scalar | TurbulenceBalances | None], ...] = (
+_SCALARS: tuple[Callable[[FlowPhysics], Scalar | TurbulenceBalances | MatrixHeat | None], ...] = (
     age_of_fluid,
     turbulence_of,
     intermittency_of,
+    matrix_heat_of,
 )
 
 
-def scalars_of(physics: FlowPhysics) -> tuple[Scalar | TurbulenceBalances, ...]:
+def scalars_of(physics: FlowPhysics) -> tuple[Scalar | TurbulenceBalances | MatrixHeat, ...]:
     """The terms of all further unknowns that are wanted."""
     return tuple(scalar for wanted in _SCALARS if (scalar := wanted(physics)) is not None)
 
 
-def entering_of(scalars: Sequence[Scalar | TurbulenceBalances], given: Given) -> Array:
+def entering_of(scalars: Sequence[Scalar | TurbulenceBalances | MatrixHeat], given: Given) -> Array:
     """Values of further unknowns that enter on faces, shape (n_faces, n_scalars)."""
     return np.concatenate([np.zeros((given.kind.size, 0)), *(scalar.entering_on(given) for scalar in scalars)], axis=1)
 
@@ -85,7 +87,10 @@ def terms_of(ingredients: Ingredients, unknowns: Unknowns) -> tuple[Term, ...]:
         DragHeat(drags) if drags and physics.friction_heat else None,
         CoreHeat(tubes) if tubes else None,
         dispersion_of(faces, cells.material, drags, within),
-        *(scalars_of(physics) if unknowns.scalars else ()),
+        *(
+            one.placed(faces, ingredients.given, cells.material, drags, within) if isinstance(one, MatrixHeat) else one
+            for one in (scalars_of(physics) if unknowns.scalars else ())
+        ),
         ProductionByWeight(gravity) if physics.turbulence is not None and physics.heavy else None,
     ]
     terms = tuple(term for term in flow if term is not None)

@@ -11,6 +11,7 @@ from typing_extensions import override
 from wattikos_core.physics.faces import Array, Index
 from wattikos_core.physics.properties import specific_heats
 from wattikos_core.physics.terms.term import Blocks, Evaluation, Point, Term
+from wattikos_core.physics.unknowns import MATRIX
 
 
 @dataclass(frozen=True)
@@ -34,6 +35,9 @@ class Storage(Term):
         per_mass = point.state.columns(unknowns)
         per_mass[:, unknowns.temperature] = point.properties.carried
         per_mass[:, unknowns.angular_velocity] *= problem.cells.radius[:, None] ** 2
+        if MATRIX in unknowns.scalars:
+            # No fluid carries what a matrix has.
+            per_mass[:, unknowns.matrix] = 0.0
         _gain(
             stored(point),
             self.before,
@@ -63,6 +67,8 @@ def stored(point: Point) -> Array:
     mass = properties.density * cells.volume
     held = mass[:, None] * state.columns(unknowns)
     held[:, unknowns.pressure] = mass
+    if MATRIX in unknowns.scalars:
+        held[:, unknowns.matrix] = 0.0
     worked = (properties.filling - 1.0) * problem.table_pressure * cells.volume
     held[:, unknowns.temperature] = mass * properties.enthalpy - worked
     for drag in problem.drags:
@@ -71,7 +77,11 @@ def stored(point: Point) -> Array:
         # Between the grains fluid moves faster than the speed that is told, by the same share.
         for row in unknowns.velocity:
             held[drag.cells, row] /= share**2
-        if drag.given.matrix is not None:
+        if drag.given.exchange is not None:
+            own = drag.matrix_heat(properties.temperature + state.scalars[:, unknowns.scalars.index(MATRIX)])
+            held[drag.cells, unknowns.matrix] = own
+            held[drag.cells, unknowns.temperature] += own
+        elif drag.given.matrix is not None:
             held[drag.cells, unknowns.temperature] += drag.matrix_heat(properties.temperature)
     held[:, unknowns.angular_velocity] *= cells.radius[:, None] ** 2
     return held
@@ -86,13 +96,18 @@ def storage_diagonal(point: Point, interval: float) -> Array:
     held[:, unknowns.pressure] = 0.0
     held[:, unknowns.temperature] *= specific_heats(cells, problem.tables, point.state.stretched)
     held[:, unknowns.angular_velocity] *= cells.radius[:, None] ** 2
+    if MATRIX in unknowns.scalars:
+        held[:, unknowns.matrix] = 0.0
     for drag in problem.drags:
         share = drag.given.porosity
         held[drag.cells] *= share
         for row in unknowns.velocity:
             held[drag.cells, row] /= share**2
         if drag.given.matrix is not None:
-            held[drag.cells, unknowns.temperature] += drag.matrix_capacity(point.properties.temperature) / interval
+            capacity = drag.matrix_capacity(point.properties.temperature) / interval
+            held[drag.cells, unknowns.temperature] += capacity
+            if drag.given.exchange is not None:
+                held[drag.cells, unknowns.matrix] = capacity
     return held
 
 

@@ -12,7 +12,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar
+from typing import TYPE_CHECKING, ClassVar, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,6 +35,16 @@ if TYPE_CHECKING:
     from wattikos_core.physics.problem import Problem
 
 
+class Conducted(NamedTuple):
+    """The temperature by which heat is conducted, K, shape (n_cells,), and its gradient, K/m, shape (n_cells, 1, d).
+
+    That of cells, but where fluid and matrix have their own: there the mean of both, weighted by what each conducts.
+    """
+
+    temperature: Array
+    gradient: Array
+
+
 @dataclass(frozen=True)
 class Point:
     """A state with all that its balances have in common.
@@ -46,6 +56,7 @@ class Point:
         turbulence: what it adds; nothing where all flow is laminar.
         heat_weights: how heat is conducted to faces, with what turbulence adds.
         radiation: what surfaces of cavities absorb from each other.
+        conducted: by which temperature heat is conducted.
     """
 
     problem: Problem
@@ -58,6 +69,7 @@ class Point:
     turbulence: Turbulence
     heat_weights: HeatWeights
     radiation: NetRadiation
+    conducted: Conducted
 
 
 @dataclass
