@@ -231,29 +231,30 @@ class PorousKind(InternalKind):
                 Field(
                     control="choice",
                     field="temperatures",
-                    label="Matrix is",
+                    label="Temperatures",
                     shown={"matrix": ["*"]},
                     options=[
                         Option(
                             value="one",
-                            label="as warm as what passes",
+                            label="one for both",
                             when={"temperatures": ["one"]},
                             gives={"temperatures": "one", "exchange": ""},
                         ),
-                        Option(value="two", label="of its own temperature", gives={"temperatures": "two"}),
+                        Option(value="two", label="one each", gives={"temperatures": "two"}),
                     ],
                 ),
                 Field(
                     control="entry",
                     field="exchange",
-                    label="Heat between both",
+                    label="Exchange",
                     kind="volumetric_heat_transfer",
                     placeholder="by its grains",
                     shown={"temperatures": ["two"]},
                 ),
                 Field(
                     control="hint",
-                    label="Δp/L = μ D u + ρ C u²/2, with the speed ahead of the matrix. Grains mix heat over their size.",
+                    label="Δp/L = μ D u + ρ C u²/2, with the speed ahead of the matrix. Grains mix heat over their size. A matrix "
+                    "with its own temperature exchanges heat by volume, or by its grains.",
                 ),
             ],
         )

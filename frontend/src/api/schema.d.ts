@@ -2157,7 +2157,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "air_change_efficiency" | "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_metal" | "coolant_outlet_temperature" | "core_effectiveness" | "core_heat" | "dissatisfied" | "drag" | "drag_coefficient" | "draught_rate" | "duty" | "effectiveness" | "face_speed" | "flow_through" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_removal_effectiveness" | "heat_stored" | "highest_shear" | "highest_temperature" | "highest_y_plus" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "loss_in" | "lowest_temperature" | "mass" | "mass_balance" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "mean_vote" | "mean_y_plus" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "radiant_temperature" | "radiated" | "radiated_share" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_in" | "rise_per_module" | "separation" | "separation_angle" | "shaft_power" | "share_of_end" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise" | "tube_outlet_temperature" | "uneven_loss";
+            quantity: "air_change_efficiency" | "all_heat_given_up" | "all_heat_stored" | "body_reynolds_number" | "coldest_matrix" | "coldest_metal" | "coolant_outlet_temperature" | "core_effectiveness" | "core_heat" | "dissatisfied" | "drag" | "drag_coefficient" | "draught_rate" | "duty" | "effectiveness" | "face_speed" | "flow_through" | "freezing_time" | "friction_factor" | "friction_heat" | "front" | "h" | "heat_balance" | "heat_between" | "heat_gained" | "heat_given_off" | "heat_given_up" | "heat_in" | "heat_of_compression" | "heat_of_expansion" | "heat_out" | "heat_passing" | "heat_released" | "heat_removal_effectiveness" | "heat_stored" | "highest_shear" | "highest_temperature" | "highest_y_plus" | "hottest_matrix" | "hottest_metal" | "last_outlet_temperature" | "lift" | "lift_coefficient" | "line_bulk_temperature" | "line_highest_temperature" | "line_mass_flow" | "line_temperature" | "liquid_fraction" | "log_mean_h" | "log_mean_nusselt_number" | "loss_in" | "lowest_temperature" | "mass" | "mass_balance" | "matrix_temperature" | "mean_age_at_outlet" | "mean_age_inside" | "mean_local_h" | "mean_local_nusselt_number" | "mean_shear" | "mean_temperature" | "mean_vote" | "mean_y_plus" | "melting_time" | "ntu" | "nusselt_number" | "outlet_temperature" | "overall_effectiveness" | "overall_u" | "power_to_slide" | "power_to_turn" | "pressure" | "pressure_drop" | "pressure_rise" | "probe_highest_temperature" | "probe_lowest_temperature" | "probe_speed" | "probe_temperature" | "probe_uniformity" | "pumping_power" | "radiant_temperature" | "radiated" | "radiated_share" | "ratio_per_module" | "rayleigh_number" | "reattachment" | "reynolds_number" | "rise_in" | "rise_per_module" | "separation" | "separation_angle" | "shaft_power" | "share_of_end" | "share_younger" | "shortest_age_at_outlet" | "store_effectiveness" | "surface_h" | "surface_nusselt_number" | "time_to_95" | "time_to_99" | "torque" | "torque_to_turn" | "total_heat_gained" | "total_heat_given_off" | "total_pressure_drop" | "total_pressure_rise" | "tube_outlet_temperature" | "uneven_loss";
             /**
              * Place
              * @default
@@ -4089,6 +4089,8 @@ export interface components {
          *             empty); by the matrix when empty.
          *         mixing_length: over which the ways through the matrix part and meet again, for grains their size, which spreads heat in
          *             what passes (thermal dispersion); not at all when empty.
+         *         temperatures: `one` where matrix and fluid are as warm as each other, `two` where the matrix has its own.
+         *         exchange: heat that passes between both for each volume and kelvin (W/m³/K); by the grain size when empty.
          */
         Porous: {
             /**
@@ -4161,6 +4163,17 @@ export interface components {
              * @default
              */
             mixing_length: string;
+            /**
+             * Temperatures
+             * @default one
+             * @enum {string}
+             */
+            temperatures: "one" | "two";
+            /**
+             * Exchange
+             * @default
+             */
+            exchange: string;
         };
         /**
          * Probe
