@@ -341,6 +341,14 @@ class HoldingTube(HandCalculation):
     walls: Annotated[_Names, Ask("walls, from inside", "parts", state="solid")]
 
 
+class RadiatingEnclosure(HandCalculation):
+    """Surfaces around a gas that radiate to each other, each at one temperature."""
+
+    label = "Enclosure of radiating surfaces"
+    relation: Literal["radiating_enclosure"] = "radiating_enclosure"
+    gas: Annotated[_Name, Ask("gas between them", "part", state="fluid")]
+
+
 Estimate = Annotated[
     CounterflowPlates
     | InsulatedPipe
@@ -353,7 +361,8 @@ Estimate = Annotated[
     | Layers
     | CooledBody
     | MeltingFront
-    | HoldingTube,
+    | HoldingTube
+    | RadiatingEnclosure,
     Field(discriminator="relation"),
 ]
 
@@ -368,6 +377,7 @@ RELATIONS: tuple[type[HandCalculation], ...] = (
     ImpingingJet,
     Fins,
     Layers,
+    RadiatingEnclosure,
     CooledBody,
     MeltingFront,
 )

@@ -24,6 +24,7 @@ from wattikos_core.case.estimates import (
     Layers,
     MeltingFront,
     OnTheWay,
+    RadiatingEnclosure,
 )
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.estimate.bound import Bound
@@ -31,6 +32,7 @@ from wattikos_core.estimate.cooled_body import cooled_body
 from wattikos_core.estimate.crossflow import cross_flow
 from wattikos_core.estimate.double_pipe import double_pipe
 from wattikos_core.estimate.driven import with_flows
+from wattikos_core.estimate.enclosures import radiating_enclosure
 from wattikos_core.estimate.fins import finned_base
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.estimate.heated import heated_duct
@@ -56,6 +58,7 @@ _RELATIONS: dict[type[HandCalculation], Callable[[Bound, Any], dict[Key, HandVal
     MeltingFront: melting_front,
     HoldingTube: holding_tube,
     OnTheWay: on_the_way,
+    RadiatingEnclosure: radiating_enclosure,
 }
 _log = logging.getLogger(__name__)
 

@@ -2477,7 +2477,7 @@ export interface components {
              * Estimates
              * @default []
              */
-            estimates: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["ImpingingJet"] | components["schemas"]["HeatedDuct"] | components["schemas"]["OnTheWay"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"])[];
+            estimates: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["ImpingingJet"] | components["schemas"]["HeatedDuct"] | components["schemas"]["OnTheWay"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"] | components["schemas"]["RadiatingEnclosure"])[];
             /**
              * @default {
              *       "varied": [],
@@ -4184,6 +4184,24 @@ export interface components {
             name: string;
             /** At */
             at: components["schemas"]["AtPoint"] | components["schemas"]["InBox"] | components["schemas"]["InPart"];
+        };
+        /**
+         * RadiatingEnclosure
+         * @description Surfaces around a gas that radiate to each other, each at one temperature.
+         */
+        RadiatingEnclosure: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "radiating_enclosure";
+            /** Gas */
+            gas: string;
         };
         /**
          * RadiatingSurface
