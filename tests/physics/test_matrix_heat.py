@@ -12,6 +12,7 @@ from scipy.integrate import quad
 from scipy.special import i0e
 
 from wattikos_core.case import Case, read_case
+from wattikos_core.errors import CaseError
 from wattikos_core.ledger import Key
 from wattikos_core.physics import compact_blocks, evaluate, point_of
 from wattikos_core.physics.unknowns import MATRIX
@@ -206,6 +207,25 @@ class InTime(unittest.TestCase):
 class Told(unittest.TestCase):
     def problems(self, internal: dict[str, str]) -> list[str]:
         return [problem.field for problem in draft(bed(1.0, internal=internal)).problems]
+
+    def test_what_is_not_modelled_is_refused(self) -> None:
+        """A turbulent stream, and a bed that repeats: the field, and what to do."""
+        ends = {
+            "type": "periodic",
+            "boundaries": ["bed, left"],
+            "downstream": ["bed, right"],
+            "velocity": "0.5 m/s",
+            "temperature": "20 °C",
+        }
+        turbulent = bed(1.0, internal={"exchange": "2000 W/m^3/K"}, physics={"flow": "turbulent"})
+        repeating = bed(1.0, internal={"exchange": "2000 W/m^3/K"})
+        repeating = read_case({**repeating.model_dump(mode="json"), "conditions": [ends, PLAIN]})
+        for case, word in ((turbulent, "turbulent"), (repeating, "repeat")):
+            with self.assertRaises(CaseError) as refused:
+                solve_case(case)
+            problem = refused.exception.problems[0]
+            self.assertEqual(problem.field, "section.parts[0].internal.temperatures")
+            self.assertIn(word, problem.problem)
 
     def test_what_is_missing_is_said(self) -> None:
         self.assertEqual(self.problems({"exchange": "2000 W/m^3/K"}), [])

@@ -19,6 +19,7 @@ import numpy as np
 from numpy.typing import NDArray
 from typing_extensions import override
 
+from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.internals import ResolvedDrag
 from wattikos_core.physics.faces import FLOW, INLET, INTERFACE, OUTLET, TEMPERATURE_GIVEN, Array, Faces, Given, Index
 from wattikos_core.physics.flow_physics import FlowPhysics
@@ -26,7 +27,7 @@ from wattikos_core.physics.internals import Drag
 from wattikos_core.physics.properties import temperature_slopes
 from wattikos_core.physics.scales import spans
 from wattikos_core.physics.terms.heat import conduction_slopes
-from wattikos_core.physics.terms.term import Blocks, Evaluation, Point, Term
+from wattikos_core.physics.terms.term import Blocks, Evaluation, Ingredients, Point, Term
 from wattikos_core.physics.unknowns import MATRIX, Unknowns
 from wattikos_core.radiation import STEFAN_BOLTZMANN
 
@@ -70,6 +71,18 @@ class MatrixHeat(Term):
         return np.zeros((given.kind.size, 1))
 
     @override
+    def check(self, ingredients: Ingredients) -> None:
+        turbulence = ingredients.physics.turbulence
+        for part in self.parts:
+            name, at = ingredients.grid.region_names[part.region], f"{part.given.field}.temperatures"
+            if ingredients.grid.joined.size:
+                problem = f"the matrix of '{name}' has its own temperature, which does not repeat from module to module"
+                raise CaseError(InputProblem(at, problem, "let it be as warm as what passes, or solve the whole length"))
+            if turbulence is not None and part.region in turbulence.regions:
+                problem = f"the matrix of '{name}' has its own temperature in a turbulent stream, which is not modelled"
+                raise CaseError(InputProblem(at, problem, "let it be as warm as what passes, or take the flow as laminar"))
+
+    @override
     def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
         t, own = unknowns.temperature, unknowns.matrix
         return [(own, own), (own, t), (t, own)]
@@ -110,10 +123,8 @@ class MatrixHeat(Term):
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
         problem, faces = point.problem, point.problem.faces
         own, t = problem.unknowns.matrix, problem.unknowns.temperature
-        share, follows = (
-            problem.matrix_share(point.properties),
-            temperature_slopes(problem.cells, problem.tables, point.state.stretched),
-        )
+        share = problem.matrix_share(point.properties)
+        follows = temperature_slopes(problem.cells, problem.tables, point.state.stretched)
         n = share.size
         out.diagonal[:, own, own] += self._elsewhere(point)
         # Energy answers to θ as it does to T, by the share of the matrix, but at the ends.
