@@ -197,4 +197,6 @@ def _exchange(surfaces: list[_Surface], mirrors: tuple[Mirror, ...], axisymmetri
         raise CaseError(InputProblem("estimate.gas", problem, "hold one of them at a temperature"))
     found = root(missing, ambient[films]).x if films.size else np.zeros(0)
     heat, at_surface = at(found)
-    return heat - shines, at_surface
+    # What floats gives off what it gets, without round-off.
+    floats = np.isnan(temperature) & (conductance == 0.0)
+    return np.where(floats, behind, heat) - shines, at_surface
