@@ -109,6 +109,13 @@ class Enclosures(unittest.TestCase):
         without = plain.model_copy(update={"section": plain.section.model_copy(update={"parts": parts})})
         self.assertIn("do not radiate", by_hand(without).problems[0].problem)
         self.assertIn("no surface", by_hand(room([])).problems[0].problem)
+        bar = {
+            "name": "bar",
+            "material": "copper",
+            "heat": "80 kW/m^3",
+            "shape": {"type": "circle", "x": "0.5 m", "y": "0.5 m", "diameter": "0.2 m"},
+        }
+        self.assertIn("per volume", by_hand(room([*self.FLOOR_AND_CEILING], (bar,))).problems[0].problem)
         plate = {
             "name": "plate",
             "material": "copper",

@@ -146,6 +146,15 @@ class Near(unittest.TestCase):
         self.assertAlmostEqual(sum(weight for _, weight in found), 1.0, places=9)
         self.assertAlmostEqual(sum(weight * values[row] for row, weight in found), values[8], places=9)
 
+    def test_several_at_one_place(self) -> None:
+        """A row that is there three times begins from one of the others alone; one beside them is led on as from one."""
+        places = np.array([[0.5, 2.0], [0.5, 2.0], [0.5, 2.0], [0.0, 1.0], [1.0, 3.0]])
+        found = weights_of(places, 0, [1, 2, 3])
+        self.assertEqual(found, [(1, 1.0)])
+        beside = weights_of(places, 4, [1, 2, 3])
+        self.assertAlmostEqual(sum(weight for _, weight in beside), 1.0, places=9)
+        self.assertAlmostEqual(sum(weight * places[row, 0] for row, weight in beside), 1.0, places=9)
+
     def test_no_farther_than_is_sound(self) -> None:
         """Two points close together do not tell what is ten times as far away; nor what has no place."""
         places = np.array([[0.0], [0.05], [1.0], [np.nan]])

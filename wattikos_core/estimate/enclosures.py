@@ -6,7 +6,7 @@ is given is given off, and what has none of these floats: it gives off what it t
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -74,7 +74,7 @@ def radiating_enclosure(bound: Bound, roles: RadiatingEnclosure) -> dict[Key, Ha
             way = end[0] - start[0]
             mirrors.append(Mirror(start[0], np.array([-way[1], way[0]]) / float(np.hypot(*way))))
             continue
-        surfaces.append(_surface(bound, gas, boundary, condition, start, end))
+        surfaces.append(_surface(bound, section, gas, boundary, condition, start, end))
     heat, temperature = _exchange(surfaces, tuple(mirrors), resolved.axisymmetric, 1.0 if resolved.axisymmetric else resolved.depth)
     source = f"{OPPENHEIM}; {RINGS if resolved.axisymmetric else STRINGS}"
     found: dict[Key, HandValue] = {}
@@ -87,14 +87,20 @@ def radiating_enclosure(bound: Bound, roles: RadiatingEnclosure) -> dict[Key, Ha
 
 
 def _surface(
-    bound: Bound, gas: ResolvedPart, boundary: Boundary, condition: ResolvedCondition | None, start: Array, end: Array
+    bound: Bound,
+    section: PaintedSection,
+    gas: ResolvedPart,
+    boundary: Boundary,
+    condition: ResolvedCondition | None,
+    start: Array,
+    end: Array,
 ) -> _Surface:
     """A surface with what is given for it; CaseError where its temperature follows from what is not part of the enclosure."""
     name, emitting = boundary.name, gas.emitting
     assert emitting is not None
     plain = _Surface(name, start, end, _emissivity(emitting, name), absorbed=emitting.absorbed.get(name, 0.0))
     if boundary.interface:
-        return _before_solid(bound, gas, boundary, plain)
+        return _before_solid(bound, section, gas, boundary, plain)
     if condition is None or condition.type == "adiabatic":
         return plain
     if condition.type in _ENTERS:
@@ -102,32 +108,31 @@ def _surface(
         return _Surface(name, start, end, 1.0, condition.temperature)
     bound.account.take("outside", name)
     if condition.type == "temperature":
-        return _given(plain, temperature=condition.amount)
+        return replace(plain, temperature=condition.amount)
     if condition.type == "heat_flux":
-        return _given(plain, flux=condition.amount)
+        return replace(plain, flux=condition.amount)
     if condition.type == "heat_rate":
-        return _given(plain, heat=condition.amount)
+        return replace(plain, heat=condition.amount)
     if condition.type == "surroundings" and condition.emissivity == 0.0 and condition.amount > 0.0:
-        return _given(plain, ambient=condition.ambient, conductance=1.0 / (1.0 / condition.amount + condition.coating))
+        return replace(plain, ambient=condition.ambient, conductance=1.0 / (1.0 / condition.amount + condition.coating))
     problem = f"by hand the temperature of '{name}' is not known"
     raise CaseError(InputProblem(condition.field, problem, "hold it at a temperature, or switch this hand calculation off"))
 
 
-def _before_solid(bound: Bound, gas: ResolvedPart, boundary: Boundary, plain: _Surface) -> _Surface:
+def _before_solid(bound: Bound, section: PaintedSection, gas: ResolvedPart, boundary: Boundary, plain: _Surface) -> _Surface:
     """The surface of a solid that stands in the gas by itself gives off the heat that is released in it."""
     other = next(part for part in boundary.parts if part != gas.name)
     solid = bound.part("gas", other)
-    edges = [edge for edge in paint(bound.resolved).boundaries.values() if other in edge.parts]
+    edges = [edge for edge in section.boundaries.values() if other in edge.parts]
     if solid.material.fluid or len(edges) > 1:
         problem = f"by hand the temperature of '{boundary.name}' is not known: '{other}' conducts to elsewhere"
         remedy = "hold it at a temperature by a void in its place, or switch this hand calculation off"
         raise CaseError(InputProblem("estimate.gas", problem, remedy))
+    if solid.heat_density or solid.heat_along is not None:
+        problem = f"by hand the heat that '{other}' gives off is not known: it is given per volume, or varies"
+        raise CaseError(InputProblem("estimate.gas", problem, "give one heat rate, or switch this hand calculation off"))
     bound.account.take("source", solid.origin)
-    return _given(plain, heat=solid.heat)
-
-
-def _given(plain: _Surface, **values: float) -> _Surface:
-    return _Surface(**{**plain.__dict__, **values})
+    return replace(plain, heat=solid.heat)
 
 
 def _emissivity(emitting: Emitting, name: str) -> float:
@@ -195,8 +200,14 @@ def _exchange(surfaces: list[_Surface], mirrors: tuple[Mirror, ...], axisymmetri
     if not films.size and not np.isfinite(temperature).any():
         problem = "no surface around the gas has a temperature, and nothing that has one is behind any of them"
         raise CaseError(InputProblem("estimate.gas", problem, "hold one of them at a temperature"))
-    found = root(missing, ambient[films]).x if films.size else np.zeros(0)
-    heat, at_surface = at(found)
+    filmed = np.zeros(0)
+    if films.size:
+        balanced = root(missing, ambient[films])
+        if not balanced.success:
+            problem = "no temperatures of the surfaces with films were found at which their heat balances"
+            raise CaseError(InputProblem("estimate.gas", problem, "look at the films, or switch this hand calculation off"))
+        filmed = balanced.x
+    heat, at_surface = at(filmed)
     # What floats gives off what it gets, without round-off.
     floats = np.isnan(temperature) & (conductance == 0.0)
     return np.where(floats, behind, heat) - shines, at_surface

@@ -27,6 +27,8 @@ MOST_POINTS = MOST_VALUES
 Values = tuple[str, ...]
 # A point is led on from so many of the nearest others, not with weights that add up (by magnitude) to more, and none of less.
 _FROM, _MOST_WEIGHT, _LEAST_WEIGHT = 6, 4.0, 1e-6
+# Points nearer to each other than this share of what the inputs span are one.
+_SAME_PLACE = 1e-9
 
 R = TypeVar("R")
 
@@ -181,8 +183,8 @@ def weights_of(places: np.ndarray, point: int, others: Sequence[int]) -> list[tu
     target = _scaled(places)[point] - _scaled(places)[first]
     if not rest or not np.isfinite(ways).all() or not np.isfinite(target).all():
         return [(first, 1.0)]
-    # Of all weights that lead there those of the nearest points, whose fields are most alike.
-    far = distance[order][1:]
+    # Of all weights that lead there those of the nearest points, whose fields are most alike; there may be several at one place.
+    far = np.maximum(distance[order][1:], _SAME_PLACE)
     weights = np.linalg.lstsq((ways / far[:, None]).T, target, rcond=1e-6)[0] / far
     if np.abs(weights).sum() > _MOST_WEIGHT:
         return [(first, 1.0)]
