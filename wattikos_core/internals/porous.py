@@ -231,16 +231,16 @@ class PorousKind(InternalKind):
                 Field(
                     control="choice",
                     field="temperatures",
-                    label="Temperatures",
+                    label="Matrix is",
                     shown={"matrix": ["*"]},
                     options=[
                         Option(
                             value="one",
-                            label="one for both",
+                            label="as warm",
                             when={"temperatures": ["one"]},
                             gives={"temperatures": "one", "exchange": ""},
                         ),
-                        Option(value="two", label="one each", gives={"temperatures": "two"}),
+                        Option(value="two", label="by itself", gives={"temperatures": "two"}),
                     ],
                 ),
                 Field(
@@ -254,7 +254,7 @@ class PorousKind(InternalKind):
                 Field(
                     control="hint",
                     label="Δp/L = μ D u + ρ C u²/2, with the speed ahead of the matrix. Grains mix heat over their size. A matrix "
-                    "with its own temperature exchanges heat by volume, or by its grains.",
+                    "by itself has its own temperature, and exchanges heat by volume, or by its grains.",
                 ),
             ],
         )

@@ -25,7 +25,7 @@ const tabs = computed(() => {
 </script>
 
 <template>
-  <div v-if="!readable" class="row"><h2>Read</h2></div>
+  <div v-if="!readable" class="row heading"><h2 class="pad-title">Read</h2></div>
   <div v-if="!theCase.solution && !theCase.readable" class="scroll muted">Nothing is solved yet: press 4, then Solve.</div>
   <div v-else-if="stale && !theCase.readable" class="scroll">
     <p>
