@@ -142,6 +142,8 @@ class Physics(Model):
     Attributes:
         flow: of all streams, or of each by its Reynolds or Rayleigh number (see `section.regimes`).
         turbulent_prandtl: rising towards walls by Kays (1994), or the same everywhere.
+        turbulent_stress: limited as in the k-ω model of shear stress transport, which lets streams leave smooth walls as early as
+            they do; or free, as in its baseline, by which they come back to the wall behind ribs.
         transition: whether layers along walls of turbulent streams may be laminar for a while and turn turbulent on their way.
         regime: steady, or in time (see `TimeWishes`).
         gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
@@ -156,6 +158,7 @@ class Physics(Model):
 
     flow: Literal["laminar", "turbulent", "automatic"] = "laminar"
     turbulent_prandtl: Literal["kays", "constant"] = "kays"
+    turbulent_stress: Literal["limited", "free"] = "limited"
     transition: bool = False
     regime: Literal["steady", "time"] = "steady"
     convection: Literal["fromm", "upwind"] = "fromm"

@@ -23,7 +23,12 @@ from wattikos_core.evidence.findings_of_internals import findings_of_internals
 from wattikos_core.evidence.findings_of_radiation import findings_of_radiation
 from wattikos_core.evidence.findings_of_rooms import findings_of_rooms
 from wattikos_core.evidence.findings_of_surfaces import findings_of_surfaces
-from wattikos_core.evidence.findings_of_turbulence import findings_of_layers, findings_of_regimes, findings_of_roughness
+from wattikos_core.evidence.findings_of_turbulence import (
+    findings_of_layers,
+    findings_of_regimes,
+    findings_of_ribs,
+    findings_of_roughness,
+)
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.ledger import Key
 from wattikos_core.ledger.streams import OF_STREAMS
@@ -107,6 +112,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
     stirred = {part for regime in streams if regime.turbulent for part in regime.parts}
     found += findings_of_regimes(resolved, section, streams)
     found += findings_of_roughness(resolved, section, streams)
+    found += findings_of_ribs(resolved, section, streams)
     for key, value in hand.items():
         if key.quantity == "reynolds_number" and value.value >= TRANSITION_REYNOLDS and key.place not in stirred:
             part = key.place

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from wattikos_core.case import ResolvedCase
+from wattikos_core.case.estimates import HeatedDuct
 from wattikos_core.evidence.disagreements import ORDER_OF_FLOW
 from wattikos_core.evidence.finding import Finding, Fix, refine
 from wattikos_core.evidence.ledger import LedgerRow
@@ -58,6 +59,18 @@ def findings_of_roughness(resolved: ResolvedCase, section: PaintedSection, strea
             remedy = "draw what stands out from the wall as parts; equivalent sand roughness is known up to a twentieth"
             found.append(Finding("check", name, text, remedy))
     return found
+
+
+def findings_of_ribs(resolved: ResolvedCase, section: PaintedSection, streams: Sequence[Regime]) -> list[Finding]:
+    """Ribs in a turbulent stream whose shear stress is limited."""
+    if resolved.case.physics.turbulent_stress != "limited":
+        return []
+    stirred = {part for regime in streams if regime.turbulent for part in regime.parts}
+    ribbed = {role.fluid for role in resolved.case.estimates if isinstance(role, HeatedDuct) and role.rib_height.strip()}
+    text = "the stream does not come back to the wall between ribs: friction and heat come out about a third too low"
+    remedy = "let the turbulent shear stress be free"
+    fix = Fix(remedy, path="physics.turbulent_stress", value="free")
+    return [Finding("check", part, text, remedy, ORDER_OF_FLOW, fix) for part in sorted(ribbed & stirred)]
 
 
 def findings_of_layers(resolved: ResolvedCase, ledger: Sequence[LedgerRow]) -> list[Finding]:

@@ -46,6 +46,7 @@ def record_of(case: Case, problem: Problem, solution: Solution) -> dict[str, Any
     }
     if problem.turbulent.any():
         schemes |= {"turbulent Prandtl number": case.physics.turbulent_prandtl, "transition": case.physics.transition}
+        schemes |= {"turbulent shear stress": case.physics.turbulent_stress}
     if solution.time is not None:
         schemes |= {"order in time": case.time.order, "accuracy of steps": case.time.accuracy, "fixed steps": case.time.fixed}
     return {

@@ -250,7 +250,9 @@ def _turbulence(resolved: ResolvedCase, grid: Grid) -> TurbulenceModel | None:
     parts = turbulent_parts(resolved, paint(resolved))
     regions = tuple(index for index, name in enumerate(grid.region_names) if name in parts)
     physics = resolved.case.physics
-    return TurbulenceModel(regions, physics.turbulent_prandtl, physics.transition) if regions else None
+    if not regions:
+        return None
+    return TurbulenceModel(regions, physics.turbulent_prandtl, physics.transition, physics.turbulent_stress == "limited")
 
 
 def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem:

@@ -162,6 +162,8 @@ def _physics(told: Told) -> list[Block]:
         items.append(f"gravity ({physics.gravity_x or '0'}, {physics.gravity_y or '0'})")
     if physics.transition and physics.flow != "laminar":
         items.append("layers along walls turn turbulent on their way (intermittency, Menter and others 2015)")
+    if physics.turbulent_stress == "free" and physics.flow != "laminar":
+        items.append("turbulent shear stress is not limited (the baseline of the model of shear stress transport, Menter 1994)")
     if physics.friction_heat:
         items.append("heat of friction is counted")
     kinds = dict.fromkeys(part.internal.type for part in told.case.section.parts if part.internal is not None)

@@ -2394,6 +2394,7 @@ export interface components {
              * @default {
              *       "flow": "laminar",
              *       "turbulent_prandtl": "kays",
+             *       "turbulent_stress": "limited",
              *       "transition": false,
              *       "regime": "steady",
              *       "convection": "fromm",
@@ -3955,6 +3956,8 @@ export interface components {
          *     Attributes:
          *         flow: of all streams, or of each by its Reynolds or Rayleigh number (see `section.regimes`).
          *         turbulent_prandtl: rising towards walls by Kays (1994), or the same everywhere.
+         *         turbulent_stress: limited as in the k-ω model of shear stress transport, which lets streams leave smooth walls as early as
+         *             they do; or free, as in its baseline, by which they come back to the wall behind ribs.
          *         transition: whether layers along walls of turbulent streams may be laminar for a while and turn turbulent on their way.
          *         regime: steady, or in time (see `TimeWishes`).
          *         gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
@@ -3979,6 +3982,12 @@ export interface components {
              * @enum {string}
              */
             turbulent_prandtl: "kays" | "constant";
+            /**
+             * Turbulent Stress
+             * @default limited
+             * @enum {string}
+             */
+            turbulent_stress: "limited" | "free";
             /**
              * Transition
              * @default false

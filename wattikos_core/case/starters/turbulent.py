@@ -89,6 +89,8 @@ TURBULENT_RIBS = _stirred(
     sized("velocity", quantity("last_outlet_temperature", "air"), "26 °C", sense="at_most"),
 )
 
+# By a limited shear stress the stream would not come back to the wall between ribs.
+TURBULENT_RIBS.document["physics"]["turbulent_stress"] = "free"
 TURBULENT_RIBS.document["estimates"][0] |= {"rib_height": "rib", "rib_pitch": "pitch"}
 
 TURBULENT_BUNDLE = _stirred(

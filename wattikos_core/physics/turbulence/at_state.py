@@ -20,7 +20,7 @@ from wattikos_core.physics.turbulence.closure import (
     stir_walls,
     strain_cells,
 )
-from wattikos_core.physics.turbulence.constants import ENERGY, INTERMITTENCY, PRANDTL_NEAR
+from wattikos_core.physics.turbulence.constants import A1, ENERGY, INTERMITTENCY, PRANDTL_NEAR
 from wattikos_core.physics.turbulence.rough_walls import MOVED_FULLY_ROUGH, rough_layer
 from wattikos_core.physics.turbulence.transition import turn_cells
 from wattikos_core.physics.turbulence.wall_layer import wall_layer
@@ -58,7 +58,8 @@ def turbulence_at(problem: Problem, state: State, properties: Properties, gradie
     found = nothing_stirred(cells.fluid.size, faces.owner.size)
     stir_walls(faces, problem.given, cells, fluid, wall_layer(), rough_layer(), motion, found)
     strain_cells(faces, problem.flow_weights, cells, fluid, motion, found)
-    stir_cells(cells, fluid, motion, PRANDTL_NEAR if model.prandtl == "kays" else 0.0, found)
+    near = PRANDTL_NEAR if model.prandtl == "kays" else 0.0
+    stir_cells(cells, fluid, motion, near, A1 if model.limited else np.inf, found)
     for tubes in problem.tubes:
         # Between fins flow is laminar or has eddies of its own, which UA and the loss coefficient know.
         found.eddy_viscosity[tubes.drag.cells] *= _BETWEEN_FINS

@@ -13,7 +13,7 @@ from numba import njit
 
 from wattikos_core.physics.cells import Cells
 from wattikos_core.physics.faces import FLOW, INLET, INTERFACE, OUTLET, SYMMETRY, WALL, Array, Faces, FlowWeights, Given
-from wattikos_core.physics.turbulence.constants import A1, BETA, BETA_STAR, MOST_PRODUCTION, PRANDTL_FAR, SIGMA_OMEGA
+from wattikos_core.physics.turbulence.constants import BETA, BETA_STAR, MOST_PRODUCTION, PRANDTL_FAR, SIGMA_OMEGA
 from wattikos_core.physics.turbulence.rough_walls import RoughLayer, rough_cell, rough_distance_plus
 from wattikos_core.physics.turbulence.wall_layer import (
     WallLayer,
@@ -194,7 +194,7 @@ def strain_cells(faces: Faces, weights: FlowWeights, cells: Cells, fluid: Fluid,
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def stir_cells(cells: Cells, fluid: Fluid, motion: Motion, near: float, out: Turbulence) -> None:
+def stir_cells(cells: Cells, fluid: Fluid, motion: Motion, near: float, most_stress: float, out: Turbulence) -> None:
     """Blending, strain, eddy viscosity, production and turbulent Prandtl number of cells; see `Turbulence`.
 
     Args:
@@ -202,6 +202,7 @@ def stir_cells(cells: Cells, fluid: Fluid, motion: Motion, near: float, out: Tur
         fluid: properties of cells.
         motion: of the state.
         near: rise of the turbulent Prandtl number near walls, see `constants`.
+        most_stress: shear stress over ρk that is not passed (a₁); infinite where it is free.
         out: what is written.
     """
     for c in range(cells.fluid.size):
@@ -223,13 +224,13 @@ def stir_cells(cells: Cells, fluid: Fluid, motion: Motion, near: float, out: Tur
         near_wall = max(2.0 * far, viscous) ** 2
         f2 = np.tanh(near_wall)
         strain = out.strain[c]
-        most = A1 * omega
+        held_by = strain * f2 / most_stress
         out.by_energy[c], out.by_length[c] = 1.0, 2.0
-        if strain * f2 > most:
+        if held_by > omega:
             grows = near_wall * (1.0 - f2 * f2) / max(f2, 1e-300)
             out.by_energy[c] = 1.0 - (grows if 2.0 * far > viscous else 0.0)
             out.by_length[c], out.by_strain[c] = -4.0 * grows, -1.0
-        eddy = rho * A1 * k / max(most, strain * f2)
+        eddy = rho * k / max(omega, held_by)
         out.eddy_viscosity[c] = eddy
         if out.held[c] > 0.0:
             out.capped[c] = 1.0

@@ -20,6 +20,9 @@ from wattikos_core.physics.turbulence.constants import BETA, BETA_STAR
 from wattikos_core.physics.turbulence.developed import Profile, entering_between
 
 _INTENSITY, _POWER, _EDDIES = 0.16, -0.125, 0.07
+# Still surroundings stir as what moves at this share of the fastest stream that enters, and no less than at this Reynolds number
+# (no source). Where nothing at all stirs in what enters, k has no scale there, and Newton steps hover.
+_STILL, _LEAST_REYNOLDS = 0.1, 1000.0
 
 
 @dataclass(frozen=True)
@@ -78,6 +81,7 @@ def give_turbulence(
         turbulent: 1 in cells whose flow is, shape (n_cells,).
     """
     fluid = np.array([table.fluid for table in materials])[grid.region]
+    fastest = float(np.linalg.norm(given.velocity[given.kind == INLET], axis=1).max(initial=0.0))
     for name, condition in conditions.items():
         group = grid.groups.get(name)
         if group is None or not (given.kind[group[0]] == INLET or given.fed[group[0]] != AS_IT_COMES):
@@ -89,6 +93,8 @@ def give_turbulence(
                 _give_developed(grid, given, group, entering_between(across, entrance.speed, entrance.viscosity))
                 continue
         mean = entrance.speed or float(speed[group].mean())
+        if mean == 0.0:
+            mean = max(_STILL * fastest, _LEAST_REYNOLDS * entrance.viscosity / entrance.diameter)
         reynolds = max(entrance.reynolds or 1e4, 1.0)
         intensity = condition.intensity if condition.intensity is not None else _INTENSITY * reynolds**_POWER
         eddies = condition.eddies if condition.eddies is not None else _EDDIES * entrance.diameter

@@ -107,6 +107,24 @@ function setDown(way: string): void {
         @update:model-value="theCase.setText('physics.turbulent_prandtl', $event)"
       />
       <v-label
+        id="stress-label"
+        v-tip="
+          'limited to a share of the turbulence energy (shear stress transport): right where streams leave smooth walls; free: right where ribs and steps throw them off'
+        "
+        for="stress"
+        >Shear stress</v-label
+      >
+      <v-select
+        id="stress"
+        data-test="turbulent-stress"
+        :model-value="physics.turbulent_stress"
+        :items="[
+          { value: 'limited', title: 'limited' },
+          { value: 'free', title: 'free, for ribs' },
+        ]"
+        @update:model-value="theCase.setText('physics.turbulent_stress', $event)"
+      />
+      <v-label
         id="transition-label"
         v-tip="
           'layers on bars, vanes and plates may begin laminar: intermittency by Menter and others (2015); it needs resolved layers'
