@@ -188,11 +188,15 @@ class CoupledSolver:
             moved = replace(moved, stretched=_stopped_at_kinks(problem, state.stretched, moved.stretched))
         trial = self._look_at(moved, now) if moved.finite() else None
         if trial is not None and self._accepts(now, trial, hold):
-            self.cfl *= max(taken, _LEAST_TAKEN) if taken < 1.0 else 1.0
+            self._slow_down(taken)
             return trial, True
         self.cfl *= 0.1
         self._factored = False
         return now, False
+
+    def _slow_down(self, taken: float) -> None:
+        """Shorter pseudo-time after a step of which but a share was taken."""
+        self.cfl *= max(taken, _LEAST_TAKEN) if taken < 1.0 else 1.0
 
     def _share_taken(self, change: Array) -> float:
         """How much of a step is taken: where turbulence follows the flow, speeds move no further than a share of their scale."""

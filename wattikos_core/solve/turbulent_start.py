@@ -1,34 +1,34 @@
-"""From scratch to a turbulent flow: first boldly, and where that leads nowhere from a calmed one.
+"""From scratch to a turbulent flow: first boldly, then as time goes, then from a calmed one.
 
 Streams along walls are found boldly: the flow with turbulence as a first guess has it, turbulence in that flow, then both together.
-Where a flow separates that goes astray, for speeds that have not come about yet stir up turbulence that is not there. Such a flow
-is found from one with a viscosity beside its own so large that it creeps, which is taken away step by step: natural continuation,
-each solution starts the next. Where that cannot be followed either, small steps in pseudo-time are left.
+Where a flow separates or is stirred by its weight that goes astray, for speeds that have not come about yet stir up turbulence that
+is not there. Such a flow comes about from one that creeps as it would in time (`solve.marching`). Where that leads nowhere, and
+from the solution of a coarser grid, it is found from one with so much viscosity beside its own that it creeps, which is taken away
+step by step: natural continuation, each solution starts the next.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from typing import NamedTuple
 
 import numpy as np
 
 from wattikos_core.physics import Problem
-from wattikos_core.solve.coupled import FIRST_CFL, MOST_KRYLOV, UNLIMITED, CoupledSolver, Report, driven_by_weight, judged_of
+from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, judged_of
 from wattikos_core.solve.iterate import Iterate, look_at
+from wattikos_core.solve.marching import FROM_COARSER, FROM_REST, LEAST_CFL, MarchingSolver
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 
 # Turns of flow and turbulence by themselves, and steps in each.
 _ROUNDS, _FLOW_STEPS, _TURBULENCE_STEPS, _HEAT_STEPS = 2, 6, 4, 6
-_WARM_STEPS = 25
 _TURBULENCE_CFL, _FARTHEST_SPEED = 100.0, 3.0
 # By then one has come far enough for the other.
 _ENOUGH = 1e-3
 # Both together are given up when so many steps have not brought their residuals below this share of what they were: they may rise
 # at first, when the flow moves on and turbulence follows.
-_PROGRESS = 0.7
+_PROGRESS, PATIENCE = 0.7, 10
 _NEAR = 0.05
 # k of a first guess is no more than this share of the square of a stream's speed.
 _MOST_ENERGY = 0.1
@@ -46,22 +46,12 @@ STEPS_OF_LEVEL, _LEVEL, _QUICK, _MOST_CALMED = 25, 1e-2, 6, 120
 Done = Callable[[Iterate, bool], bool]
 
 
-class Pace(NamedTuple):
-    """How an attempt goes: pseudo-time to begin with, the factor a step by which its most grows, and steps without progress."""
-
-    cfl: float
-    growth: float
-    patience: int
-
-
-BOLD, AT_ONCE, CAREFUL = Pace(FIRST_CFL[0], UNLIMITED, 10), Pace(UNLIMITED, UNLIMITED, 10), Pace(20.0, 1.3, 40)
-# Where weight stirs, turbulence comes to its balance long after the flow has.
-PATIENT = Pace(FIRST_CFL[0], UNLIMITED, 40)
-# Pseudo-time is no less than this after steps that were taken back.
-_LEAST_CFL = 1.0
-_SLOWER, _SMALLER = 0.4, 0.3
-# Careful steps are many and short.
-_LEAST_CAREFUL_STEPS = 240
+# Pseudo-time of attempts that begin far from what is sought, and near it.
+BOLD, AT_ONCE = FIRST_CFL[0], UNLIMITED
+# Pseudo-time is no less than this, and than this share of it for every time a step was taken back in a row.
+_LEAST_CFL, _SMALLER = 1.0, 0.3
+# As time goes steps are many and short; so many in a row that are as short as can be lead nowhere.
+_LEAST_MARCHING_STEPS, _MOST_SHORT = 400, 8
 
 
 @dataclass(frozen=True)
@@ -80,59 +70,84 @@ class Way:
     further: Sequence[type[NonlocalUnknown]] = ()
     hold: Sequence[int] = ()
 
-    def together(self, problem: Problem, now: Iterate, pace: Pace, steps: int) -> tuple[Iterate, bool]:
+    def together(self, problem: Problem, now: Iterate, cfl: float, steps: int) -> tuple[Iterate, bool]:
         """Flow, turbulence and what else is not held, in one system; and whether all is done."""
         solver, rejected = CoupledSolver(problem, further=self.further), 0
-        solver.cfl = most_cfl = pace.cfl
+        solver.cfl = cfl
         course: list[float] = []
         try:
             for _ in range(steps):
                 now, accepted = solver.step(now, self.hold)
-                most_cfl = min(most_cfl * pace.growth, UNLIMITED)
                 rejected = 0 if accepted else rejected + 1
-                if accepted and solver.krylov >= MOST_KRYLOV and problem.physics.heavy:
-                    # The step was solved for poorly.
-                    most_cfl = solver.cfl = max(_SLOWER * min(solver.cfl, most_cfl), _LEAST_CFL)
                 # What was taken back is tried again in smaller steps.
-                solver.cfl = float(np.clip(solver.cfl, _LEAST_CFL * _SMALLER**rejected, most_cfl))
+                solver.cfl = max(solver.cfl, _LEAST_CFL * _SMALLER**rejected)
                 if self.done(now, self.report(now, solver.krylov)):
                     return now, True
                 course.append(self.judged(problem, now))
-                if rejected > _MOST_REJECTED or stands(course, pace.patience):
+                if rejected > _MOST_REJECTED or stands(course, PATIENCE):
                     break
             return now, False
         finally:
             solver.close()
 
-    def by_one_of(self, paces: Sequence[Pace], problem: Problem, first: Iterate, steps: int) -> tuple[Iterate, bool]:
-        """All together from one start, at the first pace that does it."""
+    def marched(self, problem: Problem, now: Iterate, cfl: float, steps: int) -> tuple[Iterate, bool]:
+        """Together as time goes, see `solve.marching`; and whether all is done. Given up where steps become too short."""
+        solver, short = MarchingSolver(problem, cfl, self.further), 0
+        try:
+            for _ in range(steps):
+                now, accepted = solver.step(now, self.hold)
+                short = short + 1 if not accepted or solver.cfl <= LEAST_CFL else 0
+                solver.cfl = max(solver.cfl, LEAST_CFL)
+                if self.done(now, self.report(now, solver.krylov)):
+                    return now, True
+                if short > _MOST_SHORT:
+                    break
+            return now, False
+        finally:
+            solver.close()
+
+    def creeping(self, problem: Problem, first: Iterate) -> Iterate:
+        """The flow, at temperatures and with turbulence as they are, of a fluid so viscous that it creeps."""
+        unknowns, level = problem.unknowns, _calmed(problem, _creeping(problem))
+        others = (unknowns.temperature, *unknowns.transported)
+        solver = CoupledSolver(level, [c for c in range(unknowns.size) if c not in others], self.further)
+        solver.cfl, solver.farthest_speed, solver.freeze = UNLIMITED, np.inf, True
+        now = look_at(level, first.state, first.interpolation)
+        try:
+            for _ in range(_FLOW_STEPS):
+                now, _ = solver.step(now)
+                self.report(look_at(problem, now.state, now.interpolation), solver.krylov)
+                if now.norms.flow < _ENOUGH:
+                    break
+        finally:
+            solver.close()
+        return look_at(problem, now.state, now.interpolation)
+
+    def by_one_of(self, cfls: Sequence[float], problem: Problem, first: Iterate, steps: int) -> tuple[Iterate, bool]:
+        """All together from one start, by the first pseudo-time that does it."""
         now, finished = first, False
-        for pace in paces:
-            now, finished = self.together(problem, first, pace, steps)
+        for cfl in cfls:
+            now, finished = self.together(problem, first, cfl, steps)
             if finished:
                 break
         return now, finished
 
     def by_turns(self, problem: Problem, now: Iterate, rounds: int, calmed: bool) -> Iterate:
-        """Flow and turbulence by turns, each as the other leaves it; temperatures stay as they are, unless they alone drive it."""
+        """Flow and turbulence by turns, each as the other leaves it; temperatures stay as they are."""
         unknowns = problem.unknowns
         of_turbulence = turbulence_columns(problem)
-        warm = driven_by_weight(problem)
-        others = unknowns.transported if warm else (unknowns.temperature, *unknowns.transported)
+        others = (unknowns.temperature, *unknowns.transported)
         of_flow = [c for c in range(unknowns.size) if c not in others]
         flow, turbulence = CoupledSolver(problem, of_flow, self.further), CoupledSolver(problem, of_turbulence)
-        solver_cfl = FIRST_CFL[1] if warm else UNLIMITED
-        flow.farthest_speed, flow.freeze = (np.inf if calmed or warm else _FARTHEST_SPEED), calmed or warm
-        flow_steps = _WARM_STEPS if warm else _FLOW_STEPS
+        flow.farthest_speed, flow.freeze = (np.inf if calmed else _FARTHEST_SPEED), calmed
         try:
             for _ in range(rounds):
-                for solver, steps, cfl in ((flow, flow_steps, solver_cfl), (turbulence, _TURBULENCE_STEPS, _TURBULENCE_CFL)):
+                for solver, steps, cfl in ((flow, _FLOW_STEPS, UNLIMITED), (turbulence, _TURBULENCE_STEPS, _TURBULENCE_CFL)):
                     solver.cfl, solver.best = cfl, float("inf")
                     for _ in range(steps):
                         now, _ = solver.step(now)
                         self.report(now, solver.krylov)
-                        of_streams = max(now.norms.flow, now.norms.energy) if warm else now.norms.flow
-                        if (of_streams if solver is flow else now.norms.scalars) < _ENOUGH:
+                        if (now.norms.flow if solver is flow else now.norms.scalars) < _ENOUGH:
                             break
                 now = _moderate(problem, now)
             return now
@@ -155,8 +170,8 @@ class Way:
                 solver.close()
         return now
 
-    def pace(self, problem: Problem, now: Iterate) -> Pace:
-        """That of an attempt from a start that is near or not."""
+    def cfl(self, problem: Problem, now: Iterate) -> float:
+        """Pseudo-time of an attempt from a start that is near or not."""
         return AT_ONCE if self.judged(problem, now) < _NEAR else BOLD
 
     def judged(self, problem: Problem, now: Iterate) -> float:
@@ -166,30 +181,42 @@ class Way:
 
 def run_all_along(way: Way, problem: Problem, first: Iterate, most_steps: int, *, from_scratch: bool) -> Iterate:
     """Step until the way is done, or all attempts are over, with layers that are turbulent all along; see `turning_start`."""
-    careful_steps = max(most_steps, _LEAST_CAREFUL_STEPS)
-    # Where weight stirs, taking calming away leads into flows that warmth would not allow: they are found by small steps alone.
-    heavy = problem.physics.heavy
-    if not from_scratch:
-        now, finished = way.together(problem, first, way.pace(problem, first), most_steps)
-        if not finished and heavy:
-            now, finished = way.together(problem, first, CAREFUL, careful_steps)
-        elif not finished:
-            now, finished = _by_calm(way, problem, first, most_steps, from_scratch=False)
-        if finished:
-            return now
-    begun = way.by_turns(problem, first, _ROUNDS, calmed=False)
-    if driven_by_weight(problem):
-        return way.together(problem, begun, CAREFUL, careful_steps)[0]
-    now, finished = way.together(problem, begun, PATIENT if heavy else BOLD, most_steps)
-    if not finished and not heavy:
-        now, finished = _by_calm(way, problem, first, most_steps, from_scratch=True)
-    if finished:
-        return now
-    begun = way.by_turns(problem, first, 1, calmed=False)
-    return way.together(problem, begun, CAREFUL, careful_steps)[0]
+    if problem.physics.heavy:
+        march_steps = max(most_steps, _LEAST_MARCHING_STEPS)
+        # Where weight stirs, taking calming away leads into flows that warmth would not allow: they are found as time goes.
+        if from_scratch:
+            return way.marched(problem, way.creeping(problem, first), FROM_REST, march_steps)[0]
+        now, finished = first, False
+        if way.judged(problem, first) < _NEAR:
+            now, finished = way.together(problem, first, AT_ONCE, most_steps)
+        return now if finished else way.marched(problem, first, FROM_COARSER, march_steps)[0]
+    begun = way.by_turns(problem, first, _ROUNDS, calmed=False) if from_scratch else first
+    now, finished = way.together(problem, begun, BOLD if from_scratch else way.cfl(problem, first), most_steps)
+    ways = (_by_marching, _by_calm) if from_scratch else (_by_calm, _by_marching)
+    for attempt in ways:
+        if not finished:
+            now, finished = attempt(way, problem, first, most_steps, from_scratch)
+    return now
 
 
-def _by_calm(way: Way, problem: Problem, first: Iterate, most_steps: int, *, from_scratch: bool) -> tuple[Iterate, bool]:
+def _by_marching(way: Way, problem: Problem, first: Iterate, most_steps: int, from_scratch: bool) -> tuple[Iterate, bool]:
+    """Flow and turbulence as time goes, heat in them, then all together; and whether all is done."""
+    hold = tuple(sorted({*way.hold, problem.unknowns.temperature}))
+
+    def near(now: Iterate, _: bool) -> bool:
+        return judged_of(problem, now.norms, hold) < _ENOUGH
+
+    begun = way.creeping(problem, first) if from_scratch else first
+    flow = Way(way.report, near, way.further, hold)
+    now, found = flow.marched(problem, begun, FROM_REST if from_scratch else FROM_COARSER, max(most_steps, _LEAST_MARCHING_STEPS))
+    if not found:
+        return now, False
+    if problem.unknowns.temperature not in way.hold:
+        now = way.heat_alone(problem, now)
+    return way.together(problem, now, way.cfl(problem, now), most_steps)
+
+
+def _by_calm(way: Way, problem: Problem, first: Iterate, most_steps: int, from_scratch: bool) -> tuple[Iterate, bool]:
     """Flow and turbulence by continuation from a calmed flow, heat in it, then all together; and whether all is done."""
     calmed = _from_calm(way, problem, first, from_scratch=from_scratch)
     if calmed is None:
@@ -197,7 +224,7 @@ def _by_calm(way: Way, problem: Problem, first: Iterate, most_steps: int, *, fro
     now = look_at(problem, calmed.state, calmed.interpolation)
     if problem.unknowns.temperature not in way.hold:
         now = way.heat_alone(problem, now)
-    return way.together(problem, now, way.pace(problem, now), most_steps)
+    return way.together(problem, now, way.cfl(problem, now), most_steps)
 
 
 def stands(course: Sequence[float], patience: int) -> bool:
@@ -245,8 +272,8 @@ def _from_calm(way: Way, problem: Problem, first: Iterate, *, from_scratch: bool
         start = look_at(level, (found or first).state, (found or first).interpolation)
         if found is None and calming >= creeping:
             start = calm.by_turns(level, start, 1, calmed=True)
-        paces = (BOLD,) if found is None else (AT_ONCE, BOLD)
-        now, good = calm.by_one_of(paces, level, start, STEPS_OF_LEVEL)
+        cfls = (BOLD,) if found is None else (AT_ONCE, BOLD)
+        now, good = calm.by_one_of(cfls, level, start, STEPS_OF_LEVEL)
         if good:
             found, last = now, calming
             factor = min(1.3 * factor, _LARGEST_FACTOR) if taken - before <= _QUICK else factor

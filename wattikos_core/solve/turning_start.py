@@ -17,12 +17,12 @@ from wattikos_core.physics.turbulence.constants import INTERMITTENCY
 from wattikos_core.solve.coupled import CoupledSolver, judged_of
 from wattikos_core.solve.intermittency import settle_intermittency
 from wattikos_core.solve.iterate import Iterate, look_at
-from wattikos_core.solve.turbulent_start import AT_ONCE, BOLD, CAREFUL, STEPS_OF_LEVEL, Way, run_all_along
+from wattikos_core.solve.turbulent_start import AT_ONCE, BOLD, PATIENCE, STEPS_OF_LEVEL, Way, run_all_along
 
 # Where flow and turbulence are so near, the next degree follows; how far degrees are apart.
 _ENOUGH, _FIRST_DEGREE, _LEAST_DEGREE = 1e-2, 0.25, 0.01
 # Steps in pseudo-time, its most, and residuals from which on Newton steps are tried: nearer by this factor after each attempt.
-_SETTLING_STEPS, _MOST_CFL, _LEAST_CFL, _SETTLED, _NEARER = 300, 1e5, 1.0, 3e-4, 0.3
+_SETTLING_STEPS, _MOST_CFL, _LEAST_CFL, _GROWTH, _SETTLED, _NEARER = 300, 1e5, 1.0, 1.3, 3e-4, 0.3
 
 
 def run_turbulent(way: Way, problem: Problem, first: Iterate, most_steps: int, *, from_scratch: bool) -> Iterate:
@@ -42,7 +42,7 @@ def run_turbulent(way: Way, problem: Problem, first: Iterate, most_steps: int, *
     index = problem.unknowns.scalars.index(INTERMITTENCY)
     share = problem.unknowns.transported[index]
     if not from_scratch:
-        now, finished = way.together(problem, first, way.pace(problem, first), most_steps)
+        now, finished = way.together(problem, first, way.cfl(problem, first), most_steps)
         if not finished and way.judged(problem, now) < _ENOUGH:
             now, finished = _settling(way, problem, now, share)
         if finished:
@@ -79,17 +79,17 @@ def _settling(way: Way, problem: Problem, now: Iterate, share: int) -> tuple[Ite
     """Flow, turbulence and heat in steps, and intermittency after each by itself; and whether all is done."""
     solver = CoupledSolver(problem, further=way.further)
     hold = (*way.hold, share)
-    solver.cfl, most_cfl, settled = BOLD.cfl, BOLD.cfl, _SETTLED
+    solver.cfl, most_cfl, settled = BOLD, BOLD, _SETTLED
     try:
         for _ in range(_SETTLING_STEPS):
             now = settle_intermittency(now)
             now, _ = solver.step(now, hold)
-            most_cfl = min(most_cfl * CAREFUL.growth, _MOST_CFL)
+            most_cfl = min(most_cfl * _GROWTH, _MOST_CFL)
             solver.cfl = float(np.clip(solver.cfl, _LEAST_CFL, most_cfl))
             if way.done(now, way.report(now, solver.krylov)):
                 return now, True
             if way.judged(problem, now) < settled:
-                ended, finished = way.together(problem, now, AT_ONCE, AT_ONCE.patience)
+                ended, finished = way.together(problem, now, AT_ONCE, PATIENCE)
                 if finished:
                     return ended, True
                 settled *= _NEARER

@@ -1,0 +1,102 @@
+"""Pseudo-time that goes as time does: how rooms are found from rest.
+
+Pseudo-time by a_P alone is endless in a fluid at rest, and after it, short in thin cells and long in large ones: jets, warmth and
+turbulence then come about in an order that no real flow knows, and go astray. Here all cells also store what they would over one
+step in time that takes the fastest stream past a cell of mean size, times the CFL number; steps lengthen while all residuals
+fall, and are taken back when one of them leaps. What is found so is what would be there after the same time from rest.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from typing_extensions import override
+
+from wattikos_core.physics import Problem
+from wattikos_core.physics.faces import Array
+from wattikos_core.physics.properties import specific_heats
+from wattikos_core.solve.coupled import UNLIMITED, CoupledSolver, judged_of
+from wattikos_core.solve.iterate import Iterate
+from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
+
+# CFL numbers to begin with, from rest and from the solution of a coarser grid, and between what they stay.
+FROM_REST, FROM_COARSER = 0.5, 10.0
+LEAST_CFL, _MOST_CFL = 0.02, 1e4
+_LONGER, _SHORTER, _MUCH_SHORTER = 1.5, 0.8, 0.7
+# Steps that take more Krylov iterations than this are too long.
+_MANY_KRYLOV = 15
+# Residuals that grow by the first of these ask for shorter steps; those that grow by the second have leapt, once begun.
+_RISES, _LEAPS, _FIRST_STEPS = 1.2, 3.0, 5
+# Residuals below these are no reason for anything. Those of turbulence are about one until it is there.
+_SMALL, _ORDINARY = 1e-3, 1.0
+# From here on pseudo-time goes with the residuals, and is not limited.
+_IN_SIGHT = 1e-2
+_GROWTH_IN_SIGHT = (0.5, 5.0)
+# Share of the scale of speeds by which a step may change them.
+_FARTHEST_SPEED = 1.0
+
+
+class MarchingSolver(CoupledSolver):
+    """Steps as above; see `CoupledSolver`."""
+
+    def __init__(self, problem: Problem, cfl: float, further: Sequence[type[NonlocalUnknown]] = ()) -> None:
+        super().__init__(problem, further=further)
+        self.cfl, self.farthest_speed = cfl, _FARTHEST_SPEED
+        self._taken = 0
+        fluid = problem.cells.fluid == 1
+        # Steps per second at a CFL number of one, shape (n_cells,).
+        self._rate = np.where(fluid, problem.scales.velocity / _mean_size(problem), 0.0)
+
+    @override
+    def _pseudo_time(self, now: Iterate) -> Array:
+        held = super()._pseudo_time(now)
+        if self.cfl >= UNLIMITED:
+            return held
+        problem, unknowns = self.problem, self.problem.unknowns
+        stored = now.point.properties.density * problem.cells.volume * self._rate / self.cfl
+        held[:, list(unknowns.velocity)] += stored[:, None]
+        held[:, list(unknowns.transported)] += stored[:, None]
+        held[:, unknowns.angular_velocity] += (stored * problem.cells.radius**2)[:, None]
+        held[:, unknowns.temperature] += stored * specific_heats(problem.cells, problem.tables, now.state.stretched)
+        return held
+
+    @override
+    def _accepts(self, now: Iterate, trial: Iterate, hold: Sequence[int]) -> bool:
+        if not np.isfinite(trial.norms.worst):
+            return False
+        self._taken += 1
+        flow, turbulence = self._growth(now, trial, hold)
+        if self._taken > _FIRST_STEPS and max(flow, turbulence) > _LEAPS:
+            return False
+        before, after = self._judged_holding(now, hold), self._judged_holding(trial, hold)
+        if after < _IN_SIGHT:
+            self.cfl = min(self.cfl * float(np.clip(before / max(after, 1e-300), *_GROWTH_IN_SIGHT)), UNLIMITED)
+            return True
+        factor = _SHORTER if max(flow, turbulence) > _RISES else _LONGER
+        factor = _MUCH_SHORTER if self.krylov >= _MANY_KRYLOV else factor
+        self.cfl = float(np.clip(self.cfl * factor, LEAST_CFL, _MOST_CFL))
+        return True
+
+    @override
+    def _slow_down(self, taken: float) -> None:
+        """A jet that has just entered goes far in its first steps, however short they are."""
+
+    def _growth(self, now: Iterate, trial: Iterate, hold: Sequence[int]) -> tuple[float, float]:
+        """By which factors residuals of flow and heat, and those of turbulence, have grown."""
+        heat = self.problem.unknowns.temperature not in hold
+
+        def of_flow(iterate: Iterate) -> float:
+            return max(iterate.norms.flow, iterate.norms.energy if heat else 0.0, _SMALL)
+
+        return of_flow(trial) / of_flow(now), trial.norms.scalars / max(now.norms.scalars, _ORDINARY)
+
+    def _judged_holding(self, iterate: Iterate, hold: Sequence[int]) -> float:
+        return judged_of(self.problem, iterate.norms, hold) if hold else self._judged(iterate)
+
+
+def _mean_size(problem: Problem) -> float:
+    """Side of a square as large as the cells of fluid are on the mean, m."""
+    grid, fluid = problem.grid, problem.cells.fluid == 1
+    breadth = 2.0 * np.pi * grid.centre[fluid, 1] if grid.axisymmetric else grid.depth
+    return float(np.sqrt(np.mean(grid.volume[fluid] / breadth)))
