@@ -34,8 +34,6 @@ from wattikos_core.solve.turbulence import (
 
 # First pseudo-time steps: large at first; after a failure the solve starts again with the next, smaller one.
 FIRST_CFL = (1e3, 20.0, 2.0)
-# First pseudo-time steps of buoyant flows, which start from rest.
-_FIRST_CFL_OF_WEIGHT = (10.0, 2.0)
 UNLIMITED = 1e9
 # Below this residual, and while the Krylov iteration stays short, the last factors precondition the next step too.
 _KEEP_FACTORS_BELOW = 1e-2
@@ -43,21 +41,14 @@ _KEEP_FACTORS_BELOW = 1e-2
 _KEEP_FACTORS_OF_WEIGHT_BELOW = 1e-5
 _SHORT_KRYLOV = 8
 _SHORT_KRYLOV_IN_TIME = 5
-# A start whose residuals are below this is near its answer: no pseudo-time.
-_NEAR = 0.05
 _MOST_REJECTED = 3
-# A start from scratch finds its flow at the temperatures streams enter with, before heat joins in: a temperature field
-# solved with half a flow would lead viscosity astray.
-_FLOW_FIRST_STEPS = 8
-# Steps of raising the flow rate gradually; they do not count among the steps asked for.
-_MOST_RAISING = 120
 FLOW_IS_THERE = 1e-3
 # Pseudo-time grows as residuals fall, within these factors a step; a plume that is still rising may slow it down.
 _GROWTH, _GROWTH_OF_WEIGHT = (1.5, 10.0), (0.5, 5.0)
 # Below this change in a step pseudo-time itself limits the solution (heat from sources alone, at first): it is enlarged.
 _STANDSTILL, _GROWTH_AT_STANDSTILL = 0.02, 3.0
 # Where so few Krylov iterations do and residuals do not rise, pseudo-time alone holds the flow back.
-_EASY_KRYLOV, _STILL, _GROWTH_WHEN_EASY = 3, 0.8, 3.0
+EASY_KRYLOV, STILL, GROWTH_WHEN_EASY = 3, 0.8, 3.0
 # Residuals may rise by this factor in the first steps of a flow, and where a melting front passes a cell.
 _FIRST_GROWTH = 200.0
 # Below this residual a flow that a pressure drives changes no more.
@@ -251,8 +242,8 @@ class CoupledSolver:
         growth = float(np.clip(ratio, *(_GROWTH_OF_WEIGHT if slowed else _GROWTH)))
         if abs(ratio - 1.0) < _STANDSTILL:
             growth = _GROWTH_AT_STANDSTILL
-        if slowed and self.krylov <= _EASY_KRYLOV and ratio > _STILL:
-            growth = max(growth, _GROWTH_WHEN_EASY)
+        if slowed and self.krylov <= EASY_KRYLOV and ratio > STILL:
+            growth = max(growth, GROWTH_WHEN_EASY)
         self.cfl = min(self.cfl * growth, UNLIMITED)
         return True
 
@@ -447,7 +438,7 @@ def run_heat(
     report: Report,
     further: Sequence[type[NonlocalUnknown]] = (),
 ) -> Iterate:
-    """Iterate on temperatures alone, the flow kept as it is; see `run_coupled`. A module has `further` unknowns beside them."""
+    """Iterate on temperatures alone, the flow kept as it is; see `laminar_start`. A module has `further` unknowns beside them."""
     now = look_at_heat(problem, start, interpolation) if further else look_at(problem, start, interpolation)
     solver = CoupledSolver(problem, problem.unknowns.heat, further)
     solver.cfl = UNLIMITED
@@ -458,67 +449,6 @@ def run_heat(
             rejected = 0 if accepted else rejected + 1
             if report(now, solver.krylov) or rejected > _MOST_REJECTED:
                 break
-        return now
-    finally:
-        solver.close()
-
-
-def run_coupled(
-    problem: Problem, start: State, interpolation: Array, most_steps: int, report: Report, *, from_scratch: bool = False
-) -> Iterate:
-    """Step until `report` says that it is enough, or `most_steps` are done.
-
-    Args:
-        problem: the discrete problem.
-        start: the state to begin with.
-        interpolation: V/a_P of momentum interpolation, m3 s/kg, shape (n_cells,).
-        most_steps: steps it may take.
-        report: called after every step with the iterate and the Krylov iterations it took; True ends the run.
-        from_scratch: the start is no former solution; its flow is found before heat joins in.
-    """
-    from wattikos_core.solve.ramp import raise_flow
-
-    first = look_at(problem, start, interpolation)
-    now = first
-    steps = 0
-    heavy = problem.physics.heavy
-    solver = CoupledSolver(problem)
-    try:
-        # In buoyant flow the residuals at rest are small, however far the solution is.
-        near = solver.conduction or (first.norms.pace < _NEAR and not (heavy and from_scratch))
-        driven = bool(problem.driven.any())
-        cfls = _FIRST_CFL_OF_WEIGHT if heavy and not driven else FIRST_CFL
-        if near or not (from_scratch or heavy):
-            # A former solution, or that of a coarser grid, needs no pseudo-time, unless it fails without.
-            cfls = (UNLIMITED, *cfls)
-        for cfl in cfls:
-            now = first
-            solver.cfl = cfl
-            solver.best = np.inf
-            rejected = 0
-            hold = (problem.unknowns.temperature, *problem.unknowns.transported)
-            for _ in range(_FLOW_FIRST_STEPS if from_scratch and driven else 0):
-                if steps >= most_steps or rejected > _MOST_REJECTED:
-                    break
-                now, accepted = solver.step(now, hold)
-                rejected = 0 if accepted else rejected + 1
-                steps += 1
-                if report(now, solver.krylov):
-                    return now
-                if now.norms.flow < FLOW_IS_THERE:
-                    break
-            if from_scratch and driven and now.norms.flow >= FLOW_IS_THERE and cfl == FIRST_CFL[0]:
-                # A flow that does not converge from rest is approached by slower ones.
-                raised, taken = raise_flow(problem, report, _MOST_RAISING)
-                steps = max(steps + taken - _MOST_RAISING, 0)
-                now = raised or first
-            solver.best, rejected = np.inf, 0
-            while steps < most_steps and rejected <= _MOST_REJECTED:
-                now, accepted = solver.step(now)
-                rejected = 0 if accepted else rejected + 1
-                steps += 1
-                if report(now, solver.krylov):
-                    return now
         return now
     finally:
         solver.close()

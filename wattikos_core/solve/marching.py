@@ -8,7 +8,7 @@ fall, and are taken back when one of them leaps. What is found so is what would 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from typing_extensions import override
@@ -16,20 +16,22 @@ from typing_extensions import override
 from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.properties import specific_heats
-from wattikos_core.solve.coupled import UNLIMITED, CoupledSolver, judged_of
+from wattikos_core.solve.coupled import EASY_KRYLOV, GROWTH_WHEN_EASY, STILL, UNLIMITED, CoupledSolver, judged_of
 from wattikos_core.solve.iterate import Iterate
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 
 # CFL numbers to begin with, from rest and from the solution of a coarser grid, and between what they stay.
 FROM_REST, FROM_COARSER = 0.5, 10.0
-LEAST_CFL, _MOST_CFL = 0.02, 1e4
-_LONGER, _SHORTER, _MUCH_SHORTER = 1.5, 0.8, 0.7
+_LEAST_CFL, _MOST_CFL = 0.02, 1e4
+# So many steps in a row that are as short as can be lead nowhere.
+_MOST_SHORT = 8
+_LONGER, _SHORTER, _MUCH_SHORTER = 1.3, 0.8, 0.7
 # Steps that take more Krylov iterations than this are too long.
 _MANY_KRYLOV = 15
 # Residuals that grow by the first of these ask for shorter steps; those that grow by the second have leapt, once begun.
 _RISES, _LEAPS, _FIRST_STEPS = 1.2, 3.0, 5
 # Residuals below these are no reason for anything. Those of turbulence are about one until it is there.
-_SMALL, _ORDINARY = 1e-3, 1.0
+_SMALL, _FOLLOWS, _ORDINARY = 1e-3, 0.1, 1.0
 # From here on pseudo-time goes with the residuals, and is not limited.
 _IN_SIGHT = 1e-2
 _GROWTH_IN_SIGHT = (0.5, 5.0)
@@ -71,11 +73,15 @@ class MarchingSolver(CoupledSolver):
             return False
         before, after = self._judged_holding(now, hold), self._judged_holding(trial, hold)
         if after < _IN_SIGHT:
-            self.cfl = min(self.cfl * float(np.clip(before / max(after, 1e-300), *_GROWTH_IN_SIGHT)), UNLIMITED)
+            ratio = before / max(after, 1e-300)
+            factor = float(np.clip(ratio, *_GROWTH_IN_SIGHT))
+            if self.krylov <= EASY_KRYLOV and ratio > STILL:
+                factor = max(factor, GROWTH_WHEN_EASY)
+            self.cfl = min(self.cfl * factor, UNLIMITED)
             return True
         factor = _SHORTER if max(flow, turbulence) > _RISES else _LONGER
         factor = _MUCH_SHORTER if self.krylov >= _MANY_KRYLOV else factor
-        self.cfl = float(np.clip(self.cfl * factor, LEAST_CFL, _MOST_CFL))
+        self.cfl = float(np.clip(self.cfl * factor, _LEAST_CFL, _MOST_CFL))
         return True
 
     @override
@@ -85,14 +91,51 @@ class MarchingSolver(CoupledSolver):
     def _growth(self, now: Iterate, trial: Iterate, hold: Sequence[int]) -> tuple[float, float]:
         """By which factors residuals of flow and heat, and those of turbulence, have grown."""
         heat = self.problem.unknowns.temperature not in hold
+        # A flow that is all but found moves when turbulence does.
+        least = max(_SMALL, _FOLLOWS * now.norms.scalars)
 
         def of_flow(iterate: Iterate) -> float:
-            return max(iterate.norms.flow, iterate.norms.energy if heat else 0.0, _SMALL)
+            return max(iterate.norms.flow, iterate.norms.energy if heat else 0.0, least)
 
         return of_flow(trial) / of_flow(now), trial.norms.scalars / max(now.norms.scalars, _ORDINARY)
 
     def _judged_holding(self, iterate: Iterate, hold: Sequence[int]) -> float:
         return judged_of(self.problem, iterate.norms, hold) if hold else self._judged(iterate)
+
+
+def march(
+    problem: Problem,
+    first: Iterate,
+    cfl: float,
+    steps: int,
+    ends: Callable[[Iterate, int], bool],
+    further: Sequence[type[NonlocalUnknown]] = (),
+    hold: Sequence[int] = (),
+) -> tuple[Iterate, bool]:
+    """Step as time goes until `ends` says so, and whether it has; given up where steps stay as short as they may be.
+
+    Args:
+        problem: the discrete problem.
+        first: the iterate to begin with.
+        cfl: to begin with, see `FROM_REST`.
+        steps: the most that are taken.
+        ends: told of every iterate and the Krylov iterations that led to it.
+        further: non-local unknowns beside those of the cells.
+        hold: columns of unknowns that stay as they are.
+    """
+    solver, now, short = MarchingSolver(problem, cfl, further), first, 0
+    try:
+        for _ in range(steps):
+            now, accepted = solver.step(now, hold)
+            short = short + 1 if not accepted or solver.cfl <= _LEAST_CFL else 0
+            solver.cfl = max(solver.cfl, _LEAST_CFL)
+            if ends(now, solver.krylov):
+                return now, True
+            if short > _MOST_SHORT:
+                break
+        return now, False
+    finally:
+        solver.close()
 
 
 def _mean_size(problem: Problem) -> float:

@@ -39,7 +39,7 @@ _APPROACH_NORM = 1e-8
 def run_module(
     problem: Problem, start: State, interpolation: Array, most_steps: int, tolerance: float, report: Report, *, from_scratch: bool
 ) -> Iterate:
-    """Solve a module that repeats; see `run_coupled` for `report` and `from_scratch`."""
+    """Solve a module that repeats; see `run_laminar` for `report` and `from_scratch`."""
     module = problem.module
     assert module is not None
     former = start.periodicity

@@ -59,7 +59,7 @@ class _Anderson:
 
 
 def run_segregated(problem: Problem, start: State, interpolation: Array, most_steps: int, report: Report) -> Iterate:
-    """Iterate until `report` says that it is enough, or `most_steps` are done; see `run_coupled`."""
+    """Iterate until `report` says that it is enough, or `most_steps` are done; see `run_laminar`."""
     now, unknowns = look_at(problem, start, interpolation), problem.unknowns
     scale = _scales(problem, now)
     mixer = _Anderson(scale)

@@ -14,9 +14,10 @@ from wattikos_core.ledger import Key, labelled
 from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.convergence import imbalances, settled
-from wattikos_core.solve.coupled import run_coupled, run_heat
+from wattikos_core.solve.coupled import run_heat
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.iterate import Iterate, look_at
+from wattikos_core.solve.laminar_start import run_laminar
 from wattikos_core.solve.linear import direct_solver_available
 from wattikos_core.solve.module import run_module
 from wattikos_core.solve.segregated import RanAway, run_segregated
@@ -173,7 +174,7 @@ def solve_steady(
                 way = Way(journal.report, lambda _, finished: finished)
                 run_turbulent(way, problem, now, steps, from_scratch=start is None)
             else:
-                run_coupled(problem, state, interpolation, steps, journal.report, from_scratch=start is None)
+                run_laminar(problem, state, interpolation, steps, journal.report, from_scratch=start is None)
             if not journal.converged and settings.method == "automatic" and not stirred:
                 notes.append("the coupled method did not converge; the segregated method went on from there")
                 method = "segregated"

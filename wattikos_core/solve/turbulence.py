@@ -21,7 +21,7 @@ _FARTHEST = ((0.1, 10.0), (0.4, 2.5))
 # For this, k of no cell counts as less than this share of the largest; for the size of differences as no less than that.
 _LEAST_OF_STEPS, _LEAST_OF_DIFFERENCES = 1e-6, 1e-3
 # By how much g may exceed what it would be by viscosity alone.
-_BEYOND = 3.0
+_BEYOND = 30.0
 # Intermittency of no cell is less than this share of what it dies down to.
 _LEAST_SHARE = 0.9
 # Pseudo-time in times 1/(β* ω) where that of the flow is one passage of a cell.

@@ -17,7 +17,7 @@ import numpy as np
 from wattikos_core.physics import Problem
 from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, judged_of
 from wattikos_core.solve.iterate import Iterate, look_at
-from wattikos_core.solve.marching import FROM_COARSER, FROM_REST, LEAST_CFL, MarchingSolver
+from wattikos_core.solve.marching import FROM_COARSER, FROM_REST, march
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 
@@ -50,8 +50,8 @@ Done = Callable[[Iterate, bool], bool]
 BOLD, AT_ONCE = FIRST_CFL[0], UNLIMITED
 # Pseudo-time is no less than this, and than this share of it for every time a step was taken back in a row.
 _LEAST_CFL, _SMALLER = 1.0, 0.3
-# As time goes steps are many and short; so many in a row that are as short as can be lead nowhere.
-_LEAST_MARCHING_STEPS, _MOST_SHORT = 400, 8
+# As time goes steps are many and short.
+_LEAST_MARCHING_STEPS = 400
 
 
 @dataclass(frozen=True)
@@ -91,20 +91,12 @@ class Way:
             solver.close()
 
     def marched(self, problem: Problem, now: Iterate, cfl: float, steps: int) -> tuple[Iterate, bool]:
-        """Together as time goes, see `solve.marching`; and whether all is done. Given up where steps become too short."""
-        solver, short = MarchingSolver(problem, cfl, self.further), 0
-        try:
-            for _ in range(steps):
-                now, accepted = solver.step(now, self.hold)
-                short = short + 1 if not accepted or solver.cfl <= LEAST_CFL else 0
-                solver.cfl = max(solver.cfl, LEAST_CFL)
-                if self.done(now, self.report(now, solver.krylov)):
-                    return now, True
-                if short > _MOST_SHORT:
-                    break
-            return now, False
-        finally:
-            solver.close()
+        """Together as time goes, see `solve.marching`; and whether all is done."""
+
+        def ends(now: Iterate, inner: int) -> bool:
+            return self.done(now, self.report(now, inner))
+
+        return march(problem, now, cfl, steps, ends, self.further, self.hold)
 
     def creeping(self, problem: Problem, first: Iterate) -> Iterate:
         """The flow, at temperatures and with turbulence as they are, of a fluid so viscous that it creeps."""
@@ -213,7 +205,8 @@ def _by_marching(way: Way, problem: Problem, first: Iterate, most_steps: int, fr
         return now, False
     if problem.unknowns.temperature not in way.hold:
         now = way.heat_alone(problem, now)
-    return way.together(problem, now, way.cfl(problem, now), most_steps)
+    ended, finished = way.together(problem, now, AT_ONCE, most_steps)
+    return (ended, True) if finished else way.marched(problem, now, FROM_COARSER, most_steps)
 
 
 def _by_calm(way: Way, problem: Problem, first: Iterate, most_steps: int, from_scratch: bool) -> tuple[Iterate, bool]:
