@@ -9,6 +9,7 @@ fall, and are taken back when one of them leaps. What is found so is what would 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import NamedTuple
 
 import numpy as np
 from typing_extensions import override
@@ -20,12 +21,20 @@ from wattikos_core.solve.coupled import EASY_KRYLOV, GROWTH_WHEN_EASY, STILL, UN
 from wattikos_core.solve.iterate import Iterate
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 
-# CFL numbers to begin with, from rest and from the solution of a coarser grid, and between what they stay.
-FROM_REST, FROM_COARSER = 0.5, 10.0
+
+class Pace(NamedTuple):
+    """The CFL number one begins with, and how much longer each step is than the one before while all goes well."""
+
+    cfl: float
+    longer: float
+
+
+FROM_REST, FROM_COARSER = Pace(0.5, 1.3), Pace(10.0, 1.5)
+# Between what CFL numbers stay.
 _LEAST_CFL, _MOST_CFL = 0.02, 1e4
 # So many steps in a row that are as short as can be lead nowhere.
 _MOST_SHORT = 8
-_LONGER, _SHORTER, _MUCH_SHORTER = 1.3, 0.8, 0.7
+_SHORTER, _MUCH_SHORTER = 0.8, 0.7
 # Steps that take more Krylov iterations than this are too long.
 _MANY_KRYLOV = 15
 # Residuals that grow by the first of these ask for shorter steps; those that grow by the second have leapt, once begun.
@@ -42,9 +51,9 @@ _FARTHEST_SPEED = 1.0
 class MarchingSolver(CoupledSolver):
     """Steps as above; see `CoupledSolver`."""
 
-    def __init__(self, problem: Problem, cfl: float, further: Sequence[type[NonlocalUnknown]] = ()) -> None:
+    def __init__(self, problem: Problem, pace: Pace, further: Sequence[type[NonlocalUnknown]] = ()) -> None:
         super().__init__(problem, further=further)
-        self.cfl, self.farthest_speed = cfl, _FARTHEST_SPEED
+        self.cfl, self.longer, self.farthest_speed = pace.cfl, pace.longer, _FARTHEST_SPEED
         self._taken = 0
         fluid = problem.cells.fluid == 1
         # Steps per second at a CFL number of one, shape (n_cells,).
@@ -79,7 +88,7 @@ class MarchingSolver(CoupledSolver):
                 factor = max(factor, GROWTH_WHEN_EASY)
             self.cfl = min(self.cfl * factor, UNLIMITED)
             return True
-        factor = _SHORTER if max(flow, turbulence) > _RISES else _LONGER
+        factor = _SHORTER if max(flow, turbulence) > _RISES else self.longer
         factor = _MUCH_SHORTER if self.krylov >= _MANY_KRYLOV else factor
         self.cfl = float(np.clip(self.cfl * factor, _LEAST_CFL, _MOST_CFL))
         return True
@@ -106,7 +115,7 @@ class MarchingSolver(CoupledSolver):
 def march(
     problem: Problem,
     first: Iterate,
-    cfl: float,
+    pace: Pace,
     steps: int,
     ends: Callable[[Iterate, int], bool],
     further: Sequence[type[NonlocalUnknown]] = (),
@@ -117,13 +126,13 @@ def march(
     Args:
         problem: the discrete problem.
         first: the iterate to begin with.
-        cfl: to begin with, see `FROM_REST`.
+        pace: from rest, or from the solution of a coarser grid.
         steps: the most that are taken.
         ends: told of every iterate and the Krylov iterations that led to it.
         further: non-local unknowns beside those of the cells.
         hold: columns of unknowns that stay as they are.
     """
-    solver, now, short = MarchingSolver(problem, cfl, further), first, 0
+    solver, now, short = MarchingSolver(problem, pace, further), first, 0
     try:
         for _ in range(steps):
             now, accepted = solver.step(now, hold)

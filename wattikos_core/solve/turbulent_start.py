@@ -17,7 +17,7 @@ import numpy as np
 from wattikos_core.physics import Problem
 from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, judged_of
 from wattikos_core.solve.iterate import Iterate, look_at
-from wattikos_core.solve.marching import FROM_COARSER, FROM_REST, march
+from wattikos_core.solve.marching import FROM_COARSER, FROM_REST, Pace, march
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 
@@ -90,13 +90,13 @@ class Way:
         finally:
             solver.close()
 
-    def marched(self, problem: Problem, now: Iterate, cfl: float, steps: int) -> tuple[Iterate, bool]:
+    def marched(self, problem: Problem, now: Iterate, pace: Pace, steps: int) -> tuple[Iterate, bool]:
         """Together as time goes, see `solve.marching`; and whether all is done."""
 
         def ends(now: Iterate, inner: int) -> bool:
             return self.done(now, self.report(now, inner))
 
-        return march(problem, now, cfl, steps, ends, self.further, self.hold)
+        return march(problem, now, pace, steps, ends, self.further, self.hold)
 
     def creeping(self, problem: Problem, first: Iterate) -> Iterate:
         """The flow, at temperatures and with turbulence as they are, of a fluid so viscous that it creeps."""
