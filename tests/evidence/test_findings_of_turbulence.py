@@ -51,6 +51,15 @@ class Before(unittest.TestCase):
         document["section"]["parts"][1]["roughness"] = "2 mm"
         self.assertEqual(told(read_case(document), "the roughness of 'hot | pipe', 2 mm, is"), ["check"])
 
+    def test_ribs_want_a_shear_stress_that_is_free(self) -> None:
+        document = starter_case("turbulent_ribs").model_dump(mode="json")
+        self.assertEqual(told(read_case(document), "between ribs"), [])
+        document["physics"]["turbulent_stress"] = "limited"
+        limited = read_case(document)
+        self.assertEqual(told(limited, "the stream does not come back to the wall between ribs"), ["check"])
+        fixes = [f.fix for f in draft(limited).findings if "between ribs" in f.text]
+        self.assertEqual([(fix.path, fix.value) for fix in fixes if fix], [("physics.turbulent_stress", "free")])
+
 
 class After(unittest.TestCase):
     def test_first_cells_are_where_they_should_be_or_it_is_said(self) -> None:

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from django.test import tag
 
+from tests.sections import circle, held, rectangle, section_case
 from wattikos_core.case import read_case, starter_case
 from wattikos_core.errors import SolveError
 from wattikos_core.solve.turbulent_start import stands
@@ -119,6 +120,42 @@ class ByWeight(unittest.TestCase):
             (run.value("room outlet temperature") - 284.15) * carried / run.value("room heat gained"), 1.0, delta=0.01
         )
         self.assertFalse(any(finding.severity == "stop" for finding in run.findings))
+
+    @tag("slow")
+    def test_the_same_room_on_other_grids(self) -> None:
+        for cells in (837, 1254, 2016):
+            with self.subTest(cells=cells):
+                case = starter_case("ripening_room")
+                run = solve_case(case.model_copy(update={"grid": case.grid.model_copy(update={"cells": cells})}))
+                self.assertTrue(run.solution.converged)
+                self.assertAlmostEqual(run.value("room mean age at the outlet"), 4.0 * 2.5 / (1.5 * 0.1), delta=1e-3)
+
+    def test_a_warm_bar_in_a_box(self) -> None:
+        """Ordinary pseudo-time goes astray here: it is found as time goes."""
+        box = rectangle("box", "air", "0 m", "0 m", "100 mm", "100 mm")
+        bar = circle("bar", "aluminium", "50 mm", "33.3 mm", "20 mm", heat="1 W")
+        walls = held(*(f"box, {side}" for side in ("left", "right", "top", "bottom")), at="20 degC")
+        run = solve_case(section_case(box, bar, conditions=[walls], physics={"gravity_y": "-9.81 m/s^2"}))
+        self.assertTrue(run.solution.converged)
+        self.assertLess(run.value("heat balance"), 1e-7)
+
+    @tag("slow")
+    def test_closed_rooms_at_all_rayleigh_numbers(self) -> None:
+        """Between a warm and a cold side, and with a heater in the floor and a cold window, 10 K apart."""
+        for rayleigh in (1e6, 1e7, 1e8, 2e9, 1e10):
+            side = (rayleigh * 1.51e-5 * 2.12e-5 / (9.81 * 10.0 / 293.15)) ** (1.0 / 3.0)
+            whole = (rectangle("room", "air", "0 m", "0 m", f"{side} m", f"{side} m"), "room, left", "room, right")
+            cut = {"bottom": [f"{0.2 * side} m", f"{0.4 * side} m"], "right": [f"{0.4 * side} m", f"{0.8 * side} m"]}
+            parted = rectangle("room", "air", "0 m", "0 m", f"{1.5 * side} m", f"{side} m", divided=cut)
+            for section, warm, cold in (whole, (parted, "room, bottom 2", "room, right 2")):
+                if rayleigh > 1e8 and section is parted:
+                    # Its plume swings: none is steady on all grids.
+                    continue
+                with self.subTest(rayleigh=rayleigh, warm=warm):
+                    conditions = [held(warm, at="25 degC"), held(cold, at="15 degC")]
+                    physics = {"gravity_y": "-9.81 m/s^2", "flow": "automatic"}
+                    run = solve_case(section_case(section, conditions=conditions, physics=physics))
+                    self.assertTrue(run.solution.converged)
 
     @tag("slow")
     def test_rooms_with_two_inlets(self) -> None:

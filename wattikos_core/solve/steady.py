@@ -14,7 +14,7 @@ from wattikos_core.ledger import Key, labelled
 from wattikos_core.physics import Evaluation, Problem, State
 from wattikos_core.physics.faces import Array
 from wattikos_core.solve.convergence import imbalances, settled
-from wattikos_core.solve.coupled import run_heat
+from wattikos_core.solve.coupled import driven_by_weight, run_heat
 from wattikos_core.solve.events import Cancel, Event, Listen, never_cancel, silent
 from wattikos_core.solve.iterate import Iterate, look_at
 from wattikos_core.solve.laminar_start import run_laminar
@@ -218,6 +218,9 @@ def _why_not(problem: Problem) -> tuple[str, str]:
             "no steady turbulent flow was found: it may be that none is steady",
             "draw half of what is symmetric, grid finer along walls, or solve it in time",
         )
+    if driven_by_weight(problem):
+        remedy = "let the flow be turbulent, solve it in time, or begin with a smaller difference"
+        return "no steady laminar flow was found: the weight may stir it for ever", remedy
     reynolds = _driven_reynolds(problem)
     if reynolds > _HARDLY_STEADY:
         reason = f"no steady laminar flow was found: what drives it makes a Reynolds number of about {reynolds:.2g}"
