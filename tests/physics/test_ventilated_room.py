@@ -51,8 +51,9 @@ class Return(unittest.TestCase):
     def test_its_largest_speed_and_where_it_is(self) -> None:
         """0.41 of the speed of supply, two heights down the room: Nielsen (1990), Annex 20 (from memory).
 
-        Found: 0.458 and 0.449 at 2.3 heights on 3,015 and 5,964 cells. The jet itself is faster than a wall jet should be there: 0.98
-        and 0.73 of the speed of supply one and two heights down, where 3.5/√(x/h) is 0.83 and 0.59; the model spreads it too little.
+        Found: 0.458 and 0.449 at 2.3 heights on 3,015 and 5,964 cells. The jet itself is faster than a wall jet should be there:
+        0.98 and 0.73 of the speed of supply one and two heights down, where 3.5/√(x/h) is 0.83 and 0.59; the model spreads it too
+        little.
         """
         for cells in (3000, 6000):
             with self.subTest(cells=cells):
