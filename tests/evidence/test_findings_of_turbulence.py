@@ -51,6 +51,14 @@ class Before(unittest.TestCase):
         document["section"]["parts"][1]["roughness"] = "2 mm"
         self.assertEqual(told(read_case(document), "the roughness of 'hot | pipe', 2 mm, is"), ["check"])
 
+    def test_layers_on_a_bar_may_be_followed(self) -> None:
+        document = starter_case("fast_bar").model_dump(mode="json")
+        said = [f for f in draft(read_case(document)).findings if "laminar at first" in f.text]
+        self.assertEqual([(f.severity, f.fix.path, f.fix.value) for f in said if f.fix], [("note", "physics.transition", True)])
+        document["physics"]["transition"] = True
+        self.assertEqual(told(read_case(document), "laminar at first"), [])
+        self.assertEqual(told(starter_case("turbulent_double_pipe"), "laminar at first"), [])
+
     def test_ribs_want_a_shear_stress_that_is_free(self) -> None:
         document = starter_case("turbulent_ribs").model_dump(mode="json")
         self.assertEqual(told(read_case(document), "between ribs"), [])

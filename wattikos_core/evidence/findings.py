@@ -28,6 +28,7 @@ from wattikos_core.evidence.findings_of_turbulence import (
     findings_of_regimes,
     findings_of_ribs,
     findings_of_roughness,
+    findings_of_transition,
 )
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.ledger import Key
@@ -113,6 +114,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
     found += findings_of_regimes(resolved, section, streams)
     found += findings_of_roughness(resolved, section, streams)
     found += findings_of_ribs(resolved, section, streams)
+    found += findings_of_transition(resolved, streams)
     for key, value in hand.items():
         if key.quantity == "reynolds_number" and value.value >= TRANSITION_REYNOLDS and key.place not in stirred:
             part = key.place

@@ -11,7 +11,7 @@ from wattikos_core.evidence.finding import Finding, Fix, refine
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.quantities.values import show
 from wattikos_core.section import PaintedSection
-from wattikos_core.section.regimes import Regime
+from wattikos_core.section.regimes import CRITICAL_OF_BODIES, Regime
 
 # First cells from here on are no more in the layer next to walls that viscosity rules, and up to there not yet in the logarithmic
 # range; beyond the last they are out of it in most equipment (common practice, no source).
@@ -20,6 +20,8 @@ _RESOLVED, _LOGARITHMIC, _FAR = 2.5, 25.0, 300.0
 _FOLLOWED = 1.5
 # Colebrook (1939) and Moody (1944) go as far as to this share of the diameter.
 _FILLS = 0.05
+# Layers on a bar turn turbulent before they leave it from about here on (Zukauskas 1972, from memory).
+_LAMINAR_AT_FIRST = 2e5
 
 
 def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection, streams: Sequence[Regime]) -> list[Finding]:
@@ -38,6 +40,20 @@ def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection, streams
                 above = "above" if regime.number > regime.critical else "below"
                 text += f" is {above} {regime.critical:,.0f}: solved as {chosen}"
                 found.append(Finding("note", part, text, "choose it yourself where you know better", ORDER_OF_FLOW))
+    return found
+
+
+def findings_of_transition(resolved: ResolvedCase, streams: Sequence[Regime]) -> list[Finding]:
+    """Streams past bodies whose layers are turbulent all along, where they would be laminar at first."""
+    physics = resolved.case.physics
+    if physics.transition or physics.regime == "time":
+        return []
+    found = []
+    for regime in streams:
+        if regime.turbulent and regime.critical == CRITICAL_OF_BODIES and regime.number < _LAMINAR_AT_FIRST:
+            text = f"{_number(regime)}: layers on it are laminar at first, and are taken for turbulent all along"
+            fix = Fix("follow them", path="physics.transition", value=True)
+            found.append(Finding("note", regime.parts[0], text, "let wall layers be laminar at first", ORDER_OF_FLOW, fix))
     return found
 
 
