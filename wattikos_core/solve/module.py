@@ -23,8 +23,8 @@ from wattikos_core.solve.turning_start import run_turbulent
 _MOST_REJECTED = 3
 # A start whose residuals are below this is near its answer: no pseudo-time.
 _NEAR = 0.05
-# The flow is converged further than asked by this factor, so that it need not be solved again after heat.
-_FURTHER = 0.1
+# The flow is converged further than asked by this factor, so that it need not be solved again after heat, which can balance in it.
+_FURTHER = 0.03
 # The ratio has converged when the source left over is below this share of the enthalpy flow and of the heat.
 _SOURCE_SHARE = 0.01
 # Logarithm of the most a ratio changes at once.
