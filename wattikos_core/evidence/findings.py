@@ -113,7 +113,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
     stirred = {part for regime in streams if regime.turbulent for part in regime.parts}
     found += findings_of_regimes(resolved, section, streams)
     found += findings_of_roughness(resolved, section, streams)
-    found += findings_of_ribs(resolved, section, streams)
+    found += findings_of_ribs(resolved, streams)
     found += findings_of_transition(resolved, streams)
     for key, value in hand.items():
         if key.quantity == "reynolds_number" and value.value >= TRANSITION_REYNOLDS and key.place not in stirred:

@@ -77,7 +77,7 @@ def findings_of_roughness(resolved: ResolvedCase, section: PaintedSection, strea
     return found
 
 
-def findings_of_ribs(resolved: ResolvedCase, section: PaintedSection, streams: Sequence[Regime]) -> list[Finding]:
+def findings_of_ribs(resolved: ResolvedCase, streams: Sequence[Regime]) -> list[Finding]:
     """Ribs in a turbulent stream whose shear stress is limited."""
     if resolved.case.physics.turbulent_stress != "limited":
         return []

@@ -222,7 +222,7 @@ class CoupledSolver:
     def _accepts(self, now: Iterate, trial: Iterate, hold: Sequence[int]) -> bool:
         """Whether a step is taken, and how pseudo-time goes on then."""
         problem = self.problem
-        before, after = (judged_of(self.problem, n.norms, hold) if hold else self._judged(n) for n in (now, trial))
+        before, after = self._judged_holding(now, hold), self._judged_holding(trial, hold)
         # A fluid at rest is in balance with all but its weight: that is no answer to come near to.
         if not (problem.physics.heavy and not now.state.velocity.any()):
             self.best = min(self.best, before)
@@ -285,6 +285,9 @@ class CoupledSolver:
         if len(self.only) == self.problem.unknowns.size:
             return iterate.norms.pace
         return judged_of(self.problem, iterate.norms, [c for c in range(self.problem.unknowns.size) if c not in self.only])
+
+    def _judged_holding(self, iterate: Iterate, hold: Sequence[int]) -> float:
+        return judged_of(self.problem, iterate.norms, hold) if hold else self._judged(iterate)
 
     def _factor(self, now: Iterate, pseudo: Array) -> None:
         matrix = self._matrix(now, pseudo)

@@ -79,6 +79,6 @@ def run_laminar(
                     return now
     finally:
         solver.close()
-    if heavy:
+    if heavy and not solver.conduction:
         now, _ = march(problem, first, FROM_REST if from_scratch else FROM_COARSER, _MARCHING, report)
     return now

@@ -17,7 +17,7 @@ from typing_extensions import override
 from wattikos_core.physics import Problem
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.properties import specific_heats
-from wattikos_core.solve.coupled import EASY_KRYLOV, GROWTH_WHEN_EASY, STILL, UNLIMITED, CoupledSolver, judged_of
+from wattikos_core.solve.coupled import EASY_KRYLOV, GROWTH_WHEN_EASY, STILL, UNLIMITED, CoupledSolver
 from wattikos_core.solve.iterate import Iterate
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 
@@ -107,9 +107,6 @@ class MarchingSolver(CoupledSolver):
             return max(iterate.norms.flow, iterate.norms.energy if heat else 0.0, least)
 
         return of_flow(trial) / of_flow(now), trial.norms.scalars / max(now.norms.scalars, _ORDINARY)
-
-    def _judged_holding(self, iterate: Iterate, hold: Sequence[int]) -> float:
-        return judged_of(self.problem, iterate.norms, hold) if hold else self._judged(iterate)
 
 
 def march(
