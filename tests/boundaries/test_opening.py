@@ -5,9 +5,13 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
+import numpy as np
+
 from tests.sections import Document, rectangle, section_case
 from wattikos_core.case import Case, resolve
 from wattikos_core.errors import CaseError
+from wattikos_core.grid import grid_section
+from wattikos_core.physics import problem_of
 from wattikos_core.section import paint
 from wattikos_core.section.sketch import sketch_of
 from wattikos_core.studies import prepare, solve_case
@@ -36,6 +40,27 @@ class Openings(unittest.TestCase):
                 self.assertTrue(run.solution.converged)
                 self.assertAlmostEqual(float(run.solution.state.stretched.mean()), temperature, delta=0.05)
                 self.assertAlmostEqual(run.value("duct outlet temperature"), temperature, delta=0.05)
+
+    def test_still_surroundings_feed_what_stirs_a_little(self) -> None:
+        """By a tenth of the speed that enters elsewhere: k = 1.5 (0.04 · 0.1 · 5 m/s)² at an intensity of 4 %, ω by its eddies."""
+        space = rectangle("space", "air", "0 m", "0 m", "0.4 m", "0.2 m")
+        conditions = [
+            {"type": "inlet", "boundaries": ["space, left"], "velocity": "5 m/s", "temperature": "20 °C"},
+            {"type": "outlet", "boundaries": ["space, right"]},
+            {
+                "type": "opening",
+                "boundaries": ["space, top"],
+                "temperature": "20 °C",
+                "turbulence_intensity": "0.04",
+                "eddy_size": "10 mm",
+            },
+        ]
+        resolved = resolve(section_case(space, conditions=conditions, physics={"flow": "turbulent"}, fineness=0.5))
+        problem = problem_of(resolved, grid_section(resolved, paint(resolved), 0.5))
+        entering = problem.given.turbulence[problem.grid.groups["space, top"]]
+        energy = 1.5 * (0.04 * 0.1 * 5.0) ** 2
+        np.testing.assert_allclose(entering[:, 0], energy, rtol=1e-6)
+        np.testing.assert_allclose(1.0 / (0.09 * entering[:, 1] ** 2), np.sqrt(energy) / (0.09**0.25 * 0.01), rtol=1e-6)
 
     def test_its_flag(self) -> None:
         resolved = resolve(duct(pressure="3 Pa"))
