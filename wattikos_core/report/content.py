@@ -138,7 +138,7 @@ _OF_INTERNALS = {
     "core": "a core is passed across its tubes alone; there is no turbulence between its fins; what flows in the tubes is steady, "
     "mixes between passes, and gives heat by UA",
     "porous": "in porous parts the matrix is as warm as the fluid, or has a temperature of its own where that is told (it then "
-    "exchanges heat by volume, and passes nothing on where it ends); what passes mixes heat over the length that is given, and "
+    "exchanges heat by volume, passes nothing on where it ends, and eddies carry no heat in it); what passes mixes heat over the length that is given, and "
     "turbulence is neither damped nor made there",
 }
 

@@ -60,7 +60,7 @@ def _run_flow(problem: Problem, first: Iterate, most_steps: int, tolerance: floa
     assert problem.module is not None
     further = (PressureGradient,) if problem.module.mass_flow is not None else ()
     solver = CoupledSolver(problem, further=further)
-    now, steps, hold = first, 0, (problem.unknowns.temperature,)
+    now, steps, hold = first, 0, problem.unknowns.heat
     try:
         if problem.turbulent.any():
 
@@ -92,7 +92,7 @@ def _approach_ratio(problem: Problem, now: Iterate) -> Iterate:
     capacity = abs(flow) * float(problem.materials[module.region].specific_heat(module.temperature))
     volume = float(problem.grid.volume[problem.grid.region == module.region].sum())
     difference = module.temperature - module.wall
-    solver = CoupledSolver(problem, (problem.unknowns.temperature,), (SourceInStream,))
+    solver = CoupledSolver(problem, problem.unknowns.heat, (SourceInStream,))
     before: tuple[float, float] | None = None
     try:
         for _ in range(_MOST_APPROACHES):

@@ -153,7 +153,7 @@ class Stepper:
         problem = replace(problem, storage=Storage(before, interval))
         solver = self.solver
         if solver is None:
-            solver = self.solver = CoupledSolver(problem, (problem.unknowns.temperature,) if self.settings.heat_only else None)
+            solver = self.solver = CoupledSolver(problem, problem.unknowns.heat if self.settings.heat_only else None)
         solver.problem = problem
         solver.cfl, solver.best = UNLIMITED, np.inf
         if not 1.0 / _SAME_LENGTH < interval / max(self._length, 1e-300) < _SAME_LENGTH:

@@ -150,7 +150,7 @@ class Way:
     def heat_alone(self, problem: Problem, now: Iterate) -> Iterate:
         """Temperatures in the flow as it is, by upwind values first: from them no temperature is beyond what is possible."""
         for scheme in (replace(problem, blend=0.0), problem):
-            solver = CoupledSolver(scheme, (problem.unknowns.temperature,), self.further)
+            solver = CoupledSolver(scheme, problem.unknowns.heat, self.further)
             solver.cfl, now = UNLIMITED, look_at(scheme, now.state, now.interpolation)
             try:
                 for _ in range(_HEAT_STEPS):

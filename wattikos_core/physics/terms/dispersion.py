@@ -23,7 +23,7 @@ _ALONG, _ACROSS = 0.5, 0.1
 
 @dataclass(frozen=True)
 class HeatDispersion(Term):
-    """-∇·(K ∇T) between the cells of parts that mix; nothing is mixed through their ends, nor from module to module.
+    """-∇·(K ∇T) between the cells of parts that mix; nothing is mixed through their ends.
 
     Attributes:
         inside: faces between two cells of the same part, shape (n,).
@@ -43,21 +43,23 @@ class HeatDispersion(Term):
     def add_residual(self, point: Point, interpolation: Array, out: Evaluation) -> None:
         a, b, way, spread = self._between(point)
         t, column = point.properties.temperature, point.problem.unknowns.temperature
-        mean = 0.5 * (point.gradients.temperature[a, 0] + point.gradients.temperature[b, 0])
+        gradient, ratio = point.gradients.temperature[:, 0], point.ratio_beyond(self.inside)
+        mean = 0.5 * (gradient[a] + ratio[:, None] * gradient[b])
         # Between the centres the gradient is what their temperatures say, aside of that the mean of both.
-        more = (t[b] - t[a] - (mean * way).sum(axis=1)) / (way * way).sum(axis=1)
+        more = (point.beyond(self.inside, t[b]) - t[a] - (mean * way).sum(axis=1)) / (way * way).sum(axis=1)
         through = -(spread * (mean + more[:, None] * way)).sum(axis=1)
+        out.heat[self.inside] += through
         np.add.at(out.residual[:, column], a, through)
-        np.subtract.at(out.residual[:, column], b, through)
+        np.subtract.at(out.residual[:, column], b, through / ratio)
 
     @override
     def add_jacobian(self, point: Point, interpolation: Array, flow: Array, out: Blocks) -> None:
         a, b, conductance = self._conductances(point)
-        column = point.problem.unknowns.temperature
+        column, ratio = point.problem.unknowns.temperature, point.ratio_beyond(self.inside)
         np.add.at(out.diagonal[:, column, column], a, conductance)
         np.add.at(out.diagonal[:, column, column], b, conductance)
-        out.off[self.inside, 0, column, column] -= conductance
-        out.off[self.inside, 1, column, column] -= conductance
+        out.off[self.inside, 0, column, column] -= conductance * ratio
+        out.off[self.inside, 1, column, column] -= conductance / ratio
 
     @override
     def add_coefficients(self, point: Point, flow: Array, out: Coefficients) -> None:
@@ -92,5 +94,5 @@ def dispersion_of(faces: Faces, region: Index, drags: Iterable[Drag], inside: In
     if not lengths:
         return None
     of_face = np.array([lengths.get(int(one), 0.0) for one in region[faces.owner[inside]]])
-    mine = (of_face > 0.0) & (faces.joined[inside] == 0)
+    mine = of_face > 0.0
     return HeatDispersion(inside[mine], of_face[mine])

@@ -7,7 +7,7 @@ The unknown is by how much the matrix is warmer than its fluid, θ = T_s - T, ze
 The balance of energy stays that of fluid and matrix together; both conduct side by side what T* = T + r θ would, with the share r
 of the matrix in what they conduct (`physics.balances`). Volume-averaged equations: Nield and Bejan (2017), Convection in Porous
 Media, chapter 2 (from memory). Walls that are as warm as something warm both; of a flux each takes its share; where the matrix ends
-in open fluid it passes nothing on.
+in open fluid it passes nothing on. Eddies are no wider than its pores: what they mix is dispersion (`terms.dispersion`).
 """
 
 from __future__ import annotations
@@ -19,7 +19,6 @@ import numpy as np
 from numpy.typing import NDArray
 from typing_extensions import override
 
-from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.internals import ResolvedDrag
 from wattikos_core.physics.faces import FLOW, INLET, INTERFACE, OUTLET, TEMPERATURE_GIVEN, Array, Faces, Given, Index
 from wattikos_core.physics.flow_physics import FlowPhysics
@@ -27,7 +26,7 @@ from wattikos_core.physics.internals import Drag
 from wattikos_core.physics.properties import temperature_slopes
 from wattikos_core.physics.scales import spans
 from wattikos_core.physics.terms.heat import conduction_slopes
-from wattikos_core.physics.terms.term import Blocks, Evaluation, Ingredients, Point, Term
+from wattikos_core.physics.terms.term import Blocks, Evaluation, Point, Term
 from wattikos_core.physics.unknowns import MATRIX, Unknowns
 from wattikos_core.radiation import STEFAN_BOLTZMANN
 
@@ -71,18 +70,6 @@ class MatrixHeat(Term):
         return np.zeros((given.kind.size, 1))
 
     @override
-    def check(self, ingredients: Ingredients) -> None:
-        turbulence = ingredients.physics.turbulence
-        for part in self.parts:
-            name, at = ingredients.grid.region_names[part.region], f"{part.given.field}.temperatures"
-            if ingredients.grid.joined.size:
-                problem = f"the matrix of '{name}' has its own temperature, which does not repeat from module to module"
-                raise CaseError(InputProblem(at, problem, "let it be as warm as what passes, or solve the whole length"))
-            if turbulence is not None and part.region in turbulence.regions:
-                problem = f"the matrix of '{name}' has its own temperature in a turbulent stream, which is not modelled"
-                raise CaseError(InputProblem(at, problem, "let it be as warm as what passes, or take the flow as laminar"))
-
-    @override
     def couplings(self, unknowns: Unknowns) -> Iterable[tuple[int, int]]:
         t, own = unknowns.temperature, unknowns.matrix
         return [(own, own), (own, t), (t, own)]
@@ -103,10 +90,10 @@ class MatrixHeat(Term):
             slope = (point.conducted.gradient[:, 0] - (1.0 - share)[:, None] * point.gradients.temperature[:, 0]) / share[:, None]
         slope = np.where(share[:, None] > 0.0, slope, 0.0)
         foot_a = warm[a] + (slope[a] * weights.shift_owner[self.inside]).sum(axis=1)
-        foot_b = warm[b] + (slope[b] * weights.shift_neighbour[self.inside]).sum(axis=1)
+        foot_b = point.beyond(self.inside, warm[b] + (slope[b] * weights.shift_neighbour[self.inside]).sum(axis=1))
         through = conductance * (foot_a - foot_b)
         np.add.at(residual, a, through)
-        np.subtract.at(residual, b, through)
+        np.subtract.at(residual, b, through / point.ratio_beyond(self.inside))
         cells, at_wall = self._wall_conductance(point, share)
         leaving = np.where(self.owned, out.heat[self.walls], -out.heat[self.walls])
         np.add.at(residual, cells, share[cells] * leaving + at_wall * (1.0 - share[cells]) * excess[cells])
@@ -144,12 +131,12 @@ class MatrixHeat(Term):
         out.off[between, 0, t, own] += off[between, 0] * share[faces.neighbour[between]]
         out.off[between, 1, t, own] += off[between, 1] * share[faces.owner[between]]
         a, b = faces.owner[self.inside], faces.neighbour[self.inside]
-        conductance = self._inside_conductance(point, share)
+        conductance, ratio = self._inside_conductance(point, share), point.ratio_beyond(self.inside)
         for column, slope in ((own, np.ones(n)), (t, follows)):
             np.add.at(out.diagonal[:, own, column], a, conductance * slope[a])
             np.add.at(out.diagonal[:, own, column], b, conductance * slope[b])
-            out.off[self.inside, 0, own, column] -= conductance * slope[b]
-            out.off[self.inside, 1, own, column] -= conductance * slope[a]
+            out.off[self.inside, 0, own, column] -= conductance * slope[b] * ratio
+            out.off[self.inside, 1, own, column] -= conductance * slope[a] / ratio
         cells, at_wall = self._wall_conductance(point, share)
         r, beyond = share[cells], self._beyond_walls(point, off)
         np.add.at(out.diagonal[:, own, own], cells, r * r * beyond + (1.0 - r) * at_wall)
@@ -241,7 +228,7 @@ class MatrixHeat(Term):
         """The term on the faces of a problem; `inside` are those within all that drags."""
         parts = tuple(drag for drag in drags if drag.given.exchange is not None)
         number = [part.region for part in parts]
-        own = inside[np.isin(region[faces.owner[inside]], number) & (faces.joined[inside] == 0)]
+        own = inside[np.isin(region[faces.owner[inside]], number)]
         other = np.where(faces.neighbour >= 0, faces.neighbour, faces.owner)
         owned, beyond = np.isin(region[faces.owner], number), np.isin(region[other], number) & (faces.neighbour >= 0)
         outer = (faces.neighbour < 0) & (faces.kind != INLET) & (faces.kind != OUTLET) & owned

@@ -71,6 +71,16 @@ class Point:
     radiation: NetRadiation
     conducted: Conducted
 
+    def beyond(self, faces: Index, temperature: Array) -> Array:
+        """Temperatures on the neighbours' side of faces (K) as their owners see them: in the next module where they are joined."""
+        change, joined = self.change, self.problem.faces.joined[faces] == 1
+        further_on = change.about + change.ratio * (temperature - change.about) + change.rise
+        return np.where(joined, further_on, temperature)
+
+    def ratio_beyond(self, faces: Index) -> Array:
+        """Size of temperature differences on the neighbours' side of faces as their owners see them, shape (n,)."""
+        return np.where(self.problem.faces.joined[faces] == 1, self.change.ratio, 1.0)
+
 
 @dataclass
 class Evaluation:

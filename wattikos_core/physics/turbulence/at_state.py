@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from wattikos_core.physics.faces import Array, Faces, HeatWeights
+from wattikos_core.physics.faces import Array, Faces, HeatWeights, Index
 from wattikos_core.physics.gradients import Gradients
 from wattikos_core.physics.properties import Properties, specific_heats
 from wattikos_core.physics.state import State
@@ -68,7 +68,16 @@ def turbulence_at(problem: Problem, state: State, properties: Properties, gradie
         share = np.ascontiguousarray(state.scalars[:, problem.unknowns.scalars.index(INTERMITTENCY)])
         turn_cells(cells, fluid, motion, problem.from_wall, share, model.followed, found)
     stir_faces(faces, cells, fluid, model.calming, found)
+    for drag in problem.drags:
+        if drag.given.exchange is not None:
+            _mix_no_heat(faces, drag.cells, found)
     return found
+
+
+def _mix_no_heat(faces: Faces, cells: Index, found: Turbulence) -> None:
+    """Within a matrix eddies are no wider than its pores: what they mix is known as its dispersion."""
+    found.heat_owner[np.isin(faces.owner, cells)] = 0.0
+    found.heat_neighbour[np.isin(faces.neighbour, cells)] = 0.0
 
 
 def with_turbulence(faces: Faces, weights: HeatWeights, conductivity: Array, turbulence: Turbulence) -> HeatWeights:
