@@ -7,8 +7,9 @@ import unittest
 from pathlib import Path
 from typing import Any
 
-from wattikos_core.case import read_case
+from wattikos_core.case import read_case, starter_case
 from wattikos_core.case.document import VERSION
+from wattikos_core.errors import CaseError
 from wattikos_core.section.sketch import sketch_of
 from wattikos_core.studies import draft
 
@@ -81,6 +82,16 @@ class OldVersions(unittest.TestCase):
             if one is not None and one["relation"] == "layers":
                 newer = {"layers": [{**layer, "emissivity_beyond": ""} for layer in one["layers"]]}
             self.assertEqual(read, [] if one is None else [{"on": True, **one, **newer}], starter)
+
+    def test_layers_that_were_followed_or_not_still_are(self) -> None:
+        """Version 6 had two ways before it had three."""
+        for was, is_now in ((True, "followed"), (False, "throughout")):
+            document = starter_case("fast_bar").model_dump(mode="json")
+            document["physics"]["transition"] = was
+            self.assertEqual(read_case(document).physics.transition, is_now)
+        with self.assertRaises(CaseError) as refused:
+            read_case(document | {"physics": {"transition": "sometimes"}})
+        self.assertIn("sometimes", str(refused.exception))
 
     def test_what_is_stored_stays_as_it_was(self) -> None:
         document = stored(1)["tank"]["document"]

@@ -54,8 +54,17 @@ class Before(unittest.TestCase):
     def test_layers_on_a_bar_may_be_followed(self) -> None:
         document = starter_case("fast_bar").model_dump(mode="json")
         said = [f for f in draft(read_case(document)).findings if "laminar at first" in f.text]
-        self.assertEqual([(f.severity, f.fix.path, f.fix.value) for f in said if f.fix], [("note", "physics.transition", True)])
-        document["physics"]["transition"] = True
+        self.assertEqual(
+            [(f.severity, f.fix.path, f.fix.value) for f in said if f.fix], [("note", "physics.transition", "throughout")]
+        )
+        self.assertIn("are followed until they turn turbulent", said[0].text)
+        for way, field, value in (("throughout", "flow", "automatic"), ("by_number", "layers", "coarse")):
+            document["physics"]["transition"] = way
+            document["grid" if field == "layers" else "physics"][field] = value
+            said = [f for f in draft(read_case(document)).findings if "laminar at first" in f.text]
+            self.assertEqual([f.fix.value for f in said if f.fix], ["followed"])
+            self.assertIn("are taken for turbulent all along", said[0].text)
+        document["physics"]["transition"] = "followed"
         self.assertEqual(told(read_case(document), "laminar at first"), [])
         self.assertEqual(told(starter_case("turbulent_double_pipe"), "laminar at first"), [])
 
@@ -90,13 +99,11 @@ class After(unittest.TestCase):
     def test_layers_that_turn_turbulent_are_resolved_or_it_is_said(self) -> None:
         """One doubt a wall, in place of that about resolved or coarse layers; none where the first cells are near enough."""
         found = {}
-        for transition in (True, False):
-            document = changed("turbulent_double_pipe", flow="automatic").model_dump(mode="json")
-            document["physics"]["transition"] = transition
-            resolved = resolve(read_case(document))
+        for followed in (True, False):
+            resolved = resolve(changed("turbulent_double_pipe", flow="automatic"))
             values = {Key("mean_y_plus", "cold, top"): 1.4, Key("mean_y_plus", "hot | pipe"): 2.8}
-            said = findings_of_layers(resolved, build_ledger(resolved, {}, values))
-            found[transition] = [(f.place, f.text) for f in said]
+            said = findings_of_layers(resolved, build_ledger(resolved, {}, values), followed=followed)
+            found[followed] = [(f.place, f.text) for f in said]
         (place, text), (other, usual) = *found[True], *found[False]
         self.assertEqual((place, other), ("hot | pipe", "hot | pipe"))
         self.assertIn("where its layer turns turbulent is not known", text)

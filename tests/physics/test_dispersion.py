@@ -36,7 +36,8 @@ def bed(fineness: float, mixing: str = "5 mm", module: str = "") -> Result:
         "mixing_length": mixing,
     }
     rectangle = {"type": "rectangle", "x": "0 m", "y": "0 m", "width": module or "200 mm", "height": "20 mm"}
-    speed, sides = {"velocity": f"{SPEED} m/s"}, ["bed, top", "bed, bottom"]
+    sides = ["bed, top", "bed, bottom"]
+    speed: dict[str, object] = {"velocity": f"{SPEED} m/s"}
     through: list[dict[str, object]] = [
         {"type": "inlet", "boundaries": ["bed, left"], "temperature": "20 degC + 10 K*cos(pi*y/(20 mm))"} | speed,
         {"type": "outlet", "boundaries": ["bed, right"]},

@@ -192,11 +192,13 @@ class Whole(unittest.TestCase):
         self.assertIn(f"lines: temperature along {line.name}, none", captions)
 
     def test_intermittency_is_among_the_assumptions_where_it_is_followed(self) -> None:
-        for flow, transition in (("automatic", True), ("automatic", False), ("laminar", True)):
+        for flow, transition in (("automatic", "followed"), ("automatic", "by_number"), ("laminar", "followed")):
             case = passage()
             case = case.model_copy(update={"physics": case.physics.model_copy(update={"flow": flow, "transition": transition})})
             text = " ".join(read(html_of(report_of(ReportData(case)))).words)
-            self.assertEqual("turn turbulent on their way" in text, flow == "automatic" and transition)
+            self.assertEqual("turn turbulent on their way" in text, (flow, transition) == ("automatic", "followed"))
+        bar = " ".join(read(html_of(report_of(ReportData(starter_case("fast_bar"))))).words)
+        self.assertIn("turn turbulent on their way", bar)
 
     def test_without_a_solution_and_after_a_change(self) -> None:
         text = " ".join(read(html_of(report_of(ReportData(passage())))).words)

@@ -144,7 +144,8 @@ class Physics(Model):
         turbulent_prandtl: rising towards walls by Kays (1994), or the same everywhere.
         turbulent_stress: limited as in the k-ω model of shear stress transport, which lets streams leave smooth walls as early as
             they do; or free, as in its baseline, by which they come back to the wall behind ribs.
-        transition: whether layers along walls of turbulent streams may be laminar for a while and turn turbulent on their way.
+        transition: whether layers along walls of turbulent streams may be laminar for a while and turn turbulent on their way: all
+            of them (`followed`), none (`throughout`), or where streams pass bodies at Reynolds numbers at which they do.
         regime: steady, or in time (see `TimeWishes`).
         gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
         density: whether it varies in the weight alone (Boussinesq), or in all balances (gases, slow compared with sound).
@@ -159,7 +160,7 @@ class Physics(Model):
     flow: Literal["laminar", "turbulent", "automatic"] = "laminar"
     turbulent_prandtl: Literal["kays", "constant"] = "kays"
     turbulent_stress: Literal["limited", "free"] = "limited"
-    transition: bool = False
+    transition: Literal["by_number", "throughout", "followed"] = "by_number"
     regime: Literal["steady", "time"] = "steady"
     convection: Literal["fromm", "upwind"] = "fromm"
     gravity_x: Expression = ""
@@ -172,6 +173,12 @@ class Physics(Model):
     age_diffusivity: Expression = ""
     age_limit: Expression = ""
     rayleigh_length: Literal["gap", "height"] = "gap"
+
+    @field_validator("transition", mode="before")
+    @classmethod
+    def _yes_or_no(cls, value: object) -> object:
+        """Until there were three ways, layers were followed or not."""
+        return {True: "followed", False: "throughout"}[value] if isinstance(value, bool) else value
 
 
 class TimeWishes(Model):

@@ -193,7 +193,8 @@ def findings_after(
     found += findings_of_ends(resolved, section, problem, solution, evaluation, streams)
     found += findings_of_surfaces(resolved, problem, evaluation)
     found += findings_of_grids(problem, evaluation)
-    found += findings_of_layers(resolved, ledger)
+    turbulence = problem.physics.turbulence
+    found += findings_of_layers(resolved, ledger, followed=turbulence is not None and turbulence.transition)
     found.extend(findings_of_internals(resolved, problem, solution, evaluation))
     found.extend(findings_of_radiation(resolved, problem, evaluation))
     solved = {row.key: row.solved for row in ledger if row.solved is not None}

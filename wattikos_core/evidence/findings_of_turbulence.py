@@ -11,7 +11,7 @@ from wattikos_core.evidence.finding import Finding, Fix, refine
 from wattikos_core.evidence.ledger import LedgerRow
 from wattikos_core.quantities.values import show
 from wattikos_core.section import PaintedSection
-from wattikos_core.section.regimes import CRITICAL_OF_BODIES, Regime
+from wattikos_core.section.regimes import Regime, follows_layers
 
 # First cells from here on are no more in the layer next to walls that viscosity rules, and up to there not yet in the logarithmic
 # range; beyond the last they are out of it in most equipment (common practice, no source).
@@ -20,8 +20,6 @@ _RESOLVED, _LOGARITHMIC, _FAR = 2.5, 25.0, 300.0
 _FOLLOWED = 1.5
 # Colebrook (1939) and Moody (1944) go as far as to this share of the diameter.
 _FILLS = 0.05
-# Layers on a bar turn turbulent before they leave it from about here on (Zukauskas 1972, from memory).
-_LAMINAR_AT_FIRST = 2e5
 
 
 def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection, streams: Sequence[Regime]) -> list[Finding]:
@@ -44,16 +42,21 @@ def findings_of_regimes(resolved: ResolvedCase, section: PaintedSection, streams
 
 
 def findings_of_transition(resolved: ResolvedCase, streams: Sequence[Regime]) -> list[Finding]:
-    """Streams past bodies whose layers are turbulent all along, where they would be laminar at first."""
-    physics = resolved.case.physics
-    if physics.transition or physics.regime == "time":
-        return []
-    found = []
+    """Streams past bodies whose layers would be laminar at first: whether they are."""
+    physics, found = resolved.case.physics, []
+    followed = follows_layers(resolved, streams)
     for regime in streams:
-        if regime.turbulent and regime.critical == CRITICAL_OF_BODIES and regime.number < _LAMINAR_AT_FIRST:
+        if not regime.laminar_at_first or physics.transition == "followed" or (physics.regime == "time" and not followed):
+            continue
+        if followed:
+            text = f"{_number(regime)}: layers on it are laminar at first, and are followed until they turn turbulent"
+            fix = Fix("turbulent all along", path="physics.transition", value="throughout")
+            remedy = "take them for turbulent all along where something trips them"
+        else:
             text = f"{_number(regime)}: layers on it are laminar at first, and are taken for turbulent all along"
-            fix = Fix("follow them", path="physics.transition", value=True)
-            found.append(Finding("note", regime.parts[0], text, "let wall layers be laminar at first", ORDER_OF_FLOW, fix))
+            fix = Fix("follow them", path="physics.transition", value="followed")
+            remedy = "let wall layers be laminar at first, and resolve them"
+        found.append(Finding("note", regime.parts[0], text, remedy, ORDER_OF_FLOW, fix))
     return found
 
 
@@ -89,10 +92,10 @@ def findings_of_ribs(resolved: ResolvedCase, streams: Sequence[Regime]) -> list[
     return [Finding("check", part, text, remedy, ORDER_OF_FLOW, fix) for part in sorted(ribbed & stirred)]
 
 
-def findings_of_layers(resolved: ResolvedCase, ledger: Sequence[LedgerRow]) -> list[Finding]:
-    """First cells that lie between the layers that wall treatment and model know well."""
+def findings_of_layers(resolved: ResolvedCase, ledger: Sequence[LedgerRow], *, followed: bool) -> list[Finding]:
+    """First cells that lie between the layers that wall treatment and model know well, or where layers are `followed`, too far."""
     found = []
-    coarse, transition = resolved.case.grid.layers == "coarse", resolved.case.physics.transition
+    coarse = resolved.case.grid.layers == "coarse"
     for row in ledger:
         if row.key.quantity != "mean_y_plus" or row.solved is None:
             continue
@@ -100,7 +103,7 @@ def findings_of_layers(resolved: ResolvedCase, ledger: Sequence[LedgerRow]) -> l
         if resolved.roughness(wall) > 0.0:
             # Within the roughness no layer is resolved.
             continue
-        if transition and plus > _FOLLOWED:
+        if followed and plus > _FOLLOWED:
             text = f"the first cells along '{wall}' are at y⁺ {plus:.1f}, mean: where its layer turns turbulent is not known (1)"
             fix = Fix("resolve layers", path="grid.layers", value="resolved") if coarse else refine(wall)
             found.append(Finding("check", wall, text, "resolve its layer, or take it for turbulent all along", fix=fix))

@@ -44,8 +44,8 @@ def record_of(case: Case, problem: Problem, solution: Solution) -> dict[str, Any
         "steps": len(solution.history),
         "direct solver": direct_solver_available(),
     }
-    if problem.turbulent.any():
-        schemes |= {"turbulent Prandtl number": case.physics.turbulent_prandtl, "transition": case.physics.transition}
+    if (turbulence := problem.physics.turbulence) is not None:
+        schemes |= {"turbulent Prandtl number": case.physics.turbulent_prandtl, "transition": turbulence.transition}
         schemes |= {"turbulent shear stress": case.physics.turbulent_stress}
     if solution.time is not None:
         schemes |= {"order in time": case.time.order, "accuracy of steps": case.time.accuracy, "fixed steps": case.time.fixed}

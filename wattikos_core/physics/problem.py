@@ -51,7 +51,7 @@ from wattikos_core.physics.turbulence.entering import give_turbulence
 from wattikos_core.physics.turbulence.wall_distance import cell_extents, wall_distances
 from wattikos_core.physics.unknowns import Unknowns
 from wattikos_core.section import paint
-from wattikos_core.section.regimes import turbulent_parts
+from wattikos_core.section.regimes import follows_layers, turbulent_parts
 
 
 @dataclass(frozen=True)
@@ -252,7 +252,8 @@ def _turbulence(resolved: ResolvedCase, grid: Grid) -> TurbulenceModel | None:
     physics = resolved.case.physics
     if not regions:
         return None
-    return TurbulenceModel(regions, physics.turbulent_prandtl, physics.transition, physics.turbulent_stress == "limited")
+    followed = follows_layers(resolved, parts.values())
+    return TurbulenceModel(regions, physics.turbulent_prandtl, followed, physics.turbulent_stress == "limited")
 
 
 def problem_at(problem: Problem, resolved: ResolvedCase, time: float) -> Problem:

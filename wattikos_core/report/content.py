@@ -17,6 +17,7 @@ from wattikos_core.read.walls import WALL_FIELDS
 from wattikos_core.report.blocks import Block, Bullets, Document, Facts, Heading, Paragraph, Picture, TableBlock
 from wattikos_core.report.data import ReportData, SeriesData, Told, printed_views, value_of
 from wattikos_core.report.pictures import Curve, curve_picture, field_picture, sketch_picture
+from wattikos_core.section.regimes import follows_layers, regimes
 
 _SENSES = {"at_least": "≥", "at_most": "≤", "equal": "=", "between": "≥"}
 _PHYSICS = {
@@ -138,8 +139,8 @@ _OF_INTERNALS = {
     "core": "a core is passed across its tubes alone; there is no turbulence between its fins; what flows in the tubes is steady, "
     "mixes between passes, and gives heat by UA",
     "porous": "in porous parts the matrix is as warm as the fluid, or has a temperature of its own where that is told (it then "
-    "exchanges heat by volume, passes nothing on where it ends, and eddies carry no heat in it); what passes mixes heat over the length that is given, and "
-    "turbulence is neither damped nor made there",
+    "exchanges heat by volume, passes nothing on where it ends, and eddies carry no heat in it); what passes mixes heat over the "
+    "length that is given, and turbulence is neither damped nor made there",
 }
 
 
@@ -160,7 +161,7 @@ def _physics(told: Told) -> list[Block]:
     items = [words.get(str(getattr(physics, name, "")), str(getattr(physics, name, ""))) for name, words in _PHYSICS.items()]
     if physics.gravity_x or physics.gravity_y:
         items.append(f"gravity ({physics.gravity_x or '0'}, {physics.gravity_y or '0'})")
-    if physics.transition and physics.flow != "laminar":
+    if _layers_are_followed(told):
         items.append("layers along walls turn turbulent on their way (intermittency, Menter and others 2015)")
     if physics.turbulent_stress == "free" and physics.flow != "laminar":
         items.append("turbulent shear stress is not limited (the baseline of the model of shear stress transport, Menter 1994)")
@@ -172,6 +173,14 @@ def _physics(told: Told) -> list[Block]:
     if gases:
         items.append(f"surfaces around {', '.join(gases)} {_OF_RADIATION}")
     return [Bullets(tuple(item for item in [*items, *_ALWAYS] if item))]
+
+
+def _layers_are_followed(told: Told) -> bool:
+    """Whether layers along walls of turbulent streams may be laminar at first."""
+    resolved, section = told.drawn.resolved, told.drawn.section
+    if resolved is None or section is None or told.case.physics.flow == "laminar":
+        return False
+    return follows_layers(resolved, regimes(resolved, section))
 
 
 def _grid(told: Told) -> list[Block]:

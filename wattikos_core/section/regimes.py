@@ -6,6 +6,7 @@ body that stands in the stream; of fluid that only weight moves, the Rayleigh nu
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,6 +18,8 @@ from wattikos_core.section.bodies import area_of, face_of
 from wattikos_core.section.checks import connected_fluids, on_axis
 from wattikos_core.section.painted import PaintedSection
 
+# Layers on a bar turn turbulent before they leave it from about here on (Zukauskas 1972, from memory).
+_TURBULENT_ALL_ALONG = 2e5
 # Ducts: common practice, e.g. Gnielinski (2013). Bodies all round in a stream, whose wakes are turbulent from about here on:
 # Williamson (1996, Annu. Rev. Fluid Mech. 28, 477). Layers along upright walls: common practice, no source.
 CRITICAL_OF_DUCTS, CRITICAL_OF_BODIES, CRITICAL_OF_WEIGHT = 2300.0, 1000.0, 1e9
@@ -49,6 +52,11 @@ class Regime:
     turbulent: bool
     weight: bool = False
 
+    @property
+    def laminar_at_first(self) -> bool:
+        """Whether the stream is turbulent and passes a body whose layers turn turbulent on their way along it, if they do."""
+        return self.turbulent and self.critical == CRITICAL_OF_BODIES and self.number < _TURBULENT_ALL_ALONG
+
 
 def regimes(resolved: ResolvedCase, section: PaintedSection) -> list[Regime]:
     """The regime of every body of fluid that something moves."""
@@ -68,6 +76,15 @@ def turbulent_parts(resolved: ResolvedCase, section: PaintedSection) -> dict[str
     if resolved.case.physics.flow == "laminar":
         return {}
     return {part: regime for regime in regimes(resolved, section) if regime.turbulent for part in regime.parts}
+
+
+def follows_layers(resolved: ResolvedCase, streams: Iterable[Regime]) -> bool:
+    """Whether layers along walls of turbulent streams may be laminar at first; by themselves where grids resolve them, steadily."""
+    physics = resolved.case.physics
+    if physics.transition != "by_number":
+        return physics.transition == "followed"
+    resolves = resolved.case.grid.layers == "resolved"
+    return resolves and physics.regime == "steady" and any(stream.laminar_at_first for stream in streams)
 
 
 def _regime(resolved: ResolvedCase, section: PaintedSection, parts: tuple[str, ...]) -> Regime | None:

@@ -2395,7 +2395,7 @@ export interface components {
              *       "flow": "laminar",
              *       "turbulent_prandtl": "kays",
              *       "turbulent_stress": "limited",
-             *       "transition": false,
+             *       "transition": "by_number",
              *       "regime": "steady",
              *       "convection": "fromm",
              *       "gravity_x": "",
@@ -3958,7 +3958,8 @@ export interface components {
          *         turbulent_prandtl: rising towards walls by Kays (1994), or the same everywhere.
          *         turbulent_stress: limited as in the k-ω model of shear stress transport, which lets streams leave smooth walls as early as
          *             they do; or free, as in its baseline, by which they come back to the wall behind ribs.
-         *         transition: whether layers along walls of turbulent streams may be laminar for a while and turn turbulent on their way.
+         *         transition: whether layers along walls of turbulent streams may be laminar for a while and turn turbulent on their way: all
+         *             of them (`followed`), none (`throughout`), or where streams pass bodies at Reynolds numbers at which they do.
          *         regime: steady, or in time (see `TimeWishes`).
          *         gravity_x, gravity_y: of the vector of gravity; no weight where both are empty.
          *         density: whether it varies in the weight alone (Boussinesq), or in all balances (gases, slow compared with sound).
@@ -3990,9 +3991,10 @@ export interface components {
             turbulent_stress: "limited" | "free";
             /**
              * Transition
-             * @default false
+             * @default by_number
+             * @enum {string}
              */
-            transition: boolean;
+            transition: "by_number" | "throughout" | "followed";
             /**
              * Regime
              * @default steady

@@ -127,7 +127,7 @@ function setDown(way: string): void {
       <v-label
         id="transition-label"
         v-tip="
-          'layers on bars, vanes and plates may begin laminar: intermittency by Menter and others (2015); it needs resolved layers'
+          'layers on bars, vanes and plates may begin laminar: intermittency by Menter and others (2015); it needs resolved layers; by Reynolds number: where streams pass bodies below 200,000'
         "
         for="transition"
         >Wall layers are</v-label
@@ -135,12 +135,13 @@ function setDown(way: string): void {
       <v-select
         id="transition"
         data-test="transition"
-        :model-value="physics.transition ? 'followed' : 'throughout'"
+        :model-value="physics.transition"
         :items="[
+          { value: 'by_number', title: 'by Reynolds number' },
           { value: 'throughout', title: 'turbulent all along' },
           { value: 'followed', title: 'laminar at first' },
         ]"
-        @update:model-value="theCase.edit('physics.transition', (d) => (d.physics.transition = $event === 'followed'))"
+        @update:model-value="theCase.setText('physics.transition', $event)"
       />
     </template>
     <v-label id="down-label" for="down">Gravity</v-label>
