@@ -200,6 +200,15 @@ class Whole(unittest.TestCase):
         bar = " ".join(read(html_of(report_of(ReportData(starter_case("fast_bar"))))).words)
         self.assertIn("turn turbulent on their way", bar)
 
+    def test_radiation_is_linear_in_modules(self) -> None:
+        for starter, repeats in (("ribbed_duct", True), ("oven_wall", False)):
+            document = starter_case(starter).model_dump(mode="json")
+            part = next(part for part in document["section"]["parts"] if part["material"] in ("air", "air_dry"))
+            part["radiation"] = {"emissivity": "0.9"}
+            text = " ".join(read(html_of(report_of(ReportData(read_case(document))))).words)
+            self.assertIn("grey and diffuse", text)
+            self.assertEqual("is linear about their mean" in text, repeats)
+
     def test_without_a_solution_and_after_a_change(self) -> None:
         text = " ".join(read(html_of(report_of(ReportData(passage())))).words)
         self.assertIn("Nothing is solved yet", text)

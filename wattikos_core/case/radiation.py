@@ -88,9 +88,6 @@ def _emitting(
     if part.internal is not None:
         reader.fail(field, f"a {part.internal.type} stands in '{part.name}'", "let the gas before and behind it radiate")
         return None
-    if any(condition.type == "periodic" for condition in case.conditions):
-        reader.fail(field, "radiation does not repeat from module to module", "solve the whole length, or take the radiation out")
-        return None
     emissivities: dict[str, float] = {}
     absorbed: dict[str, float] = {}
     for k, surface in enumerate(part.radiation.surfaces):

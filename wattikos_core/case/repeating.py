@@ -164,5 +164,9 @@ def _refuse_company(
     )
     reader.problems += [InputProblem(field, problem, remedy) for wrong, field, problem, remedy in refused if wrong]
     for part in parts:
+        if module.wall is not None and part.emitting is not None:
+            problem = "radiation does not repeat where walls hold a temperature: modules before shine in all the more"
+            remedy = "give heat rates, solve the whole length, or take the radiation out"
+            reader.fail(f"{part.field}.radiation", problem, remedy)
         if part.table is not None and part.table.melting is not None:
             reader.fail(f"{part.field}.material", f"'{part.name}' melts: that does not repeat", "choose another material")

@@ -28,8 +28,8 @@ def findings_of_radiation(resolved: ResolvedCase, problem: Problem, evaluation: 
 
 def _forgotten(resolved: ResolvedCase, problem: Problem, evaluation: Evaluation) -> Iterator[Finding]:
     """Gases whose surfaces differ so much in temperature that radiation between them would count."""
-    if problem.module is not None:
-        # Radiation does not repeat: there is no remedy.
+    if problem.module is not None and problem.module.wall is not None:
+        # That does not repeat: there is no remedy.
         return
     for part in resolved.bodies:
         if part.emitting is not None or part.internal is not None or not transparent(part.material):

@@ -7,7 +7,6 @@ from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 
-from wattikos_core.physics.cavities import radiated
 from wattikos_core.physics.faces import Array
 from wattikos_core.physics.gradients import (
     Gradients,
@@ -17,6 +16,7 @@ from wattikos_core.physics.gradients import (
     temperature_gradients,
     velocity_gradients,
 )
+from wattikos_core.physics.net_radiation import radiated
 from wattikos_core.physics.problem import Problem
 from wattikos_core.physics.properties import Properties, cell_properties
 from wattikos_core.physics.state import State
@@ -92,7 +92,14 @@ def point_of(problem: Problem, state: State, frozen: Turbulence | None = None) -
         for _ in range(problem.passes if problem.cavities else 1):
             if problem.cavities:
                 radiation = radiated(
-                    problem.cavities, faces, given, heat_weights, properties.temperature, properties.conductivity, temperature
+                    problem.cavities,
+                    faces,
+                    given,
+                    heat_weights,
+                    properties.temperature,
+                    properties.conductivity,
+                    temperature,
+                    state.periodicity.rise,
                 )
             temperature[:] = 0.0
             temperature_gradients(faces, given, heat_weights, change, properties, radiation.flux, problem.passes, temperature)

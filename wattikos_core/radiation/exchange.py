@@ -22,8 +22,13 @@ def irradiation_matrix(factors: Array, emissivity: Array) -> Array:
         factors: view factors F_ij from i to j, shape (n, n); rows sum to one.
         emissivity: of each surface, shape (n,).
     """
+    return with_reflections(factors, emissivity, factors)
+
+
+def with_reflections(factors: Array, emissivity: Array, arriving: Array) -> Array:
+    """What arrives at surfaces, reflected in all of them, of what arrives straight, shape (n,) or (n, m)."""
     reflected = np.eye(emissivity.size) - factors * (1.0 - emissivity)
-    return np.asarray(np.linalg.solve(reflected, factors))
+    return np.asarray(np.linalg.solve(reflected, arriving))
 
 
 def net_radiation(area: Array, emissivity: Array, factors: Array, temperature: Array, heat: Array) -> tuple[Array, Array]:

@@ -59,9 +59,13 @@ def view_factors(pieces: Pieces, whole: bool = True) -> Array:
     area = pieces.area
     if whole:
         if pieces.axisymmetric:
-            # A ring that looks inwards sees itself: what is left of it.
-            inwards = pieces.end[:, 0] < pieces.start[:, 0]
-            left = area - exchange.sum(axis=1)
-            exchange[np.diag_indices(n)] += np.where(inwards, np.maximum(left, 0.0), 0.0)
+            seeing_itself(exchange, pieces.start, pieces.end, area)
         exchange = closed(exchange, area)
     return np.asarray(exchange / area[:, None])
+
+
+def seeing_itself(exchange: Array, start: Array, end: Array, area: Array) -> None:
+    """Add to exchange areas (m2) what rings that look inwards see of themselves: what is left of their rows."""
+    inwards = end[:, 0] < start[:, 0]
+    left = area - exchange.sum(axis=1)
+    exchange[np.diag_indices(area.size)] += np.where(inwards, np.maximum(left, 0.0), 0.0)

@@ -147,6 +147,7 @@ _OF_INTERNALS = {
 _OF_RADIATION = (
     "radiate to each other, grey and diffuse, through a gas that takes no part; openings are black at the temperature beyond"
 )
+_IN_MODULES = "; from module to module what they radiate is linear about their mean temperature"
 
 
 def _what(part: Mapping[str, Any]) -> str:
@@ -171,7 +172,8 @@ def _physics(told: Told) -> list[Block]:
     items += [_OF_INTERNALS[kind] for kind in kinds]
     gases = [part.name for part in told.case.section.parts if part.radiation is not None]
     if gases:
-        items.append(f"surfaces around {', '.join(gases)} {_OF_RADIATION}")
+        repeats = any(condition.type == "periodic" for condition in told.case.conditions)
+        items.append(f"surfaces around {', '.join(gases)} {_OF_RADIATION}{_IN_MODULES if repeats else ''}")
     return [Bullets(tuple(item for item in [*items, *_ALWAYS] if item))]
 
 
