@@ -175,6 +175,19 @@ class Drawing(BrowserTestCase):
         self.assertIn("different", page.inner_text(row))
         self.assertIn("65 °C", page.inner_text("[data-boundary='tube 3, inside']"))
 
+    def test_a_fan_is_put_on_an_end_and_taken_back(self) -> None:
+        page = self.page
+        self.go("conditions")
+        page.click("[data-boundary='whey, right']")
+        page.click("[data-test=put-fan]")
+        page.wait_for_selector("[data-boundary='fan, right'][aria-selected=true]")
+        # One fan is enough there.
+        self.assertEqual(page.locator("[data-test=put-fan]").count(), 0)
+        self.until(lambda: [part["name"] for part in self.parts()][-1] == "fan")
+        page.keyboard.press("Control+z")
+        page.wait_for_selector("[data-boundary='whey, right']")
+        self.until(lambda: [part["name"] for part in self.parts()][-1] == "tube")
+
     def test_a_condition_is_copied_into_another_case(self) -> None:
         page = self.page
         self.go("conditions")

@@ -1,4 +1,4 @@
-"""Taking things out of a document, and renaming inputs, so that what refers to them follows."""
+"""Taking things out of a document, renaming inputs, putting a fan on an end: what refers to them follows."""
 
 from __future__ import annotations
 
@@ -10,13 +10,14 @@ from pydantic import BaseModel
 
 from wattikos_core.boundaries import kind_of
 from wattikos_core.case.document import Case
+from wattikos_core.case.fan_at_end import put_fan
 from wattikos_core.case.series import Varied
 from wattikos_core.documents import is_evaluated
 from wattikos_core.errors import CaseError, InputProblem
 from wattikos_core.internals import Core, Porous
 from wattikos_core.ledger import Key
 
-Action = Literal["remove_part", "remove_input", "rename_input", "remove_material", "remove_table"]
+Action = Literal["remove_part", "remove_input", "rename_input", "remove_material", "remove_table", "put_fan"]
 
 
 def edited(case: Case, action: Action, name: str, to: str = "") -> tuple[Case, list[str]]:
@@ -25,8 +26,8 @@ def edited(case: Case, action: Action, name: str, to: str = "") -> tuple[Case, l
     Args:
         case: the case; it stays as it is.
         action: what is done. A part takes its conditions, contacts and wishes with it. In the place of an input stands its value
-            from then on. A material becomes the one it was made from.
-        name: of what is taken out or renamed.
+            from then on. A material becomes the one it was made from. A fan is put on a boundary (see `put_fan`).
+        name: of what is taken out or renamed, or of the boundary.
         to: the new name.
 
     Raises:
@@ -187,6 +188,7 @@ _ACTIONS: dict[Action, Callable[[Case, str, str], list[str]]] = {
     "rename_input": _rename_input,
     "remove_material": _remove_material,
     "remove_table": _remove_table,
+    "put_fan": lambda case, name, _: put_fan(case, name),
 }
 
 

@@ -137,7 +137,7 @@ def _from_inlet_to_outlet(problem: Problem, evaluation: Evaluation, regions: Ind
     drop = float((evaluation.face_pressure[inlet] * entering).sum() / mass)
     drop -= float((evaluation.face_pressure[outlet] * leaving).sum() / out) if abs(out) > 1e-3 * mass else 0.0
     return Stream(
-        part=grid.region_names[first],
+        part=grid.region_names[_behind_what_drives(problem, regions, first)],
         regions=regions,
         table=table,
         mass_flow=mass,
@@ -151,6 +151,18 @@ def _from_inlet_to_outlet(problem: Problem, evaluation: Evaluation, regions: Ind
         walls=walls,
         direction=along / max(float(np.linalg.norm(along)), 1e-300),
     )
+
+
+def _behind_what_drives(problem: Problem, regions: Index, first: int) -> int:
+    """The part that a stream is called by: the first, or where a fan or a screen stands at its inlet, the one behind that."""
+    grid, filled = problem.grid, {one.region for one in problem.internals}
+    if first not in filled:
+        return first
+    beside = (problem.faces.kind == FLOW) & (grid.neighbour >= 0)
+    a, b = grid.region[grid.owner[beside]], grid.region[grid.neighbour[beside]]
+    others = np.where(a == first, b, a)[(a == first) ^ (b == first)]
+    there = [region for region in np.bincount(others).argsort()[::-1].tolist() if region in others]
+    return next((region for region in there if region in regions and region not in filled), first)
 
 
 def _most_of(regions: Index, flow: Array) -> int:

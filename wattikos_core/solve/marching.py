@@ -29,7 +29,7 @@ class Pace(NamedTuple):
     longer: float
 
 
-FROM_REST, FROM_COARSER = Pace(0.5, 1.3), Pace(10.0, 1.5)
+FROM_REST, FROM_COARSER, SLOWER_FROM_COARSER = Pace(0.5, 1.3), Pace(10.0, 1.5), Pace(1.0, 1.3)
 # Between what CFL numbers stay.
 _LEAST_CFL, _MOST_CFL = 0.02, 1e4
 # So many steps in a row that are as short as can be lead nowhere.

@@ -17,7 +17,7 @@ import numpy as np
 from wattikos_core.physics import Problem
 from wattikos_core.solve.coupled import FIRST_CFL, UNLIMITED, CoupledSolver, Report, judged_of
 from wattikos_core.solve.iterate import Iterate, look_at
-from wattikos_core.solve.marching import FROM_COARSER, FROM_REST, Pace, march
+from wattikos_core.solve.marching import FROM_COARSER, FROM_REST, SLOWER_FROM_COARSER, Pace, march
 from wattikos_core.solve.nonlocal_unknowns import NonlocalUnknown
 from wattikos_core.solve.turbulence import among_scalars, turbulence_columns
 
@@ -181,13 +181,31 @@ def run_all_along(way: Way, problem: Problem, first: Iterate, most_steps: int, *
         now, finished = first, False
         if way.judged(problem, first) < _NEAR:
             now, finished = way.together(problem, first, AT_ONCE, most_steps)
-        return now if finished else way.marched(problem, first, FROM_COARSER, march_steps)[0]
+        return now if finished else _marched_on(way, problem, first, march_steps)
     begun = way.by_turns(problem, first, _ROUNDS, calmed=False) if from_scratch else first
     now, finished = way.together(problem, begun, BOLD if from_scratch else way.cfl(problem, first), most_steps)
     ways = (_by_marching, _by_calm) if from_scratch else (_by_calm, _by_marching)
     for attempt in ways:
         if not finished:
             now, finished = attempt(way, problem, first, most_steps, from_scratch)
+    return now
+
+
+def _marched_on(way: Way, problem: Problem, first: Iterate, most_steps: int) -> Iterate:
+    """As time goes from the solution of a coarser grid; slower where that leaps, as jets through few cells do, or from rest."""
+    taken = 0
+
+    def count(now: Iterate, inner: int) -> bool:
+        nonlocal taken
+        taken += 1
+        return way.report(now, inner)
+
+    counted = replace(way, report=count)
+    now, finished = counted.marched(problem, first, FROM_COARSER, most_steps)
+    if not finished and taken < most_steps:
+        now, finished = counted.marched(problem, first, SLOWER_FROM_COARSER, most_steps - taken)
+    if not finished and taken < most_steps:
+        now, _ = counted.marched(problem, counted.creeping(problem, first), FROM_REST, most_steps - taken)
     return now
 
 

@@ -5363,7 +5363,7 @@ export interface components {
              * Action
              * @enum {string}
              */
-            action: "remove_part" | "remove_input" | "rename_input" | "remove_material" | "remove_table";
+            action: "remove_part" | "remove_input" | "rename_input" | "remove_material" | "remove_table" | "put_fan";
             /** Name */
             name: string;
             /**

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import { useNotices } from '../../pad/notices'
 import QuantityField from '../../quantity/QuantityField.vue'
 import type { Condition } from '../../api/client'
 import { useUnits } from '../../quantity/units'
@@ -13,6 +14,7 @@ import { copiedCondition, copyCondition, dropBoundaries, endsOf, giveCondition, 
 /** The conditions: pick one or many boundaries, give the condition once. */
 const theCase = useCase()
 const units = useUnits()
+const notices = useNotices()
 const outer = computed(() => (theCase.sketch?.boundaries ?? []).filter((b) => !b.interface))
 const interfaces = computed(() => (theCase.sketch?.boundaries ?? []).filter((b) => b.interface))
 const opened = ref<string[]>([])
@@ -161,6 +163,25 @@ function toggle(name: string, event: MouseEvent | KeyboardEvent): void {
   else theCase.picked = [name]
 }
 const form = computed(() => (units.catalogue?.boundaries ?? []).find(({ form }) => form.type === condition.value?.type)?.form)
+
+/** The one end of a stream that is chosen; a fan can stand there. */
+const end = computed(() => {
+  const opens = condition.value && ['inlet', 'outlet', 'opening'].includes(condition.value.type)
+  const filled = theCase.document?.section.parts.filter((part) => part.internal).map((part) => `${part.name}, `) ?? []
+  const one = chosen.value.length === 1 ? chosen.value[0]! : ''
+  return opens && one && !filled.some((name) => one.startsWith(name)) ? one : null
+})
+
+async function putFan(boundary: string): Promise<void> {
+  try {
+    const also = await theCase.reach('put_fan', boundary)
+    const fan = theCase.document?.section.parts.at(-1)?.name
+    theCase.picked = fan ? [`${fan}, ${boundary.slice(boundary.lastIndexOf(', ') + 2).split(' ')[0]}`] : []
+    notices.say(`a fan stands on ${boundary}; ${also.slice(1).join('; ') || 'its rise is set in Draw'}`, theCase.undo)
+  } catch (error) {
+    notices.say(error instanceof Error ? error.message : String(error))
+  }
+}
 const text = (what: string) => String((condition.value as unknown as Record<string, unknown> | null)?.[what] ?? '')
 </script>
 
@@ -261,6 +282,10 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
           :bad="problemAt"
           @change="change"
         />
+        <template v-if="end">
+          <span v-tip="'a thin part outside of it, with a rise or a curve of its own in Draw'" class="label">Fan</span>
+          <v-btn variant="tonal" size="small" data-test="put-fan" @click="putFan(end)">put one here</v-btn>
+        </template>
         <template v-if="condition">
           <v-label
             id="condition-present-label"
