@@ -1,7 +1,7 @@
 """Jets by the k-ω model of shear stress transport, by another method than the program's: marched along the stream.
 
-Boundary-layer equations without a pressure gradient, one dimension across, implicit steps along; finite volumes that are fine at the
-wall and at the lip. In units of the slot's height and the speed of supply.
+Boundary-layer equations without a pressure gradient, one dimension across, implicit steps along; finite volumes that are fine at
+the wall and at the lip. In units of the slot's height and the speed of supply.
 """
 
 from __future__ import annotations
