@@ -54,3 +54,16 @@ class Weight(unittest.TestCase):
         self.assertTrue(regime.weight)
         self.assertFalse(regime.turbulent)
         self.assertGreater(regime.number, 1e3)
+
+    def test_closed_rooms_come_to_no_rest_before_others(self) -> None:
+        """From 1.8e8 on where they are closed (Le Quéré and Behnia 1998, from memory), 1e9 where they are open."""
+        resolved, section = drawn("cavity")
+        (closed,), side = regimes(resolved, section), "air, top"
+        self.assertEqual(closed.critical, 1.8e8)
+        document = resolved.case.model_dump(mode="json")
+        for condition in document["conditions"]:
+            condition["boundaries"] = [name for name in condition["boundaries"] if name != side]
+        document["conditions"] = [condition for condition in document["conditions"] if condition["boundaries"]]
+        document["conditions"].append({"type": "opening", "boundaries": [side], "temperature": "20 °C"})
+        opened = resolve(read_case(document))
+        self.assertEqual([regime.critical for regime in regimes(opened, paint(opened)) if regime.weight], [1e9])

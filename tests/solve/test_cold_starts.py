@@ -142,7 +142,7 @@ class ByWeight(unittest.TestCase):
     @tag("slow")
     def test_closed_rooms_at_all_rayleigh_numbers(self) -> None:
         """Between a warm and a cold side, and with a heater in the floor and a cold window, 10 K apart."""
-        for rayleigh in (1e6, 1e7, 1e8, 2e9, 1e10):
+        for rayleigh in (1e6, 1e7, 1e8, 1e9, 1e10):
             side = (rayleigh * 1.51e-5 * 2.12e-5 / (9.81 * 10.0 / 293.15)) ** (1.0 / 3.0)
             whole = (rectangle("room", "air", "0 m", "0 m", f"{side} m", f"{side} m"), "room, left", "room, right")
             cut = {"bottom": [f"{0.2 * side} m", f"{0.4 * side} m"], "right": [f"{0.4 * side} m", f"{0.8 * side} m"]}

@@ -21,8 +21,9 @@ from wattikos_core.section.painted import PaintedSection
 # Layers on a bar turn turbulent before they leave it from about here on (Zukauskas 1972, from memory).
 _TURBULENT_ALL_ALONG = 2e5
 # Ducts: common practice, e.g. Gnielinski (2013). Bodies all round in a stream, whose wakes are turbulent from about here on:
-# Williamson (1996, Annu. Rev. Fluid Mech. 28, 477). Layers along upright walls: common practice, no source.
-CRITICAL_OF_DUCTS, CRITICAL_OF_BODIES, CRITICAL_OF_WEIGHT = 2300.0, 1000.0, 1e9
+# Williamson (1996, Annu. Rev. Fluid Mech. 28, 477). Layers along upright walls: common practice, no source. Closed rooms
+# with a warm and a cold side have no steady laminar flow from 1.8e8 on: Le Quéré and Behnia (1998, JFM 359, 81; from memory).
+CRITICAL_OF_DUCTS, CRITICAL_OF_BODIES, CRITICAL_OF_WEIGHT, CRITICAL_OF_CLOSED = 2300.0, 1000.0, 1e9, 1.8e8
 _NEAR = 1e-9
 # Fans work at about so much of the flow they pass freely (common practice, no source).
 _OF_FREE_FLOW = 0.7
@@ -122,7 +123,10 @@ def _regime(resolved: ResolvedCase, section: PaintedSection, parts: tuple[str, .
     spread = float(np.ptp(table.heavy_density(np.linspace(min(given), max(given), 9)))) / density
     diffusivity = float(table.conductivity(middle)) / (density * float(table.specific_heat(middle)))
     rayleigh = pull * spread * height**3 / (viscosity * diffusivity)
-    return regime(rayleigh, CRITICAL_OF_WEIGHT, height, "height", float(np.sqrt(pull * spread * height)), weight=True)
+    ends = (c for c in resolved.conditions if c.kind in ("inlet", "outlet", "opening") and c.boundary in section.boundaries)
+    open_to = any(section.boundaries[end.boundary].parts[0] in parts for end in ends)
+    critical = CRITICAL_OF_WEIGHT if open_to else CRITICAL_OF_CLOSED
+    return regime(rayleigh, critical, height, "height", float(np.sqrt(pull * spread * height)), weight=True)
 
 
 def _entrances(resolved: ResolvedCase, section: PaintedSection, parts: tuple[str, ...]) -> tuple[list[str], float, float] | None:

@@ -43,6 +43,8 @@ _RISES, _LEAPS, _FIRST_STEPS = 1.2, 3.0, 5
 _SMALL, _FOLLOWS, _ORDINARY = 1e-3, 0.1, 1.0
 # From here on pseudo-time goes with the residuals, and is not limited.
 _IN_SIGHT = 1e-2
+# There each step leaves a third of the residuals, whatever the linear system is solved to, and old factors do as well as new ones.
+_KRYLOV_IN_SIGHT = 0.1
 _GROWTH_IN_SIGHT = (0.5, 5.0)
 # Share of the scale of speeds by which a step may change them.
 _FARTHEST_SPEED = 1.0
@@ -54,7 +56,7 @@ class MarchingSolver(CoupledSolver):
     def __init__(self, problem: Problem, pace: Pace, further: Sequence[type[NonlocalUnknown]] = ()) -> None:
         super().__init__(problem, further=further)
         self.cfl, self.longer, self.farthest_speed = pace.cfl, pace.longer, _FARTHEST_SPEED
-        self._taken = 0
+        self._taken, self._usual_krylov = 0, self.krylov_tolerance
         fluid = problem.cells.fluid == 1
         # Steps per second at a CFL number of one, shape (n_cells,).
         self._rate = np.where(fluid, problem.scales.velocity / _mean_size(problem), 0.0)
@@ -81,6 +83,7 @@ class MarchingSolver(CoupledSolver):
         if self._taken > _FIRST_STEPS and max(flow, turbulence) > _LEAPS:
             return False
         before, after = self._judged_holding(now, hold), self._judged_holding(trial, hold)
+        self.krylov_tolerance = _KRYLOV_IN_SIGHT if after < _IN_SIGHT else self._usual_krylov
         if after < _IN_SIGHT:
             ratio = before / max(after, 1e-300)
             factor = float(np.clip(ratio, *_GROWTH_IN_SIGHT))
@@ -92,6 +95,10 @@ class MarchingSolver(CoupledSolver):
         factor = _MUCH_SHORTER if self.krylov >= _MANY_KRYLOV else factor
         self.cfl = float(np.clip(self.cfl * factor, _LEAST_CFL, _MOST_CFL))
         return True
+
+    @override
+    def _factors_serve(self, now: Iterate) -> bool:
+        return self._factored and self._judged(now) < _IN_SIGHT and self.krylov <= _MANY_KRYLOV
 
     @override
     def _slow_down(self, taken: float) -> None:

@@ -60,7 +60,8 @@ class ProductionByWeight(Term):
         first = problem.unknowns.scalars.index(ENERGY)
         k_row, g_row = columns_of_turbulence(problem.unknowns)
         made = problem.cells.volume * self._made(point)
-        k, g = np.maximum(point.state.scalars[:, first], _LEAST_ENERGY), point.state.scalars[:, first + 1]
+        # Solids have none.
+        k, g = np.maximum(point.state.scalars[:, first], _LEAST_ENERGY), np.maximum(point.state.scalars[:, first + 1], 1e-300)
         by_k, by_g = turbulence.by_energy * made / k, turbulence.by_length * made / g
         out.diagonal[:, k_row, k_row] -= by_k
         out.diagonal[:, k_row, g_row] -= by_g
