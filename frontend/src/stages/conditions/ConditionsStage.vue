@@ -190,6 +190,15 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
     Conditions <span class="muted small hint-line">click, shift-click or shift-drag on the drawing</span>
     <span class="grow"></span>
     <v-btn
+      v-if="end"
+      v-tip="'a thin part outside of this end; its rise or curve is set in Draw'"
+      variant="text"
+      size="small"
+      data-test="put-fan"
+      @click="putFan(end)"
+      >put a fan</v-btn
+    >
+    <v-btn
       v-tip="'remember this condition, for other boundaries here or in another case'"
       variant="text"
       size="small"
@@ -282,10 +291,6 @@ const text = (what: string) => String((condition.value as unknown as Record<stri
           :bad="problemAt"
           @change="change"
         />
-        <template v-if="end">
-          <span v-tip="'a thin part outside of it, with a rise or a curve of its own in Draw'" class="label">Fan</span>
-          <v-btn variant="tonal" size="small" data-test="put-fan" @click="putFan(end)">put one here</v-btn>
-        </template>
         <template v-if="condition">
           <v-label
             id="condition-present-label"
