@@ -7,7 +7,7 @@ from typing import Any
 
 from wattikos_core.case import ResolvedCase, read_case, resolve, starter_case
 from wattikos_core.section import PaintedSection, paint
-from wattikos_core.section.regimes import regimes, turbulent_parts
+from wattikos_core.section.regimes import follows_layers, regimes, turbulent_parts
 
 
 def drawn(starter: str, flow: str = "automatic", **inputs: str) -> tuple[ResolvedCase, PaintedSection]:
@@ -46,6 +46,18 @@ class Bodies(unittest.TestCase):
         self.assertEqual(regime.of, "size of 'bar'")
         self.assertAlmostEqual(regime.length, 0.004, delta=4e-5)
         self.assertTrue(regime.turbulent)
+
+
+class Layers(unittest.TestCase):
+    def test_they_are_laminar_at_first_on_bodies_that_nothing_stands_before(self) -> None:
+        """On a bar in a fast stream; not where fans stir, nor in ducts, nor where layers are coarse."""
+        for starter, followed in (("fast_bar", True), ("core_with_fans", False), ("turbulent_passage", False)):
+            resolved, section = drawn(starter)
+            self.assertEqual(follows_layers(resolved, regimes(resolved, section)), followed, starter)
+        document = starter_case("fast_bar").model_dump(mode="json")
+        document["grid"]["layers"] = "coarse"
+        coarse = resolve(read_case(document))
+        self.assertFalse(follows_layers(coarse, regimes(coarse, paint(coarse))))
 
 
 class Weight(unittest.TestCase):

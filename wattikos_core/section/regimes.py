@@ -41,6 +41,8 @@ class Regime:
         speed: m/s.
         viscosity: kinematic, m2/s.
         turbulent: whether the flow is modelled as turbulent.
+        weight: whether weight alone moves it.
+        stirred: whether a fan, a screen or a matrix stands in it, behind which layers do not stay laminar.
     """
 
     parts: tuple[str, ...]
@@ -52,11 +54,13 @@ class Regime:
     viscosity: float
     turbulent: bool
     weight: bool = False
+    stirred: bool = False
 
     @property
     def laminar_at_first(self) -> bool:
         """Whether the stream is turbulent and passes a body whose layers turn turbulent on their way along it, if they do."""
-        return self.turbulent and self.critical == CRITICAL_OF_BODIES and self.number < _TURBULENT_ALL_ALONG
+        past_body = self.critical == CRITICAL_OF_BODIES and not self.stirred
+        return self.turbulent and past_body and self.number < _TURBULENT_ALL_ALONG
 
 
 def regimes(resolved: ResolvedCase, section: PaintedSection) -> list[Regime]:
@@ -95,7 +99,8 @@ def _regime(resolved: ResolvedCase, section: PaintedSection, parts: tuple[str, .
     def regime(number: float, critical: float, length: float, of: str, speed: float, weight: bool = False) -> Regime:
         melts = any(resolved.part(part).material.melting is not None for part in parts)
         chosen = not melts and (wanted == "turbulent" or (wanted == "automatic" and number > critical))
-        return Regime(parts, number, critical, length, of, speed, viscosity, chosen, weight)
+        stirred = any(resolved.part(part).internal is not None for part in parts)
+        return Regime(parts, number, critical, length, of, speed, viscosity, chosen, weight, stirred)
 
     entrances = _entrances(resolved, section, parts)
     if entrances:
