@@ -86,7 +86,7 @@ function setDown(way: string): void {
       data-test="streams"
       :model-value="physics.flow"
       :items="[
-        { value: 'automatic', title: 'by Reynolds number' },
+        { value: 'automatic', title: 'automatic' },
         { value: 'laminar', title: 'laminar' },
         { value: 'turbulent', title: 'turbulent' },
       ]"
@@ -127,7 +127,7 @@ function setDown(way: string): void {
       <v-label
         id="transition-label"
         v-tip="
-          'layers on bars, vanes and plates may begin laminar: intermittency by Menter and others (2015); it needs resolved layers; by Reynolds number: where streams pass bodies below 200,000'
+          'layers on bars, vanes and plates may begin laminar: intermittency by Menter and others (2015); it needs resolved layers; automatic: where streams pass bodies at Reynolds numbers below 200,000'
         "
         for="transition"
         >Wall layers are</v-label
@@ -137,7 +137,7 @@ function setDown(way: string): void {
         data-test="transition"
         :model-value="physics.transition"
         :items="[
-          { value: 'by_number', title: 'by Reynolds number' },
+          { value: 'by_number', title: 'automatic' },
           { value: 'throughout', title: 'turbulent all along' },
           { value: 'followed', title: 'laminar at first' },
         ]"
