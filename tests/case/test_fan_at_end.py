@@ -83,6 +83,13 @@ class Put(unittest.TestCase):
             self.assertEqual(new.conditions[-1].boundaries, rims)
             self.assertFalse([one for one in draft(new).problems if "'fan" in one.problem])
 
+    def test_it_stands_before_the_condition_that_holds(self) -> None:
+        """The last one given, as with paint."""
+        case = room(opening("room, right", "room, left 1", kind="inlet", velocity="1 m/s"), opening("room, right"))
+        new, also = edited(case, "put_fan", "room, right")
+        self.assertEqual([c.type for c in new.conditions if "fan, right" in c.boundaries], ["opening"])
+        self.assertFalse(any("the fan decides" in line for line in also))
+
     def test_two_fans_have_two_names(self) -> None:
         case, _ = edited(room(opening("room, left 1"), opening("room, right")), "put_fan", "room, right")
         case, _ = edited(case, "put_fan", "room, left 1")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from typing import Any
+from typing import Any, Literal
 
 from wattikos_core.boundaries import Inlet, Opening, Outlet, Symmetry
 from wattikos_core.case.document import Case, Part
@@ -16,6 +16,9 @@ _THICKNESS = 0.3
 # What of a document may name a boundary, beside conditions.
 _NAMING = ("watches", "wanted", "sizing", "grid", "reading", "contacts", "estimates")
 _RISE = "50 Pa"
+
+Side = Literal["bottom", "right", "top", "left"]
+SIDES: tuple[Side, ...] = ("bottom", "right", "top", "left")
 
 
 def put_fan(case: Case, boundary: str) -> list[str]:
@@ -31,18 +34,19 @@ def put_fan(case: Case, boundary: str) -> list[str]:
     Raises:
         CaseError: nothing enters or leaves there, or the boundary is no side of a rectangle that stands upright.
     """
-    index = next((i for i, one in enumerate(case.conditions) if boundary in one.boundaries), None)
+    # The last one given holds, as with paint.
+    index = next((i for i, one in reversed(list(enumerate(case.conditions))) if boundary in one.boundaries), None)
     condition = None if index is None else case.conditions[index]
     if index is None or not isinstance(condition, Inlet | Outlet | Opening):
         problem = f"no fluid enters or leaves at '{boundary}'"
         raise CaseError(InputProblem("conditions", problem, "give it an opening, an inlet or an outlet first"))
-    part, side, piece = _side_of(case, boundary)
+    material, rectangle, side, piece = _side_of(case, boundary)
     name = _free_name([one.name for one in case.section.parts])
     into = side in ("left", "bottom") if isinstance(condition, Opening) else isinstance(condition, Inlet)
-    shape = _box(part.shape, side, piece)  # type: ignore[arg-type]
+    shape = _box(rectangle, side, piece)
     # A fan drives along x or y of its part: into the section at its left and its bottom.
     fan = Fan(rise=_RISE, turned=into != (side in ("left", "bottom")))
-    case.section.parts.append(Part(name=name, material=part.material, shape=shape, present=condition.present, internal=fan))
+    case.section.parts.append(Part(name=name, material=material, shape=shape, present=condition.present, internal=fan))
     outside, also = f"{name}, {side}", []
     condition.boundaries = [one for one in condition.boundaries if one != boundary]
     beyond: Inlet | Outlet | Opening = condition.model_copy(deep=True, update={"boundaries": [outside]})
@@ -67,24 +71,24 @@ def put_fan(case: Case, boundary: str) -> list[str]:
     return [f"what stood on '{boundary}' stands on '{outside}'", *also]
 
 
-def _side_of(case: Case, boundary: str) -> tuple[Part, str, int | None]:
-    """The upright rectangle that a boundary is a side of, the side, and which piece of it (from 0); CaseError where it is none."""
+def _side_of(case: Case, boundary: str) -> tuple[str, Rectangle, Side, int | None]:
+    """Material and shape of the upright rectangle that a boundary is a side of, the side, and which piece of it (from 0)."""
     for part in case.section.parts:
-        place = re.fullmatch(r"(left|right|bottom|top)(?: (\d+))?", boundary.removeprefix(f"{part.name}, "))
-        if place is None or not boundary.startswith(f"{part.name}, "):
+        if not isinstance(part.shape, Rectangle) or part.angle.strip() or part.mirror or part.repeat is not None:
             continue
-        upright = not part.angle.strip() and not part.mirror and part.repeat is None
-        if isinstance(part.shape, Rectangle) and upright:
-            return part, place[1], int(place[2]) - 1 if place[2] else None
+        for side in SIDES:
+            place = re.fullmatch(rf"{re.escape(part.name)}, {side}(?: (\d+))?", boundary)
+            if place is not None:
+                return part.material, part.shape, side, int(place[1]) - 1 if place[1] else None
     problem = f"'{boundary}' is no side of a rectangle that stands upright"
     raise CaseError(InputProblem("section.parts", problem, "draw the fan as a part: a thin rectangle across the stream"))
 
 
-def _box(shape: Rectangle, side: str, piece: int | None) -> Rectangle:
+def _box(shape: Rectangle, side: Side, piece: int | None) -> Rectangle:
     """The rectangle outside of a side, or of a piece of it."""
     upright = side in ("left", "right")
     whole = shape.height if upright else shape.width
-    cuts = ["", *shape.divided.get(side, []), f"({whole})"]  # type: ignore[call-overload]
+    cuts = ["", *shape.divided.get(side, []), f"({whole})"]
     first, last = ("", cuts[-1]) if piece is None else (cuts[piece], cuts[piece + 1])
     span = f"{last} - ({first})" if first else last
     thickness = f"{_THICKNESS}*({span})"

@@ -76,8 +76,10 @@ def turbulence_at(problem: Problem, state: State, properties: Properties, gradie
 
 def _mix_no_heat(faces: Faces, cells: Index, found: Turbulence) -> None:
     """Within a matrix eddies are no wider than its pores: what they mix is known as its dispersion."""
-    found.heat_owner[np.isin(faces.owner, cells)] = 0.0
-    found.heat_neighbour[np.isin(faces.neighbour, cells)] = 0.0
+    inside = np.zeros(found.eddy_viscosity.size, dtype=bool)
+    inside[cells] = True
+    found.heat_owner[inside[faces.owner]] = 0.0
+    found.heat_neighbour[inside[faces.neighbour] & (faces.neighbour >= 0)] = 0.0
 
 
 def with_turbulence(faces: Faces, weights: HeatWeights, conductivity: Array, turbulence: Turbulence) -> HeatWeights:
