@@ -49,6 +49,15 @@ describe('dimensions', () => {
     expect(slender!.x).toBeCloseTo(29)
     expect(Math.abs(slender!.y - 500)).toBeGreaterThan(30)
   })
+
+  it('tells which heights stand on a part: lines are white over its field, and dark beside it', () => {
+    const wide = [measure(0, 'width', [0, 0], [0.4, 0]), measure(0, 'height', [0, 0], [0, 0.2])]
+    const small = [measure(1, 'width', [0.3, 0.2], [0.4, 0.2]), measure(1, 'height', [0.3, 0.2], [0.3, 0.3])]
+    const ring = [[0, 0], [0.4, 0], [0.4, 0.2], [0, 0.2], [0, 0]] // prettier-ignore
+    const sketch = { ...drawing([...wide, ...small], [0, 0, 0.4, 0.3]), parts: [{ rings: [ring] }] } as unknown as Sketch
+    const placed = placeDimensions(view, sketch, { x0: 0, y0: 0, x1: 0.4, y1: 0.3 }, 24)
+    expect(placed.filter((p) => p.upright).map((p) => p.onPart)).toEqual([true, false])
+  })
 })
 
 describe('flags', () => {

@@ -83,6 +83,19 @@ class Put(unittest.TestCase):
             self.assertEqual(new.conditions[-1].boundaries, rims)
             self.assertFalse([one for one in draft(new).problems if "'fan" in one.problem])
 
+    def test_what_entered_turning_turns_behind_the_fan(self) -> None:
+        duct = rectangle("duct", "gas", "0 m", "0 m", "200 mm", "50 mm")
+        turning = opening("duct, left", kind="inlet", velocity="2 m/s", angular_velocity="300 rpm")
+        out = {"type": "outlet", "boundaries": ["duct, right"]}
+        case = section_case(duct, conditions=[turning, out], materials=AIR, axisymmetric=True)
+        new, _ = edited(case, "put_fan", "duct, left")
+        found = draft(new)
+        self.assertEqual(found.problems, [])
+        assert found.resolved is not None
+        internal = new.section.parts[1].internal
+        assert isinstance(internal, Fan)
+        self.assertEqual((internal.swirl, internal.turned), ("300 rpm", False))
+
     def test_it_stands_before_the_condition_that_holds(self) -> None:
         """The last one given, as with paint."""
         case = room(opening("room, right", "room, left 1", kind="inlet", velocity="1 m/s"), opening("room, right"))

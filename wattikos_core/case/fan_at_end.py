@@ -45,7 +45,9 @@ def put_fan(case: Case, boundary: str) -> list[str]:
     into = side in ("left", "bottom") if isinstance(condition, Opening) else isinstance(condition, Inlet)
     shape = _box(rectangle, side, piece)
     # A fan drives along x or y of its part: into the section at its left and its bottom.
-    fan = Fan(rise=_RISE, turned=into != (side in ("left", "bottom")))
+    # What enters turning does so behind the fan.
+    swirl = condition.angular_velocity if isinstance(condition, Inlet) else ""
+    fan = Fan(rise=_RISE, swirl=swirl, turned=into != (side in ("left", "bottom")))
     case.section.parts.append(Part(name=name, material=material, shape=shape, present=condition.present, internal=fan))
     outside, also = f"{name}, {side}", []
     condition.boundaries = [one for one in condition.boundaries if one != boundary]

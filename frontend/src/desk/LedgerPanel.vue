@@ -299,7 +299,7 @@ async function copy(): Promise<void> {
               >
             </td>
             <td v-tip="row.verdict" class="verdict small" :class="{ good: row.agrees === true, doubt: row.agrees === false }">
-              {{ shortVerdict(row) }}
+              <div class="told">{{ shortVerdict(row) }}</div>
             </td>
           </tr>
         </tbody>
@@ -392,10 +392,15 @@ th {
 }
 .verdict {
   text-align: left !important;
-  white-space: nowrap;
   max-width: 100px;
+}
+/* Two lines before it is cut: a goal's miss and its figure are what one came for. */
+.told {
+  display: -webkit-box;
+  -webkit-line-clamp: 2;
+  -webkit-box-orient: vertical;
   overflow: hidden;
-  text-overflow: ellipsis;
+  line-height: 1.25;
 }
 @container (min-width: 640px) {
   .verdict {

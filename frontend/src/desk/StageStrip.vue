@@ -64,7 +64,8 @@ function solveWords(): [string, string] {
     ]
   if (summary.ended_by) return ['ended by its rule', 'good']
   if (!summary.converged) return ['not converged', 'fault']
-  return [`converged, ${plain(summary.heat_balance ?? 0, 1)}`, 'good']
+  // A balance that closes to the last digit needs no number.
+  return [['converged', ...(summary.heat_balance ? [plain(summary.heat_balance, 1)] : [])].join(', '), 'good']
 }
 
 const reportWords = computed(() => {

@@ -439,7 +439,7 @@ function flipScale(): void {
           v-for="d in dimensions"
           :key="d.dimension.field + d.dimension.part"
           :d="d.path"
-          :class="{ over: mode === 'field' && d.upright }"
+          :class="{ over: mode === 'field' && d.onPart }"
         />
       </g>
       <g v-if="labels" class="leads">

@@ -1,5 +1,6 @@
 import type { Dimension, Sketch } from '../api/client'
-import { toX, toY, type Box, type Viewport } from './viewport'
+import { inside } from './flags'
+import { fromX, toX, toY, type Box, type Viewport } from './viewport'
 
 export interface PlacedDimension {
   dimension: Dimension
@@ -11,6 +12,8 @@ export interface PlacedDimension {
   below?: boolean
   /** Ends of an upright line. */
   span?: [top: number, bottom: number]
+  /** Whether an upright line stands on a part, and not beside them. */
+  onPart?: boolean
   /** The dimension line with its ends. */
   path: string
 }
@@ -81,6 +84,7 @@ export function placeDimensions(view: Viewport, sketch: Sketch, bounds: Box, bel
         x,
         y: y0 + up * (y1 - y0),
         upright: true,
+        onPart: sketch.parts.some((part) => inside(part.rings, fromX(view, x), 0.5 * (dimension.start[1]! + dimension.end[1]!))),
         span: [Math.min(y0, y1), Math.max(y0, y1)] as [number, number],
         path: `M${x - 4},${y0}h8M${x},${y0}V${y1}M${x - 4},${y1}h8`,
       }
