@@ -8,7 +8,7 @@ OF_AGES: dict[str, Quantity] = {
     "mean_age_at_outlet": Quantity(
         "{place} mean age at the outlet",
         "time",
-        "time since {place} entered, weighted with mass flow over its outlet: volume over flow",
+        "time since {place} entered, weighted with mass flow over its outlet: volume of fluid over flow",
     ),
     "shortest_age_at_outlet": Quantity(
         "{place} shortest age at the outlet", "time", "lowest time since {place} entered, in the cells along its outlet"
@@ -22,5 +22,9 @@ OF_AGES: dict[str, Quantity] = {
         "age at which {place} leaves over twice its mean age inside: a half where it is fully mixed, one where it moves as a plug",
         share=True,
     ),
-    "mean_age_inside": Quantity("{place} mean age inside", "time", "time since {place} entered, weighted with mass over all of it"),
+    "mean_age_inside": Quantity(
+        "{place} mean age inside",
+        "time",
+        "time since fluid entered, weighted with mass over all of {place}, of a stream with what stands in it",
+    ),
 }

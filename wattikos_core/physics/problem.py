@@ -127,6 +127,14 @@ class Problem:
         """Resistances and porous parts among what stands in streams."""
         return tuple(one for one in self.internals if isinstance(one, Drag))
 
+    @property
+    def voids(self) -> Array:
+        """Of the volume of cells, the share that fluid has, shape (n_cells,); one where no porous part stands."""
+        share = np.ones(self.grid.n_cells)
+        for drag in self.drags:
+            share[drag.cells] = drag.given.porosity
+        return share
+
     def matrix_share(self, properties: Properties) -> Array:
         """Of what is conducted in cells, the share of a matrix that has its own temperature, shape (n_cells,); zero elsewhere."""
         share = np.zeros(self.grid.n_cells)

@@ -95,7 +95,7 @@ def solved_quantities(
     values |= internal_quantities(point, evaluation)
     values |= radiation_quantities(problem, evaluation)
     values |= turbulence_quantities(point)
-    values |= age_quantities(resolved, point, evaluation)
+    values |= age_quantities(resolved, point, evaluation, streams)
     if readings:
         values |= reading_quantities(resolved, point, evaluation)
     if resolved.module is not None and problem.module is not None:

@@ -1,7 +1,7 @@
 """The mean age of fluid: how long ago what is at a place entered, a second older every second.
 
 Danckwerts (1953, Chem. Eng. Sci. 2, 1) for vessels, Sandberg (1981, Building and Environment 16, 123) for rooms. The flow-weighted
-mean at an outlet is the volume over the flow, whatever the flow is like.
+mean at an outlet is the volume of fluid over the flow, whatever the flow is like.
 """
 
 from __future__ import annotations
@@ -24,11 +24,11 @@ _SCHMIDT = 0.7
 
 @dataclass(frozen=True)
 class AgeOfFluid(Scalar):
-    """∇·(ρ u a) = ρ + ∇·((ρ D + μ_t/Sc_t) ∇a), zero where fluid enters."""
+    """∇·(ρ u a) = ε ρ + ∇·((ρ D + μ_t/Sc_t) ∇a), zero where fluid enters; in porous parts fluid has the share ε of the volume."""
 
     @override
     def released(self, point: Point) -> Array:
-        return point.properties.density * point.problem.cells.volume
+        return point.problem.voids * point.properties.density * point.problem.cells.volume
 
     @override
     def conducts(self, point: Point) -> tuple[Array, Array]:
