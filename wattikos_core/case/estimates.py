@@ -349,6 +349,19 @@ class RadiatingEnclosure(HandCalculation):
     gas: Annotated[_Name, Ask("gas between them", "part", state="fluid")]
 
 
+class MixedRoom(HandCalculation):
+    """A ventilated room in which air is fully mixed: what enters, what is released, and what its walls let through.
+
+    Attributes:
+        film: from the air of the room to its walls.
+    """
+
+    label = "Ventilated room, fully mixed"
+    relation: Literal["mixed_room"] = "mixed_room"
+    room: Annotated[_Name, Ask("room", "part", state="fluid")]
+    film: Annotated[Expression, Ask("h from its air to the walls", kind="heat_transfer_coefficient", empty="perfect")] = ""
+
+
 Estimate = Annotated[
     CounterflowPlates
     | InsulatedPipe
@@ -362,7 +375,8 @@ Estimate = Annotated[
     | CooledBody
     | MeltingFront
     | HoldingTube
-    | RadiatingEnclosure,
+    | RadiatingEnclosure
+    | MixedRoom,
     Field(discriminator="relation"),
 ]
 
@@ -373,6 +387,7 @@ RELATIONS: tuple[type[HandCalculation], ...] = (
     HoldingTube,
     HeatedDuct,
     OnTheWay,
+    MixedRoom,
     CrossFlow,
     ImpingingJet,
     Fins,

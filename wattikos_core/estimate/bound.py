@@ -63,18 +63,19 @@ class Bound:
         middle = solve(0.0)
         return (middle, solve(-1.0), solve(1.0)) if self.bands else (middle, middle, middle)
 
-    def read(self, field: str, text: str, kind: str) -> float:
-        """An expression in the inputs, in SI. Raises CaseError."""
+    def read(self, field: str, text: str, kind: str, *, of_case: bool = True) -> float:
+        """An expression in the inputs, in SI; not `of_case` what the field finds by itself. Raises CaseError."""
         try:
             value = evaluate_in(kind, text, self.resolved.quantities)
         except QuantityError as error:
             raise CaseError(InputProblem(f"estimate.{field}", error.problem, error.remedy)) from error
-        self.account.say(field, text, kind, value)
+        if of_case:
+            self.account.say(field, text, kind, value)
         return value
 
-    def above_zero(self, field: str, text: str, kind: str) -> float:
-        """An expression that must be greater than zero."""
-        value = self.read(field, text, kind)
+    def above_zero(self, field: str, text: str, kind: str, *, of_case: bool = True) -> float:
+        """An expression that must be greater than zero; see `read`."""
+        value = self.read(field, text, kind, of_case=of_case)
         if value <= 0.0:
             raise CaseError(InputProblem(f"estimate.{field}", f"'{text}' is {value:g}", "it must be greater than zero"))
         return value

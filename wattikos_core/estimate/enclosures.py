@@ -18,7 +18,7 @@ from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.ledger import Key
 from wattikos_core.radiation import Emitting, Mirror, net_radiation, pieces_of, view_factors
-from wattikos_core.section import PaintedSection, paint
+from wattikos_core.section import PaintedSection, contains, paint
 from wattikos_core.section.painted import Boundary
 
 Array = NDArray[np.float64]
@@ -148,23 +148,11 @@ def _left_of(boundary: Boundary, section: PaintedSection, gas: str, size: float)
         points = np.array([x0, y0]) + share * np.array([x1 - x0, y1 - y0])
         middle, way = 0.5 * (points[0] + points[1]), points[1] - points[0]
         beside = middle + 1e-3 * np.array([-way[1], way[0]])
-        if not _within(section.rings[gas], beside):
+        if not contains(section.rings[gas], beside):
             points = points[::-1]
         starts.append(points[:-1])
         ends.append(points[1:])
     return np.concatenate(starts), np.concatenate(ends)
-
-
-def _within(rings: list[Array], point: Array) -> bool:
-    """Whether a point lies in a region, holes left out: a ray from it crosses the rings an odd number of times."""
-    crossings = 0
-    for ring in rings:
-        a, b = ring, np.roll(ring, -1, axis=0)
-        spans = (a[:, 1] > point[1]) != (b[:, 1] > point[1])
-        with np.errstate(divide="ignore", invalid="ignore"):
-            at = a[:, 0] + (point[1] - a[:, 1]) / (b[:, 1] - a[:, 1]) * (b[:, 0] - a[:, 0])
-        crossings += int(np.count_nonzero(spans & (at > point[0])))
-    return crossings % 2 == 1
 
 
 def _exchange(surfaces: list[_Surface], mirrors: tuple[Mirror, ...], axisymmetric: bool, depth: float) -> tuple[Array, Array]:

@@ -23,6 +23,7 @@ from wattikos_core.case.estimates import (
     InsulatedPipe,
     Layers,
     MeltingFront,
+    MixedRoom,
     OnTheWay,
     RadiatingEnclosure,
 )
@@ -40,6 +41,7 @@ from wattikos_core.estimate.holding import holding_tube
 from wattikos_core.estimate.jets import impinging_jet
 from wattikos_core.estimate.layers import layers
 from wattikos_core.estimate.melting_fronts import melting_front
+from wattikos_core.estimate.mixed_room import mixed_room
 from wattikos_core.estimate.on_the_way import on_the_way
 from wattikos_core.estimate.pipes import insulated_pipe
 from wattikos_core.estimate.plates import counterflow_plates
@@ -59,6 +61,7 @@ _RELATIONS: dict[type[HandCalculation], Callable[[Bound, Any], dict[Key, HandVal
     HoldingTube: holding_tube,
     OnTheWay: on_the_way,
     RadiatingEnclosure: radiating_enclosure,
+    MixedRoom: mixed_room,
 }
 _log = logging.getLogger(__name__)
 

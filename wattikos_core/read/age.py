@@ -22,9 +22,7 @@ def age_field(point: Point) -> Array | None:
     return np.where(point.problem.cells.fluid == 1, point.state.scalars[:, unknowns.scalars.index(AGE)], np.nan)
 
 
-def age_quantities(
-    resolved: ResolvedCase, point: Point, evaluation: Evaluation, streams: Mapping[str, Stream]
-) -> dict[Key, float]:
+def age_quantities(resolved: ResolvedCase, point: Point, evaluation: Evaluation, streams: Mapping[str, Stream]) -> dict[Key, float]:
     """Ledger quantities of the age of fluid by key, s; none where it was not wanted.
 
     Ages inside are told of every part, and of a stream with all that stands in it by the stream's name.

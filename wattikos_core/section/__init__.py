@@ -2,7 +2,7 @@
 
 from wattikos_core.section.bodies import Body, bodies_in_streams, entering_part
 from wattikos_core.section.checks import check_conditions, on_axis, open_boundaries, symmetry_planes, without_layers
-from wattikos_core.section.measures import volumes
+from wattikos_core.section.measures import contains, volumes
 from wattikos_core.section.paint import paint
 from wattikos_core.section.painted import Boundary, Chain, PaintedSection, Tensor
 from wattikos_core.section.rectangles import SIDES, side_names
@@ -16,6 +16,7 @@ __all__ = [
     "Tensor",
     "bodies_in_streams",
     "check_conditions",
+    "contains",
     "entering_part",
     "on_axis",
     "open_boundaries",

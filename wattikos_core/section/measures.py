@@ -1,6 +1,8 @@
-"""Volumes of the regions of a painted section."""
+"""Volumes of the regions of a painted section, and which region holds a point."""
 
 from __future__ import annotations
+
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -38,6 +40,18 @@ def volumes(section: PaintedSection, depth: float, *, axisymmetric: bool) -> dic
             if chain.right >= 0:
                 found[chain.right] -= beside
     return dict(zip(section.names, (float(x) for x in found), strict=True))
+
+
+def contains(rings: Sequence[Array], point: Sequence[float] | Array) -> bool:
+    """Whether a point lies in a region, holes left out: a ray from it crosses the rings an odd number of times."""
+    crossings = 0
+    for ring in rings:
+        a, b = ring, np.roll(ring, -1, axis=0)
+        spans = (a[:, 1] > point[1]) != (b[:, 1] > point[1])
+        with np.errstate(divide="ignore", invalid="ignore"):
+            at = a[:, 0] + (point[1] - a[:, 1]) / (b[:, 1] - a[:, 1]) * (b[:, 0] - a[:, 0])
+        crossings += int(np.count_nonzero(spans & (at > point[0])))
+    return crossings % 2 == 1
 
 
 def _swept(points: Array, axisymmetric: bool) -> float:

@@ -2478,7 +2478,7 @@ export interface components {
              * Estimates
              * @default []
              */
-            estimates: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["ImpingingJet"] | components["schemas"]["HeatedDuct"] | components["schemas"]["OnTheWay"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"] | components["schemas"]["RadiatingEnclosure"])[];
+            estimates: (components["schemas"]["CounterflowPlates"] | components["schemas"]["InsulatedPipe"] | components["schemas"]["DoublePipe"] | components["schemas"]["CrossFlow"] | components["schemas"]["ImpingingJet"] | components["schemas"]["HeatedDuct"] | components["schemas"]["OnTheWay"] | components["schemas"]["Fins"] | components["schemas"]["Layers"] | components["schemas"]["CooledBody"] | components["schemas"]["MeltingFront"] | components["schemas"]["HoldingTube"] | components["schemas"]["RadiatingEnclosure"] | components["schemas"]["MixedRoom"])[];
             /**
              * @default {
              *       "varied": [],
@@ -3699,6 +3699,32 @@ export interface components {
              * @default
              */
             h: string;
+        };
+        /**
+         * MixedRoom
+         * @description A ventilated room in which air is fully mixed: what enters, what is released, and what its walls let through.
+         *
+         *     Attributes:
+         *         film: from the air of the room to its walls.
+         */
+        MixedRoom: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            relation: "mixed_room";
+            /** Room */
+            room: string;
+            /**
+             * Film
+             * @default
+             */
+            film: string;
         };
         /**
          * OnTheWay

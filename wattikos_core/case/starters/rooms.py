@@ -96,6 +96,8 @@ RIPENING_ROOM = Starter(
             {"key": quantity("air_change_efficiency", "room")},
             {"key": quantity("heat_removal_effectiveness", "room")},
         ],
+        # Along walls that jets pass (common practice, no source).
+        "estimates": [{"relation": "mixed_room", "room": "room", "film": "5 W/m²/K"}],
         "sizing": sized("supply_velocity", quantity("probe_temperature", "middle shelf"), "12 °C", sense="at_most"),
     },
 )
