@@ -79,6 +79,14 @@ class Ends(unittest.TestCase):
         self.assertIn("(heat), it is 100 mm long", finding.text)
         self.assertEqual(told(channel("4 m", velocity="2 mm/s"), "still develop"), [])
 
+    def test_nothing_develops_in_a_room(self) -> None:
+        """What blows into a chamber over a third of its height is no stream in a duct; over half of it, it is."""
+        for height, count in (("3 mm", 0), ("5 mm", 1)):
+            case = channel("100 mm")
+            case.section.parts[0].shape.divided = {"left": [height]}  # type: ignore[union-attr]
+            case.conditions[0].boundaries = ["duct, left 1"]
+            self.assertEqual(len(told(case, "still develop")), count, height)
+
 
 class Grids(unittest.TestCase):
     """Our own grids have enough cells across everything; grids that are brought may not."""

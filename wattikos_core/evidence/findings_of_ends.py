@@ -29,6 +29,8 @@ _UNEVEN = 0.7
 _CONDUCTED = 0.02
 # Entry lengths of turbulent flow and heat, in hydraulic diameters (common practice, no source).
 _TURBULENT_ENTRY = (25.0, 10.0)
+# What enters over less than this share of the mean area it passes blows into a room: nothing develops there.
+_ROOM = 0.4
 
 
 def findings_of_ends(
@@ -133,6 +135,9 @@ def _still_developing(resolved: ResolvedCase, problem: Problem, evaluation: Eval
     both = (found for leaving in (False, True) for _, found in _ends(problem, evaluation, stream, leaving=leaving))
     ends = [centre[faces].mean(axis=0) for faces in both]
     length = float(np.ptp(np.array(ends) @ stream.direction))
+    volume = float(problem.grid.volume[np.isin(problem.grid.region, stream.regions)].sum())
+    if stream.cross_section * length < _ROOM * volume:
+        return
     reynolds, diameter = stream.reynolds, stream.hydraulic_diameter
     flow = diameter * (0.6 / (1.0 + 0.035 * reynolds) + 0.056 * reynolds)
     t = stream.mean_temperature
