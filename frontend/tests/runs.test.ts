@@ -6,7 +6,7 @@ import { api, type CaseDocument, type Run } from '../src/api/client'
 import { useRuns } from '../src/stores/case/runs'
 
 const run = (id: number, state: string, steps = 0) =>
-  ({ id, state, kind: 'solve', steps, history: [], ledger: [], frames: [], summary: {}, document: {} }) as unknown as Run
+  ({ id, state, kind: 'solve', steps, history: [], ledger: [{}], frames: [], summary: {}, document: {} }) as unknown as Run
 
 describe('the runs of a case', () => {
   const asked: number[] = []
@@ -71,5 +71,34 @@ describe('the runs of a case', () => {
     expect(last.value).toBeNull()
     await letGo()
     expect(last.value?.id).toBe(2)
+  })
+
+  it('keep the solution there is while the next one goes on, and when that fails', async () => {
+    const { start, solution } = begin()
+    states = { 1: 'done', 2: 'running' }
+    void start('solve')
+    await letGo()
+    expect(solution.value?.id).toBe(1)
+    void start('solve')
+    await letGo()
+    expect(solution.value?.id).toBe(1)
+    states[2] = 'failed'
+    await letGo()
+    expect(solution.value?.id).toBe(1)
+  })
+
+  it('have theirs again where the newest has failed when a case is opened', async () => {
+    const { load, run: last, solution, known } = begin()
+    states = { 1: 'done', 2: 'failed' }
+    const read = vi.mocked(api.GET).getMockImplementation()!
+    vi.mocked(api.GET).mockImplementation(((path: string, more: never) =>
+      path.includes('/cases/')
+        ? Promise.resolve({ data: [run(2, 'failed'), run(1, 'done')], response: { ok: true } })
+        : (read as (path: string, more: never) => unknown)(path, more)) as unknown as typeof api.GET)
+    void load()
+    await letGo()
+    await letGo()
+    expect([last.value?.id, solution.value?.id]).toEqual([2, 1])
+    expect(known()).toEqual([2, 1])
   })
 })

@@ -13,7 +13,10 @@ const theCase = useCase()
 const open = ref(false)
 const fresh = computed(() => theCase.solution !== null && theCase.staleBecause.length === 0)
 /** Why the last solve failed, where nothing newer is known. */
-const failure = computed(() => (!fresh.value && theCase.run?.state === 'failed' ? theCase.run.failure : null))
+const failure = computed(() => {
+  const last = theCase.run
+  return last?.state === 'failed' && last.id > (theCase.solution?.id ?? 0) ? last.failure : null
+})
 const findings = computed(() => {
   const found = fresh.value ? theCase.solution!.findings : (theCase.view?.findings ?? [])
   const why = failure.value
@@ -67,14 +70,16 @@ const words = computed(() => {
   const s = theCase.solution?.summary as
     | { ended_by?: string; converged?: boolean; heat_balance?: number | null; mass_balance?: number | null; cells?: number }
     | undefined
-  if (fresh.value && s) {
+  if (failure.value) {
+    said.push('the last solve failed')
+    if (fresh.value) said.push('the one before it stands')
+  } else if (fresh.value && s) {
     const ends = inTime(theCase.solution!) ? ['ran to its end', 'stopped before its end'] : ['converged', 'not converged']
     said.push(s.ended_by ? 'ended by its rule' : ends[s.converged ? 0 : 1]!)
     if (s.heat_balance != null) said.push(`heat balance ${plain(s.heat_balance, 2)}`)
     if (s.mass_balance != null) said.push(`mass balance ${plain(s.mass_balance, 2)}`)
-  } else if (failure.value) said.push('the last solve failed')
-  else if (theCase.solution) said.push('the solution is of the case as it was')
-  else said.push(theCase.busy ? 'by hand only' : 'by hand only; not solved yet')
+  } else if (!theCase.solution) said.push(theCase.busy ? 'by hand only' : 'by hand only; not solved yet')
+  if (theCase.solution && !fresh.value) said.push('the solution is of the case as it was')
   if (theCase.busy) said.push('a run goes on')
   for (const severity of SEVERITIES) {
     const count = findings.value.filter((f) => f.severity === severity).length
@@ -136,6 +141,7 @@ const words = computed(() => {
   min-height: 24px;
 }
 .line :deep(.v-btn__content) {
+  display: block;
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;

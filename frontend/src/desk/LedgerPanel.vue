@@ -392,6 +392,7 @@ th {
 }
 .verdict {
   text-align: left !important;
+  min-width: 76px;
   max-width: 100px;
 }
 /* Two lines before it is cut: a goal's miss and its figure are what one came for. */

@@ -21,6 +21,11 @@ export function inTime(run: Run): boolean {
   return typeof run.summary.time === 'number'
 }
 
+/** Whether a run came to a solution: to its end, or in time as far as it was let. */
+function hasSolution(run: Pick<Run, 'state' | 'summary'>): boolean {
+  return run.state === 'done' || (run.state === 'stopped' && typeof run.summary.time === 'number')
+}
+
 /** Whether nothing will change any more. */
 export function isOver(run: Run): boolean {
   return ['done', 'stopped', 'failed'].includes(run.state)
@@ -29,6 +34,8 @@ export function isOver(run: Run): boolean {
 /** The runs of a case: the last solve and the last sizing, followed while they go on, and which of them is of the case as it stands. */
 export function useRuns({ id, revision, document, changed, save }: Solved) {
   const run = shallowRef<Run | null>(null)
+  /** The last solve that has a solution, while a newer one goes on or when that has failed. */
+  const earlier = shallowRef<Run | null>(null)
   const sizing = shallowRef<Run | null>(null)
   const study = shallowRef<Run | null>(null)
   const targets = { solve: run, sizing, grid_study: study }
@@ -44,6 +51,9 @@ export function useRuns({ id, revision, document, changed, save }: Solved) {
       const line = lines.find((one) => one.kind === kind)
       if (line) await follow(line.id, kind)
     }
+    const solved = lines.find((one) => one.kind === 'solve' && hasSolution(one))
+    if (solved && run.value && solved.id !== run.value.id)
+      earlier.value = await take(api.GET('/api/runs/{run}', { params: { path: { run: solved.id }, query: { since: 0 } } }))
   }
 
   /** Queue a run; `goOn` carries the last run in time on to the end the case has now. */
@@ -75,6 +85,8 @@ export function useRuns({ id, revision, document, changed, save }: Solved) {
         const keep = since && now.steps >= since ? history.value.slice(0, since) : []
         history.value = [...keep, ...now.history]
       }
+      const before = target.value
+      if (kind === 'solve' && before && before.id !== runId && hasSolution(before)) earlier.value = before
       target.value = now
       if (isOver(now)) followed.delete(kind)
     } catch (error) {
@@ -96,8 +108,8 @@ export function useRuns({ id, revision, document, changed, save }: Solved) {
 
   /** The newest finished solution: a solve, or the last field solve of a sizing when that is of the case as it stands. */
   const solution = computed<Run | null>(() => {
-    const ended = (r: Run) => r.state === 'done' || (r.state === 'stopped' && inTime(r))
-    const candidates = [run.value, sizing.value].filter((r): r is Run => r !== null && ended(r) && r.ledger.length > 0)
+    const known = [run.value, earlier.value, sizing.value]
+    const candidates = known.filter((r): r is Run => r !== null && hasSolution(r) && r.ledger.length > 0)
     const fresh = candidates.filter((r) => changedSince(r).length === 0)
     const pool = fresh.length ? fresh : candidates.filter((r) => r.kind === 'solve')
     return pool.sort((a, b) => b.id - a.id)[0] ?? candidates[0] ?? null
@@ -121,13 +133,17 @@ export function useRuns({ id, revision, document, changed, save }: Solved) {
   const busy = computed(() => [run.value, sizing.value, study.value].some((r) => r !== null && !isOver(r)))
 
   /** Which runs are known and where each of them stands, as text. */
-  const states = () => [run.value, sizing.value, study.value].flatMap((r) => (r ? [`${r.id} ${r.state}`] : [])).join()
-  const known = () => [run.value, sizing.value, study.value].flatMap((r) => (r ? [r.id] : []))
+  const all = () => [run.value, earlier.value, sizing.value, study.value].filter((r) => r !== null)
+  const states = () =>
+    all()
+      .map((r) => `${r.id} ${r.state}`)
+      .join()
+  const known = () => all().map((r) => r.id)
 
   function forget(): void {
     poll.stop()
     followed = new Map()
-    run.value = sizing.value = study.value = runError.value = null
+    run.value = earlier.value = sizing.value = study.value = runError.value = null
     history.value = []
   }
 
