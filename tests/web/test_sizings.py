@@ -51,6 +51,13 @@ class Around(ApiCase):
         }
         self.assertEqual(self.asked("by-hand", wish).json()["without_hand"], ["mean temperature of plate"])
 
+    def test_what_is_met_as_it_stands_is_left_as_it_is(self) -> None:
+        """To the last digit: what is to change as little as it can does not change by the noise of a search."""
+        goal = {"key": EFFECTIVENESS, "target": "0.5", "sense": "at_least"}
+        lengths = {"varied": [{"input": "length"}], "lower": "300 mm", "upper": "2 m"}
+        told = self.asked("by-hand", {"chosen": [lengths], "goals": [goal]}).json()
+        self.assertEqual(told["values"], [self.document["inputs"]["length"]["value"]])
+
     def test_map_front_and_scatter(self) -> None:
         told = self.asked("map", first=1, second=0).json()
         self.assertEqual(told["chosen"][0]["varied"][0]["input"], "hot_height")

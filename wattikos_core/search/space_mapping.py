@@ -109,6 +109,7 @@ class MappedModel:
         limits: on the quantities.
         aim: what is to be small.
         margin: limits are aimed at from this far inside, over their sizes, so that what is found does not overstep them.
+        begin: a place that is looked at beside those, to the last digit: where things stand.
         seed: of the places that are looked at first.
 
     Example:
@@ -124,11 +125,18 @@ class MappedModel:
     """
 
     def __init__(
-        self, cheap: Model, variables: Sequence[Variable], limits: Sequence[Limit], aim: Aim, *, margin: float = 0.0, seed: int = 1
+        self,
+        cheap: Model,
+        variables: Sequence[Variable],
+        limits: Sequence[Limit],
+        aim: Aim,
+        *,
+        margin: float = 0.0,
+        begin: Array | None = None,
+        seed: int = 1,
     ) -> None:
         self.cheap, self.variables, self.limits, self.aim = cheap, list(variables), list(limits), aim
-        self.margin = margin
-        self._seed = seed
+        self.margin, self._begin, self._seed = margin, begin, seed
         self._size = 1.0
         self._known: dict[bytes, Array | None] = {}
 
@@ -305,6 +313,8 @@ class MappedModel:
         places = list(self._screened[:count])
         if trials:
             places.append(self.shares(trials[-1].place))
+        if self._begin is not None:
+            places.append(self.shares(self._begin))
         seen = [(shares, one) for shares in places if (one := self._look(fixed, shares, trials)) is not None]
         return sorted(seen, key=lambda pair: self._penalised(pair[1]))
 

@@ -104,7 +104,7 @@ def model_of(space: SearchSpace, limits: Sequence[int] | None = None) -> MappedM
     kept = space.limits if limits is None else [space.limits[i] for i in limits]
     if space.without_hand:
         return LearnedModel(space.variables, kept, space.cost, count=len(space.keys), margin=0.5 * TOLERANCE)
-    return MappedModel(space.by_hand, space.variables, kept, space.cost, margin=0.5 * TOLERANCE)
+    return MappedModel(space.by_hand, space.variables, kept, space.cost, margin=0.5 * TOLERANCE, begin=space.as_it_stands)
 
 
 def optimise(

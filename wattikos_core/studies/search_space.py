@@ -168,6 +168,13 @@ class SearchSpace:
             return 0.0
         return float(np.clip(one.variable.share(max(self._value_now(one), 1e-300)), 0.0, 1.0))
 
+    @property
+    def as_it_stands(self) -> Array | None:
+        """What is chosen as the case has it, within its bounds; None where whole rows are chosen."""
+        if any(one.rows for one in self.chosen):
+            return None
+        return np.array([one.variable.at(now) for one, now in zip(self.chosen, self._now, strict=True)])
+
     def _value_now(self, one: Chosen) -> float:
         return evaluate_inputs(self.case)[0][one.varied[0].input].magnitude
 

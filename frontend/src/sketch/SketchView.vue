@@ -8,19 +8,19 @@ import { useLook } from '../stores/look'
 import { useReading } from '../stores/reading'
 import { useWalls } from '../stores/walls'
 import ArrowKey from './ArrowKey.vue'
-import DimensionLabel from './DimensionLabel.vue'
 import DrawLayer from './DrawLayer.vue'
 import FieldCanvas from './FieldCanvas.vue'
+import InternalsLayer from './InternalsLayer.vue'
 import LineLayer from './LineLayer.vue'
+import SketchLabels from './SketchLabels.vue'
 import WallLayer from './WallLayer.vue'
 import { boxOfCopies, type Copy } from './copies'
 import { placeDimensions, roomBelow } from './dimensions'
-import { blowing } from './internals'
 import { flagsOf, linePath, type Flag } from './flags'
 import { labelling } from './labelling'
 import { turnedStreamlines } from './streams'
 import { back, turnedCopy, turnedMesh, turnedShading, turnedSketch, upOf, type Up } from './upright'
-import { fit, fromX, fromY, toX, toY, zoom, type Box, type Viewport } from './viewport'
+import { fit, fromX, fromY, ringsPath, toX, toY, zoom, type Box, type Viewport } from './viewport'
 
 /** The section to scale, with dimension labels, flags, and the grid or a field laid into it. */
 const props = withDefaults(defineProps<{ mode?: 'plain' | 'grid' | 'field'; still?: boolean; draw?: boolean; reads?: boolean }>(), {
@@ -97,13 +97,6 @@ const labelOf = (level: number) => String(Number(units.shown(level, reading.fiel
 /** A place of the section where it is drawn. */
 const drawnAt = (x: number, y: number): [number, number] => (up.value ? [y, up.value * x] : [x, y])
 
-const partPath = (rings: number[][][]) => {
-  const v = view.value!
-  return rings.map((ring) => `M${ring.map(([x, y]) => `${toX(v, x!)},${toY(v, y!)}`).join('L')}Z`).join('')
-}
-/** What stands in streams: screens and packed beds by their pattern, fans by arrows; not over the cells of a grid. */
-const internals = computed(() => (props.mode === 'grid' ? [] : (sketch.value?.parts ?? []).filter((part) => part.internal)))
-const fans = computed(() => (view.value && sketch.value && props.mode !== 'grid' ? blowing(view.value, sketch.value) : []))
 // Where values stand on the walls there is no room for what is given there.
 const onWalls = computed(() => props.mode === 'field' && walls.walls.length > 0)
 const flags = computed(() => (view.value && sketch.value && !onWalls.value ? flagsOf(view.value, sketch.value) : []))
@@ -360,26 +353,12 @@ function flipScale(): void {
           <rect width="7" height="7" class="solid-ground" />
           <line x1="0" y1="0" x2="0" y2="7" class="solid-hatch" />
         </pattern>
-        <pattern id="screen" width="5" height="5" patternUnits="userSpaceOnUse">
-          <path d="M0,2.5H5M2.5,0V5" class="internal-mesh" />
-        </pattern>
-        <pattern id="screen-over" width="5" height="5" patternUnits="userSpaceOnUse">
-          <path d="M0,2.5H5M2.5,0V5" class="internal-mesh over" />
-        </pattern>
-        <pattern id="fins" width="12" height="6" patternUnits="userSpaceOnUse">
-          <path d="M0,3H12" class="internal-mesh" />
-          <circle cx="6" cy="3" r="1.6" class="fin-tube" />
-        </pattern>
-        <pattern id="grains" width="9" height="9" patternUnits="userSpaceOnUse">
-          <circle cx="2.5" cy="2.5" r="1.4" class="internal-grain" />
-          <circle cx="7" cy="7" r="1.4" class="internal-grain" />
-        </pattern>
       </defs>
       <g v-if="mode !== 'field' || !mesh">
         <path
           v-for="part in sketch.parts"
           :key="part.name"
-          :d="partPath(part.rings)"
+          :d="ringsPath(view, part.rings)"
           :class="['part', part.fluid ? 'fluid' : 'solid', mode]"
           fill-rule="evenodd"
         />
@@ -388,29 +367,17 @@ function flipScale(): void {
         <path
           v-for="part in sketch.parts"
           :key="part.name"
-          :d="partPath(part.rings)"
+          :d="ringsPath(view, part.rings)"
           :class="['outline', { hatch: !part.fluid && reading.field?.kind !== 'temperature' }]"
           fill-rule="evenodd"
         />
       </g>
-      <path
-        v-for="part in internals"
-        :key="`internal ${part.name}`"
-        :d="partPath(part.rings)"
-        :class="['internal', part.internal!.kind, { over: mode === 'field' }]"
-        fill-rule="evenodd"
-      >
-        <title>{{ part.name }}: {{ part.internal!.flag }}</title>
-      </path>
-      <g v-for="fan in fans" :key="`fan ${fan.name}`" class="blowing" :class="{ over: mode === 'field' }">
-        <path :d="fan.shafts" />
-        <path :d="fan.heads" class="head" />
-      </g>
+      <InternalsLayer v-if="mode !== 'grid'" :view="view" :sketch="sketch" :over="mode === 'field'" />
       <g v-for="(c, i) in copies.slice(1)" :key="`copy${i}`" :transform="placed(c)">
         <path
           v-for="part in sketch.parts"
           :key="part.name"
-          :d="partPath(part.rings)"
+          :d="ringsPath(view, part.rings)"
           :class="['outline', { hatch: !part.fluid && reading.field?.kind !== 'temperature' }]"
           fill-rule="evenodd"
         />
@@ -472,40 +439,7 @@ function flipScale(): void {
       />
     </svg>
 
-    <template v-if="labels">
-      <span
-        v-for="{ item: p, spot } in labels.names"
-        :key="p.name"
-        class="part-label"
-        :class="{ tiny: p.small, plate: p.plate }"
-        :style="standing(spot)"
-      >
-        <b>{{ p.name }}</b>
-        <span v-if="p.material" class="muted">&nbsp;{{ p.material }}</span>
-      </span>
-      <button
-        v-for="{ item: f, spot } in labels.flags"
-        :key="f.boundary.name"
-        v-tip="`${f.boundary.general}: ${f.boundary.flag}`"
-        class="flag"
-        :class="[f.side, f.boundary.kind, { selected: selected(f.boundary) }]"
-        :style="standing(spot)"
-        :tabindex="still ? -1 : 0"
-        :data-flag="f.boundary.general"
-        @click="select(f.boundary.general, $event)"
-      >
-        <span v-if="f.arrow" class="arrow">{{ f.arrow }}</span>
-        <span v-for="(piece, i) in f.boundary.flag.split(' · ')" :key="i" class="piece">{{ piece }}</span>
-      </button>
-      <DimensionLabel
-        v-for="{ item: d, spot } in labels.dimensions"
-        :key="`${d.dimension.field}${d.dimension.part}`"
-        :dimension="d.dimension"
-        :still="still"
-        :style="standing(spot)"
-        :class="{ over: mode === 'field' }"
-      />
-    </template>
+    <SketchLabels v-if="labels" :labels="labels" :over="mode === 'field'" :still="still" :selected="selected" @select="select" />
     <template v-if="view">
       <span
         v-for="(t, i) in troubles"
@@ -609,65 +543,6 @@ function flipScale(): void {
 .edge.symmetry {
   stroke-dasharray: 10 3 2 3;
 }
-.part-label.plate {
-  background: var(--sheet);
-}
-.internal {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 1;
-}
-.internal.resistance {
-  fill: url('#screen');
-}
-.internal.porous {
-  fill: url('#grains');
-}
-.internal.core {
-  fill: url('#fins');
-}
-.fin-tube {
-  fill: var(--ink);
-}
-.internal.over {
-  stroke: #fff;
-  stroke-opacity: 0.8;
-}
-.internal.over.resistance {
-  fill: url('#screen-over');
-}
-.internal.over.core,
-.internal.over.porous {
-  fill-opacity: 0.35;
-}
-.internal-mesh.over {
-  stroke: #fff;
-  stroke-opacity: 0.7;
-}
-.internal-mesh {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 0.8;
-}
-.internal-grain {
-  fill: var(--hair);
-}
-.blowing path {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 1.6;
-}
-.blowing .head {
-  fill: var(--ink);
-  stroke: none;
-}
-.blowing.over path {
-  stroke: #fff;
-}
-.blowing.over .head {
-  fill: #fff;
-  stroke: none;
-}
 .edge.inlet,
 .edge.outlet,
 .edge.upstream,
@@ -708,12 +583,6 @@ function flipScale(): void {
   stroke: var(--select);
   stroke-dasharray: 4 3;
 }
-.part-label {
-  position: absolute;
-  transform: translate(-50%, -50%);
-  pointer-events: none;
-  white-space: nowrap;
-}
 .trouble {
   position: absolute;
   transform: translate(-7px, -50%);
@@ -745,10 +614,6 @@ function flipScale(): void {
   stroke: var(--sheet);
   stroke-width: 3;
 }
-.part-label.tiny {
-  font-size: 11px;
-  line-height: 1;
-}
 .leads path {
   fill: none;
   stroke: var(--muted);
@@ -760,64 +625,6 @@ function flipScale(): void {
 .leads .over {
   stroke: #fff;
   fill: #fff;
-}
-.flag {
-  position: absolute;
-  transform: translate(-50%, -50%);
-  font: inherit;
-  color: var(--ink);
-  /* Hit in a larger box than is covered. */
-  background: color-mix(in srgb, var(--sheet) 78%, transparent) content-box;
-  border: 0;
-  padding: 3px 2px;
-  cursor: pointer;
-  white-space: nowrap;
-  line-height: 1.25;
-  display: flex;
-  flex-direction: column;
-  min-width: 24px;
-  min-height: 24px;
-  justify-content: center;
-}
-.flag .arrow {
-  font-size: 15px;
-  line-height: 0.9;
-  color: var(--heat);
-}
-.flag.left {
-  align-items: flex-end;
-  text-align: right;
-}
-.flag.right {
-  align-items: flex-start;
-}
-.flag.top,
-.flag.bottom {
-  flex-direction: row;
-  align-items: center;
-  gap: 5px;
-}
-.flag.top .piece + .piece::before,
-.flag.bottom .piece + .piece::before {
-  content: '·';
-  padding-right: 5px;
-  color: var(--muted);
-}
-.flag.symmetry,
-.flag.adiabatic {
-  color: var(--muted);
-  font-size: var(--size-small);
-}
-.flag.open {
-  color: var(--doubt);
-  font-weight: 600;
-}
-.flag.selected {
-  color: var(--select);
-  font-weight: 600;
-}
-.flag:hover {
-  text-decoration: underline;
 }
 .corner {
   position: absolute;

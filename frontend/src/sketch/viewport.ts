@@ -49,3 +49,8 @@ export const fromY = (view: Viewport, py: number) => (view.oy - py) / view.sy
 export function zoom(view: Viewport, factor: number, px: number, py: number): Viewport {
   return { sx: view.sx * factor, sy: view.sy * factor, ox: px + (view.ox - px) * factor, oy: py + (view.oy - py) * factor }
 }
+
+/** The path of closed rings, in pixels. */
+export function ringsPath(view: Viewport, rings: number[][][]): string {
+  return rings.map((ring) => `M${ring.map(([x, y]) => `${toX(view, x!)},${toY(view, y!)}`).join('L')}Z`).join('')
+}
