@@ -14,6 +14,9 @@ from wattikos_core.errors import SolveError
 from wattikos_core.solve.turbulent_start import stands
 from wattikos_core.studies import Result, solve_case
 
+# Of the ripening room a metre deep: its stack leaves 40 % of itself to the air, m3.
+_AIR = 4.0 * 2.5 - 0.6 * 2.0 * 1.6
+
 
 def driven(starter: str, pressures: dict[str, float], kind: str, fineness: float = 0.6) -> Any:
     """A starter whose streams enter by a pressure (Pa), by part."""
@@ -114,7 +117,7 @@ class ByWeight(unittest.TestCase):
         """The starter, Rayleigh number 7e9: what leaves is as old as the room is large, as warm as heat makes it."""
         run = solve_case(starter_case("ripening_room"))
         self.assertTrue(run.solution.converged)
-        self.assertAlmostEqual(run.value("room mean age at the outlet"), 4.0 * 2.5 / (1.5 * 0.1), delta=1e-3)
+        self.assertAlmostEqual(run.value("room mean age at the outlet"), _AIR / (1.5 * 0.1), delta=1e-3)
         carried = 1.5 * 0.1 * 1.2354 * 1006.0
         self.assertAlmostEqual(
             (run.value("room outlet temperature") - 284.15) * carried / run.value("room heat gained"), 1.0, delta=0.01
@@ -128,7 +131,7 @@ class ByWeight(unittest.TestCase):
                 case = starter_case("ripening_room")
                 run = solve_case(case.model_copy(update={"grid": case.grid.model_copy(update={"cells": cells})}))
                 self.assertTrue(run.solution.converged)
-                self.assertAlmostEqual(run.value("room mean age at the outlet"), 4.0 * 2.5 / (1.5 * 0.1), delta=1e-3)
+                self.assertAlmostEqual(run.value("room mean age at the outlet"), _AIR / (1.5 * 0.1), delta=1e-3)
 
     def test_a_warm_bar_in_a_box(self) -> None:
         """Ordinary pseudo-time goes astray here: it is found as time goes."""

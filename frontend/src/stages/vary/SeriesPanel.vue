@@ -91,7 +91,7 @@ const beside = computed(() => {
         :items="series.shown!.varied.map((one, i) => ({ value: i, title: `along ${one.label}` }))"
       />
       <v-select
-        v-if="!['parallel', 'profiles', 'courses', 'film'].includes(show)"
+        v-if="items.length && !['parallel', 'profiles', 'courses', 'film'].includes(show)"
         class="what"
         :model-value="series.read"
         multiple
