@@ -11,17 +11,16 @@ import math
 from collections.abc import Mapping, Set
 from dataclasses import dataclass
 
-import numpy as np
-
 from wattikos_core.case import ResolvedPart
 from wattikos_core.case.estimates import MixedRoom
 from wattikos_core.case.places import PlacedProbe, placed_probe
 from wattikos_core.errors import CaseError, InputProblem
-from wattikos_core.estimate.bound import BY_PRESSURE, Bound
+from wattikos_core.estimate.bound import Bound
 from wattikos_core.estimate.hand_value import HandValue
 from wattikos_core.internals import ResolvedDrag
 from wattikos_core.ledger import Key
 from wattikos_core.section import PaintedSection, contains, paint, volumes
+from wattikos_core.section.bodies import area_of, entering_speed
 from wattikos_core.section.painted import Boundary
 
 MIXED = "fully mixed: Sandberg (1981), Build. Environ. 16, 123 (from memory)"
@@ -132,14 +131,14 @@ def _supply(bound: Bound, part: ResolvedPart, edge: Boundary) -> _Supply | None:
     condition = bound.resolved.condition(edge.name)
     if condition is None or condition.kind not in ("inlet", "opening"):
         return None
-    if condition.type in BY_PRESSURE or condition.kind == "opening":
+    speed = entering_speed(bound.resolved, edge, condition)
+    if speed is None:
         problem = f"by hand the flow does not follow from the pressure at '{edge.name}'"
         raise CaseError(InputProblem(f"{condition.field}.pressure", problem, "give a mass flow or a velocity"))
     bound.account.take("stream", part.name)
     bound.account.take("stream", part.origin)
-    area, density = _area(bound, edge), float(part.material.density(condition.temperature))
-    flow = condition.amount if condition.type == "inlet_mass" else condition.amount * density * area
-    return _Supply(flow, condition.temperature, flow / (density * area), edge.length)
+    flow = speed * float(part.material.density(condition.temperature)) * area_of(bound.resolved, edge)
+    return _Supply(flow, condition.temperature, speed, edge.length)
 
 
 def _released(bound: Bound, section: PaintedSection, space: Mapping[str, ResolvedPart], whole: Mapping[str, float]) -> float:
@@ -165,7 +164,7 @@ def _loads(bound: Bound, roles: MixedRoom, edges: list[Boundary], released: floa
         condition = bound.resolved.condition(edge.name)
         if condition is None or condition.type not in ("temperature", "heat_flux", "heat_rate", "surroundings"):
             continue
-        area, behind, ambient = _area(bound, edge), condition.coating + film, condition.ambient
+        area, behind, ambient = area_of(bound.resolved, edge), condition.coating + film, condition.ambient
         bound.account.take("outside", edge.name)
         bound.account.take("coating", edge.name)
         if condition.type in ("heat_flux", "heat_rate"):
@@ -183,14 +182,6 @@ def _loads(bound: Bound, roles: MixedRoom, edges: list[Boundary], released: floa
         conductance += area / behind
         driven += area / behind * ambient
     return _Loads(heat, conductance, driven)
-
-
-def _area(bound: Bound, edge: Boundary) -> float:
-    """Of an edge, m2: over the depth of a flat section, all the way round in an axisymmetric one."""
-    if not bound.resolved.axisymmetric:
-        return edge.length * bound.resolved.depth
-    x0, y0, x1, y1 = edge.segments.T
-    return float((math.pi * (y0 + y1) * np.hypot(x1 - x0, y1 - y0)).sum())
 
 
 def _probes_in(bound: Bound, section: PaintedSection, space: Mapping[str, ResolvedPart]) -> list[str]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wattikos_core.case import ResolvedCase, ResolvedPart
+from wattikos_core.case import ResolvedCase, ResolvedCondition, ResolvedPart
 from wattikos_core.section.painted import Array, Boundary, PaintedSection
 
 # A boundary goes all round a body when its segments close, to round-off.
@@ -86,15 +86,21 @@ def entering_part(resolved: ResolvedCase, section: PaintedSection, part: str) ->
         condition = resolved.condition(name)
         if boundary.interface or part not in boundary.parts or condition is None:
             continue
-        middle = boundary.segments.reshape(-1, 2).mean(axis=0)
-        speed = condition.amount
-        if condition.type == "inlet_mass":
-            density = float(resolved.part(part).material.density(condition.temperature))
-            speed = condition.amount / (density * area_of(resolved, boundary))
-        elif condition.type != "inlet_velocity":
-            continue
-        return EnteringPart(speed, speed * area_of(resolved, boundary), name, middle, condition.temperature)
+        speed = entering_speed(resolved, boundary, condition)
+        if speed is not None:
+            middle = boundary.segments.reshape(-1, 2).mean(axis=0)
+            return EnteringPart(speed, speed * area_of(resolved, boundary), name, middle, condition.temperature)
     return None
+
+
+def entering_speed(resolved: ResolvedCase, boundary: Boundary, condition: ResolvedCondition) -> float | None:
+    """Mean speed of what enters at a boundary, m/s; None without a mass flow or velocity given."""
+    if condition.type == "inlet_velocity":
+        return condition.amount
+    if condition.type != "inlet_mass":
+        return None
+    density = float(resolved.part(boundary.parts[0]).material.density(condition.temperature))
+    return condition.amount / (density * area_of(resolved, boundary))
 
 
 def area_of(resolved: ResolvedCase, boundary: Boundary) -> float:

@@ -14,7 +14,7 @@ import numpy as np
 from wattikos_core.boundaries.inlet import ROOM_TEMPERATURE
 from wattikos_core.case import ResolvedCase
 from wattikos_core.internals import ResolvedFan
-from wattikos_core.section.bodies import area_of, face_of
+from wattikos_core.section.bodies import area_of, entering_speed, face_of
 from wattikos_core.section.checks import connected_fluids, on_axis
 from wattikos_core.section.painted import PaintedSection
 
@@ -154,16 +154,13 @@ def _entrances(resolved: ResolvedCase, section: PaintedSection, parts: tuple[str
         boundary = section.boundaries.get(condition.boundary)
         if condition.kind != "inlet" or boundary is None or boundary.parts[0] not in parts:
             continue
-        density = float(resolved.part(boundary.parts[0]).material.density(condition.temperature))
-        if condition.type == "inlet_mass":
-            speed = condition.amount / (density * area_of(resolved, boundary))
-        elif condition.type == "inlet_velocity":
-            speed = condition.amount
-        else:
+        enters = entering_speed(resolved, boundary, condition)
+        if enters is None:
+            density = float(resolved.part(boundary.parts[0]).material.density(condition.temperature))
             leaves = [c.amount for c in resolved.conditions if c.kind == "outlet"]
-            speed = float(np.sqrt(2.0 * max(condition.amount - min(leaves, default=0.0), 0.0) / density))
-        if best is None or speed > best[1]:
-            best = [condition.boundary], speed, condition.temperature
+            enters = float(np.sqrt(2.0 * max(condition.amount - min(leaves, default=0.0), 0.0) / density))
+        if best is None or enters > best[1]:
+            best = [condition.boundary], enters, condition.temperature
     return best or _drawn_in(resolved, section, parts)
 
 
