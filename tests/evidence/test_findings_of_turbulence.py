@@ -77,6 +77,20 @@ class Before(unittest.TestCase):
         fixes = [f.fix for f in draft(limited).findings if "between ribs" in f.text]
         self.assertEqual([(fix.path, fix.value) for fix in fixes if fix], [("physics.turbulent_stress", "free")])
 
+    def test_jets_want_production_by_strain_that_turns(self) -> None:
+        document = starter_case("turbulent_passage").model_dump(mode="json")
+        entries = {"size": "10 mm", "velocity": "1 m/s", "distance": "20 mm", "reach": "50 mm", "area": "1 m²", "heat": "1 W"}
+        document["estimates"] = [{"relation": "impinging_jet", "fluid": "hot", "surface": "hot | plate", **entries}]
+        text = "too much turbulence is made where the jet strikes"
+        self.assertEqual(told(read_case(document), text), ["check"])
+        (fix,) = [f.fix for f in draft(read_case(document)).findings if text in f.text]
+        assert fix is not None
+        self.assertEqual(fix.path, "physics.turbulent_production")
+        document["physics"]["turbulent_production"] = fix.value
+        self.assertEqual(told(read_case(document), text), [])
+        laminar = {**document, "physics": {**document["physics"], "flow": "laminar", "turbulent_production": "strain"}}
+        self.assertEqual(told(read_case(laminar), text), [])
+
 
 class After(unittest.TestCase):
     def test_first_cells_are_where_they_should_be_or_it_is_said(self) -> None:

@@ -265,6 +265,40 @@ class FlatPlate(unittest.TestCase):
         np.testing.assert_allclose(stanton[far] * PRANDTL**0.4, 0.5 * friction[far], rtol=0.05)
 
 
+class Stagnation(unittest.TestCase):
+    def produced(self, gradient: list[list[float]], energy: float, *, turning: bool) -> tuple[float, float]:
+        """Production of k and how it answers to S², over μ_t S² and μ_t, in a fluid with this gradient of velocity everywhere."""
+        grid = quads(np.linspace(0.0, 1.0, 8), np.linspace(0.0, 1.0, 8))
+        table = constant_table("fluid", density=1.0, specific_heat=1000.0, viscosity=1e-6, conductivity=1e-3)
+        sides = {
+            "fluid, left": FaceCondition("inlet", mean_velocity=1.0, temperature=300.0),
+            "fluid, right": FaceCondition("outlet"),
+        }
+        sides |= {f"fluid, {side}": FaceCondition("symmetry") for side in ("top", "bottom")}
+        model = TurbulenceModel((0,), turning=turning)
+        problem = build_problem(grid, [table], sides, physics=FlowPhysics(turbulence=model))
+        zero = np.zeros(grid.n_cells)
+        # ω is 30 to the strain of 4: stress is not limited.
+        scalars = np.column_stack([zero + energy, zero + 1.0 / np.sqrt(0.09 * 30.0)])
+        velocity = grid.centre @ np.array(gradient).T
+        found = point_of(problem, State(velocity, zero, zero + 300.0, zero, scalars)).turbulence
+        cell = int(np.argmin(np.hypot(*(grid.centre - 0.5).T)))
+        self.assertEqual(found.held[cell], 0.0)
+        whole = found.eddy_viscosity[cell] * found.strain[cell] ** 2
+        return float(found.production[cell] / whole), float(found.made_share[cell])
+
+    def test_strain_that_does_not_turn_makes_nothing(self) -> None:
+        strained, sheared, both = [[2.0, 0.0], [0.0, -2.0]], [[0.0, 4.0], [0.0, 0.0]], [[1.0, 2.0], [0.0, -1.0]]
+        for gradient, share in ((strained, 0.0), (sheared, 1.0), (both, np.sqrt(0.5))):
+            self.assertEqual(self.produced(gradient, 0.01, turning=False), (1.0, 1.0))
+            for found in self.produced(gradient, 0.01, turning=True):
+                self.assertAlmostEqual(found, share, places=9)
+
+    def test_no_more_than_by_strain(self) -> None:
+        """Where a fluid turns faster than it is strained, as in a swirl, nothing is added."""
+        self.assertEqual(self.produced([[0.0, 4.0], [-2.0, 0.0]], 0.01, turning=True), (1.0, 1.0))
+
+
 class Balances(unittest.TestCase):
     def test_compact_jacobian(self) -> None:
         """Rows of k and g by k, g and the speed along the wall, against differences of the residual."""

@@ -144,6 +144,8 @@ class Physics(Model):
         turbulent_prandtl: rising towards walls by Kays (1994), or the same everywhere.
         turbulent_stress: limited as in the k-ω model of shear stress transport, which lets streams leave smooth walls as early as
             they do; or free, as in its baseline, by which they come back to the wall behind ribs.
+        turbulent_production: by strain as in the model, which makes too much of it where jets strike walls; or by strain that
+            turns, by which none is made there.
         transition: whether layers along walls of turbulent streams may be laminar for a while and turn turbulent on their way: all
             of them (`followed`), none (`throughout`), or where streams pass bodies at Reynolds numbers at which they do.
         regime: steady, or in time (see `TimeWishes`).
@@ -160,6 +162,7 @@ class Physics(Model):
     flow: Literal["laminar", "turbulent", "automatic"] = "laminar"
     turbulent_prandtl: Literal["kays", "constant"] = "kays"
     turbulent_stress: Literal["limited", "free"] = "limited"
+    turbulent_production: Literal["strain", "turning"] = "strain"
     transition: Literal["by_number", "throughout", "followed"] = "by_number"
     regime: Literal["steady", "time"] = "steady"
     convection: Literal["fromm", "upwind"] = "fromm"

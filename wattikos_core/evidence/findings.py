@@ -24,6 +24,7 @@ from wattikos_core.evidence.findings_of_radiation import findings_of_radiation
 from wattikos_core.evidence.findings_of_rooms import findings_of_rooms
 from wattikos_core.evidence.findings_of_surfaces import findings_of_surfaces
 from wattikos_core.evidence.findings_of_turbulence import (
+    findings_of_jets,
     findings_of_layers,
     findings_of_regimes,
     findings_of_ribs,
@@ -114,6 +115,7 @@ def findings_before(resolved: ResolvedCase, section: PaintedSection, hand: Mappi
     found += findings_of_regimes(resolved, section, streams)
     found += findings_of_roughness(resolved, section, streams)
     found += findings_of_ribs(resolved, streams)
+    found += findings_of_jets(resolved, streams)
     found += findings_of_transition(resolved, streams)
     for key, value in hand.items():
         if key.quantity == "reynolds_number" and value.value >= TRANSITION_REYNOLDS and key.place not in stirred:

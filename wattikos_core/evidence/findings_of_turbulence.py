@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from wattikos_core.case import ResolvedCase
-from wattikos_core.case.estimates import HeatedDuct
+from wattikos_core.case.estimates import HeatedDuct, ImpingingJet
 from wattikos_core.evidence.disagreements import ORDER_OF_FLOW
 from wattikos_core.evidence.finding import Finding, Fix, refine
 from wattikos_core.evidence.ledger import LedgerRow
@@ -90,6 +90,18 @@ def findings_of_ribs(resolved: ResolvedCase, streams: Sequence[Regime]) -> list[
     remedy = "let the turbulent shear stress be free"
     fix = Fix(remedy, path="physics.turbulent_stress", value="free")
     return [Finding("check", part, text, remedy, ORDER_OF_FLOW, fix) for part in sorted(ribbed & stirred)]
+
+
+def findings_of_jets(resolved: ResolvedCase, streams: Sequence[Regime]) -> list[Finding]:
+    """Jets that strike walls, whose turbulence is made by strain alone."""
+    if resolved.case.physics.turbulent_production != "strain" or follows_layers(resolved, streams):
+        return []
+    stirred = {part for regime in streams if regime.turbulent for part in regime.parts}
+    striking = {role.fluid for role in resolved.case.estimates if isinstance(role, ImpingingJet)}
+    text = "too much turbulence is made where the jet strikes: heat comes out a tenth to a third too high there"
+    remedy = "let production be by strain that turns"
+    fix = Fix(remedy, path="physics.turbulent_production", value="turning")
+    return [Finding("check", part, text, remedy, ORDER_OF_FLOW, fix) for part in sorted(striking & stirred)]
 
 
 def findings_of_layers(resolved: ResolvedCase, ledger: Sequence[LedgerRow], *, followed: bool) -> list[Finding]:

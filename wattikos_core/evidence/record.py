@@ -47,6 +47,7 @@ def record_of(case: Case, problem: Problem, solution: Solution) -> dict[str, Any
     if (turbulence := problem.physics.turbulence) is not None:
         schemes |= {"turbulent Prandtl number": case.physics.turbulent_prandtl, "transition": turbulence.transition}
         schemes |= {"turbulent shear stress": case.physics.turbulent_stress}
+        schemes |= {"turbulent production": case.physics.turbulent_production}
     if solution.time is not None:
         schemes |= {"order in time": case.time.order, "accuracy of steps": case.time.accuracy, "fixed steps": case.time.fixed}
     return {

@@ -21,6 +21,7 @@ class TurbulenceModel:
         prandtl: whether the turbulent Prandtl number rises towards walls by Kays (1994), or is the same everywhere.
         transition: whether layers may be laminar for a while and turn turbulent on their way (see `turbulence.transition`).
         limited: whether shear stress is no more than a share of k (shear stress transport), or free (its baseline; Menter 1994).
+        turning: whether turbulence is made only by strain that turns, none where a stream stagnates (Kato and Launder 1993).
         calming: viscosity beside that of the model, m2/s, on the way to a solution; 0 in an answer.
         followed: share of what intermittency does, on the way to a solution; 1 in an answer.
     """
@@ -29,6 +30,7 @@ class TurbulenceModel:
     prandtl: Literal["kays", "constant"] = "kays"
     transition: bool = False
     limited: bool = True
+    turning: bool = False
     calming: float = 0.0
     followed: float = 1.0
 

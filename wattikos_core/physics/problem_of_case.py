@@ -76,4 +76,10 @@ def _turbulence(resolved: ResolvedCase, grid: Grid) -> TurbulenceModel | None:
     if not regions:
         return None
     followed = follows_layers(resolved, parts.values())
-    return TurbulenceModel(regions, physics.turbulent_prandtl, followed, physics.turbulent_stress == "limited")
+    return TurbulenceModel(
+        regions,
+        physics.turbulent_prandtl,
+        followed,
+        physics.turbulent_stress == "limited",
+        physics.turbulent_production == "turning",
+    )

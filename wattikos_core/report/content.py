@@ -166,6 +166,8 @@ def _physics(told: Told) -> list[Block]:
         items.append("layers along walls turn turbulent on their way (intermittency, Menter and others 2015)")
     if physics.turbulent_stress == "free" and physics.flow != "laminar":
         items.append("turbulent shear stress is not limited (the baseline of the model of shear stress transport, Menter 1994)")
+    if physics.turbulent_production == "turning" and physics.flow != "laminar":
+        items.append("turbulence is made by strain that turns, not where streams stagnate (Kato and Launder 1993)")
     if physics.friction_heat:
         items.append("heat of friction is counted")
     kinds = dict.fromkeys(part.internal.type for part in told.case.section.parts if part.internal is not None)

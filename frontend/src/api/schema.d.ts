@@ -2395,6 +2395,7 @@ export interface components {
              *       "flow": "laminar",
              *       "turbulent_prandtl": "kays",
              *       "turbulent_stress": "limited",
+             *       "turbulent_production": "strain",
              *       "transition": "by_number",
              *       "regime": "steady",
              *       "convection": "fromm",
@@ -3984,6 +3985,8 @@ export interface components {
          *         turbulent_prandtl: rising towards walls by Kays (1994), or the same everywhere.
          *         turbulent_stress: limited as in the k-ω model of shear stress transport, which lets streams leave smooth walls as early as
          *             they do; or free, as in its baseline, by which they come back to the wall behind ribs.
+         *         turbulent_production: by strain as in the model, which makes too much of it where jets strike walls; or by strain that
+         *             turns, by which none is made there.
          *         transition: whether layers along walls of turbulent streams may be laminar for a while and turn turbulent on their way: all
          *             of them (`followed`), none (`throughout`), or where streams pass bodies at Reynolds numbers at which they do.
          *         regime: steady, or in time (see `TimeWishes`).
@@ -4015,6 +4018,12 @@ export interface components {
              * @enum {string}
              */
             turbulent_stress: "limited" | "free";
+            /**
+             * Turbulent Production
+             * @default strain
+             * @enum {string}
+             */
+            turbulent_production: "strain" | "turning";
             /**
              * Transition
              * @default by_number

@@ -15,6 +15,7 @@ from wattikos_core.physics.turbulence.closure import (
     Motion,
     Turbulence,
     nothing_stirred,
+    spare_stagnation,
     stir_cells,
     stir_faces,
     stir_walls,
@@ -60,6 +61,9 @@ def turbulence_at(problem: Problem, state: State, properties: Properties, gradie
     strain_cells(faces, problem.flow_weights, cells, fluid, motion, found)
     near = PRANDTL_NEAR if model.prandtl == "kays" else 0.0
     stir_cells(cells, fluid, motion, near, A1 if model.limited else np.inf, found)
+    if model.turning and not model.transition:
+        # Where layers are followed it is so by itself.
+        spare_stagnation(cells, found)
     for tubes in problem.tubes:
         # Between fins flow is laminar or has eddies of its own, which UA and the loss coefficient know.
         found.eddy_viscosity[tubes.drag.cells] *= _BETWEEN_FINS

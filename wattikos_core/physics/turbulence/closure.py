@@ -243,6 +243,21 @@ def stir_cells(cells: Cells, fluid: Fluid, motion: Motion, near: float, most_str
         out.prandtl[c] = PRANDTL_FAR + (near / stirred if stirred > 0.0 else 0.0)
 
 
+def spare_stagnation(cells: Cells, out: Turbulence) -> None:
+    """Production by μ_t S Ω in place of μ_t S², and never more: none where a stream is strained and does not turn.
+
+    Kato and Launder (1993, 9th Symposium on Turbulent Shear Flows, 10-4-1). In shear layers both are the same.
+    """
+    free = (cells.fluid == 1) & (out.held == 0.0)
+    turns = np.ones_like(out.strain)
+    np.divide(out.vorticity, out.strain, out=turns, where=out.strain > 0.0)
+    turns = np.minimum(turns, 1.0)
+    made = turns * out.eddy_viscosity * out.strain**2
+    out.capped[free] = np.where(made > out.production, out.capped, 0.0)[free]
+    out.production[free] = np.minimum(made, out.production)[free]
+    out.made_share[free] = ((1.0 - out.capped) * turns)[free]
+
+
 @njit(cache=True, error_model="numpy", nogil=True)
 def stir_walls(
     faces: Faces, given: Given, cells: Cells, fluid: Fluid, layer: WallLayer, rough: RoughLayer, motion: Motion, out: Turbulence

@@ -125,6 +125,24 @@ function setDown(way: string): void {
         @update:model-value="theCase.setText('physics.turbulent_stress', $event)"
       />
       <v-label
+        id="production-label"
+        v-tip="
+          'of turbulence: by strain, as in the model, which makes too much turbulence where jets strike walls; by strain that turns there is none where streams stagnate (Kato and Launder 1993)'
+        "
+        for="production"
+        >Production</v-label
+      >
+      <v-select
+        id="production"
+        data-test="turbulent-production"
+        :model-value="physics.turbulent_production"
+        :items="[
+          { value: 'strain', title: 'by strain' },
+          { value: 'turning', title: 'by strain that turns' },
+        ]"
+        @update:model-value="theCase.setText('physics.turbulent_production', $event)"
+      />
+      <v-label
         id="transition-label"
         v-tip="
           'layers on bars, vanes and plates may begin laminar: intermittency by Menter and others (2015); it needs resolved layers; automatic: where streams pass bodies at Reynolds numbers below 200,000'
