@@ -121,8 +121,9 @@ def _reached(section: PaintedSection, start: str, among: Set[str]) -> list[str]:
     while waiting:
         name = waiting.pop()
         beside = {other for edge in section.boundaries.values() if name in edge.parts for other in edge.parts}
-        waiting += sorted((beside & among) - {start, *found})
-        found += sorted((beside & among) - {start, *found})
+        new = sorted((beside & among) - {start, *found})
+        waiting += new
+        found += new
     return found
 
 
@@ -206,6 +207,6 @@ def _middle(probe: PlacedProbe) -> tuple[float, float]:
 def _archimedes(bound: Bound, room: ResolvedPart, supplies: list[_Supply], temperature: float) -> float:
     """Weight over momentum of the jet that it bends most, 0 where nothing is heavy."""
     pull, table = math.hypot(bound.resolved.gravity[0], bound.resolved.gravity[1]), room.material
-    density = float(table.density(temperature))
-    heavier = [abs(float(table.density(one.temperature)) / density - 1.0) for one in supplies]
+    density = float(table.heavy_density(temperature))
+    heavier = [abs(float(table.heavy_density(one.temperature)) / density - 1.0) for one in supplies]
     return float(max(pull * more * one.size / max(one.velocity, _STILL) ** 2 for more, one in zip(heavier, supplies, strict=True)))
