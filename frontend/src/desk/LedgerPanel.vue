@@ -337,7 +337,7 @@ th[scope='row'] {
   white-space: nowrap;
   width: 100%;
   max-width: 0;
-  min-width: 104px;
+  min-width: 98px;
   overflow: hidden;
   text-overflow: ellipsis;
 }
@@ -357,14 +357,14 @@ th[scope='row'] {
   display: inline;
   white-space: nowrap;
 }
-/* What was asked for is told in full: two lines where one is too short. */
+/* What was asked for is told in full: more lines where one is too short. */
 tr.wanted .name {
   height: auto !important;
   padding-block: 3px;
 }
 tr.wanted .name :deep(.v-btn__content) {
   display: -webkit-box;
-  -webkit-line-clamp: 2;
+  -webkit-line-clamp: 3;
   -webkit-box-orient: vertical;
   overflow: hidden;
   line-height: 1.25;
@@ -392,7 +392,7 @@ th {
 }
 .verdict {
   text-align: left !important;
-  min-width: 76px;
+  min-width: 56px;
   max-width: 100px;
 }
 /* Two lines before it is cut: a goal's miss and its figure are what one came for. */
