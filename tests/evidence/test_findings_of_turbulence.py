@@ -107,7 +107,7 @@ class After(unittest.TestCase):
         # The annulus is too narrow for cells as thick as that: ten lead from its walls to its middle.
         # What lies within the first cells of coarse layers is the wall treatment's.
         self.assertFalse([f.place for f in coarse.findings if "too coarse for the layer" in f.text])
-        near = [(f.severity, f.place) for f in coarse.findings if "nearer than coarse" in f.text]
+        near = [(f.severity, f.place) for f in coarse.findings if "nearer than coarse layers" in f.text]
         self.assertEqual(set(near), {("note", "pipe | cold"), ("note", "cold, top")})
 
     def test_layers_that_turn_turbulent_are_resolved_or_it_is_said(self) -> None:

@@ -124,9 +124,10 @@ def findings_of_layers(resolved: ResolvedCase, ledger: Sequence[LedgerRow], *, f
             text = f"the first cells along '{wall}' are at y⁺ {plus:.1f}, mean: the layer next to it is not resolved (1)"
             found.append(Finding("check", wall, text, "grid finer there, or choose coarse layers", fix=refine(wall)))
         elif coarse and plus < _LOGARITHMIC:
-            # Found by the wall treatment, on a developed stream: friction within 1 %, heat 2.5 % too high.
-            text = f"the first cells along '{wall}' are at y⁺ {plus:.1f}, mean: nearer than coarse (30 to 100): heat to about 3%"
-            found.append(Finding("note", wall, text, "resolve the layer where that matters"))
+            # Measured there only: friction within 1 %, heat 2.5 % too high at y⁺ 10.
+            text = f"the first cells along '{wall}' are at y⁺ {plus:.1f}, mean: nearer than coarse layers have them (30 to 100)"
+            remedy = "heat is within 3% of a resolved layer where a stream is developed; resolve it where that is not enough"
+            found.append(Finding("note", wall, text, remedy))
         elif plus > _FAR:
             text = f"the first cells along '{wall}' are at y⁺ {plus:.0f}, mean: beyond the logarithmic range"
             found.append(Finding("check", wall, text, "grid finer there", fix=refine(wall)))
